@@ -1,0 +1,1 @@
+"""The rules of the job: pure computation, no input or output, no framework."""

@@ -1,0 +1,102 @@
+"""The build: everything the builder gave, validated, with the path of every part."""
+
+from __future__ import annotations
+
+from typing import Literal, Self
+
+from pydantic import Field, model_validator
+
+from .driver.spec import Ambient, DriverPart, DriverUnit
+from .encoder.spec import EncoderSpec
+from .load.spec import LoadSpec
+from .loop.spec import LoopSpec
+from .motor.spec import MotorSpec
+from .signals.spec import Controller, SignalsSpec
+from .spec import Bound, Item, ListOwner, Meter, Spec, bind, choice, listing
+from .supply.spec import SupplySpec
+from .wiring.spec import DriveWiring
+
+FORMAT_VERSION = 1
+
+
+class Schools(Spec):
+    """Where good builders disagree: the school that this build follows."""
+
+    sizing: Literal["stall", "run and peak", "limited"] = choice(
+        "Driver sizing",
+        {
+            "stall": "Stall: continuous rating covers the stall current",
+            "run and peak": "Run and peak: running current × 1.25, and the worst peak",
+            "limited": "Limited: soft start and a limit define the peak",
+        },
+        "run and peak",
+    )
+
+
+class MotorDrive(Item):
+    """A brushed motor with its mechanism, signals, encoder and loop; it names its driver unit and controller."""
+
+    kind: Literal["motor"] = "motor"
+    name: str = Field("", max_length=80, description="Name")
+    unit: str = Field("", max_length=40, description="Driver unit")
+    controller: str = Field("", max_length=40, description="Controller")
+    motor: MotorSpec = Field(default_factory=MotorSpec)
+    load: LoadSpec = Field(default_factory=LoadSpec)
+    signals: SignalsSpec = Field(default_factory=SignalsSpec)
+    encoder: EncoderSpec = Field(default_factory=EncoderSpec)
+    loop: LoopSpec = Field(default_factory=LoopSpec)
+    wiring: DriveWiring = Field(default_factory=DriveWiring)
+
+
+class Build(ListOwner):
+    """One project: a supply, controllers, driver units and drives."""
+
+    format: Literal["zinc-whistle-build"] = "zinc-whistle-build"
+    format_version: Literal[1] = FORMAT_VERSION
+    name: str = Field("New build", min_length=1, max_length=80, description="Name of the build")
+    note: str = Field("", max_length=2000, description="What it is for")
+    issue: str = Field("1.0", max_length=20, description="Issue of the board")
+    ambient: Ambient = Field(default_factory=Ambient)
+    schools: Schools = Field(default_factory=Schools)
+    meters: list[Meter] = listing("Meters", columns=False)
+    supply: SupplySpec = Field(default_factory=SupplySpec)
+    controllers: list[Controller] = Field(default_factory=list, max_length=8)
+    units: list[DriverUnit] = Field(default_factory=list, max_length=16)
+    drives: list[MotorDrive] = Field(default_factory=list, max_length=16)
+
+    @model_validator(mode="after")
+    def _names_lead_somewhere(self) -> Self:
+        sources = {s.id for s in self.supply.sources}
+        regulators = {r.id for r in self.supply.regulators}
+        units, controllers = {u.id for u in self.units}, {c.id for c in self.controllers}
+        links = [
+            *((f"supply.regulators.{r.id}.source", r.source, sources) for r in self.supply.regulators),
+            *((f"controllers.{c.id}.regulator", c.regulator, regulators) for c in self.controllers),
+            *((f"units.{u.id}.source", u.source, sources) for u in self.units),
+            *((f"drives.{d.id}.unit", d.unit, units) for d in self.drives),
+            *((f"drives.{d.id}.controller", d.controller, controllers) for d in self.drives),
+        ]
+        for path, target, allowed in links:
+            if target and target not in allowed:
+                raise ValueError(f"{path} names “{target}”, which is not in the build")
+        return self
+
+
+def bind_build(build: Build) -> Bound:
+    """Read every text of the build and give its parts their paths."""
+    bound = Bound()
+    for meter in build.meters:
+        bind(meter, f"meters.{meter.id}", None, bound)
+    meters = {m.id: m for m in build.meters}
+    bind(build, "", meters, bound)
+    for unit in build.units:
+        if unit.part is not None:
+            bind(unit.part, f"units.{unit.id}.part", meters, bound)
+    return bound
+
+
+def bind_parts(parts: list[DriverPart]) -> None:
+    """Read the texts of shelf parts and give them their paths; a part that has its path is left as it is."""
+    for part in parts:
+        if not part.path:
+            bind(part, f"shelf.{part.id}")

@@ -1,0 +1,103 @@
+"""How sure a figure is: first-order propagation down to the givens, with shared errors kept together.
+
+Source: JCGM 100:2008 (GUM), 5.1.2 for independent inputs and 5.2.2 for correlated ones.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from .working import ORIGINS, Constant, Figure, Leaf
+
+
+@dataclass(frozen=True, slots=True)
+class Doubt:
+    """A standard uncertainty (SI); ``at_least`` when an input's own doubt is not known. None: nothing is known."""
+
+    standard: float | None
+    at_least: bool
+
+
+def doubt_of(node: Any) -> Doubt:
+    """The doubt of a figure or a given, through every given that it rests on."""
+    if isinstance(node, Constant) or node.value is None:
+        return Doubt(None, False)
+    gradient = node.gradient if isinstance(node, Figure) else {node: 1.0}
+    square, unknown, known = 0.0, False, False
+    groups: dict[str, float] = {}
+    for leaf, slope in gradient.items():
+        if leaf.doubt is None:
+            unknown = unknown or leaf.origin != "chosen"
+            continue
+        known = True
+        own = leaf.doubt**2 - leaf.gain_doubt**2
+        square += slope**2 * max(own, 0.0)
+        if leaf.gain_group:
+            groups[leaf.gain_group] = groups.get(leaf.gain_group, 0.0) + slope * leaf.gain_doubt
+    if not known:
+        return Doubt(None if unknown else 0.0, unknown)
+    return Doubt(math.sqrt(square + sum(g**2 for g in groups.values())), unknown)
+
+
+def contributions(figure: Figure) -> list[tuple[Leaf, float]]:
+    """Each given's share of a figure's doubt (SI, standard), largest first."""
+    shares = [(leaf, abs(slope) * leaf.doubt) for leaf, slope in figure.gradient.items() if leaf.doubt]
+    return sorted(shares, key=lambda pair: -pair[1])
+
+
+def leaves(node: Any) -> Iterator[Leaf]:
+    """Every given and choice below a node, each once."""
+    seen: set[int] = set()
+    stack = [node]
+    while stack:
+        at = stack.pop()
+        if id(at) in seen or isinstance(at, Constant):
+            continue
+        seen.add(id(at))
+        if isinstance(at, Leaf):
+            yield at
+        elif isinstance(at, Figure):
+            stack.extend(reversed(list(at.parents())))
+
+
+def weakest_origin(node: Any) -> str:
+    """The weakest origin among the quantities that a figure rests on."""
+    ranks = [ORIGINS.index(leaf.origin) for leaf in leaves(node) if leaf.choice is None]
+    return ORIGINS[max(ranks, default=0)]
+
+
+def basis_of(node: Any) -> dict[str, str]:
+    """What a figure stands on now: path of each given and choice -> its token."""
+    return {leaf.id: leaf.token for leaf in leaves(node)}
+
+
+def moved(basis: dict[str, str], now: dict[str, str]) -> list[str]:
+    """The paths whose value was added, lost or changed since ``basis`` was taken."""
+    return sorted(p for p in basis.keys() | now.keys() if basis.get(p) != now.get(p))
+
+
+def missing(node: Any) -> list[Leaf]:
+    """The empty givens that keep a figure from having a value."""
+    return [leaf for leaf in leaves(node) if leaf.value is None and leaf.choice is None]
+
+
+def why_unknown(node: Any) -> str:
+    """A sentence for a figure without value: what to give, or why it has no bound."""
+    gaps = missing(node)
+    if gaps:
+        names = list(dict.fromkeys(leaf.title for leaf in gaps))
+        listed = ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
+        return f"Not known yet: give {listed}."
+    stack, seen = [node], set()
+    while stack:
+        at = stack.pop()
+        if id(at) in seen or not isinstance(at, Figure):
+            continue
+        seen.add(id(at))
+        if at.value is None and at.reason:
+            return f"{at.title}: {at.reason}."
+        stack.extend(at.parents())
+    return "Not known yet."

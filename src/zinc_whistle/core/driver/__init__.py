@@ -1,0 +1,1 @@
+"""Station 4: which kind, which part?"""

@@ -1,0 +1,1 @@
+"""Station 8: what it resolves, and whether the controller keeps up."""

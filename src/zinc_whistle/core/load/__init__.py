@@ -1,0 +1,1 @@
+"""Station 2: what must it move, how fast, how long?"""

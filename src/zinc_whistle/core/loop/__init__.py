@@ -1,0 +1,1 @@
+"""Station 9: reach the speed without overshoot or hunting."""

@@ -1,0 +1,1 @@
+"""Station 5: the stage's stresses, losses and heat."""

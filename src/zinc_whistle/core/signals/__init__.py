@@ -1,0 +1,1 @@
+"""Station 6: PWM, ramps and truth tables."""

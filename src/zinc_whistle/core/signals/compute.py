@@ -1,0 +1,130 @@
+"""The PWM that the motor gets: its ripple, its ramp, and one strip of its time."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from .. import findings as f
+from ..findings import Finding
+from ..operating import Circuit, Context
+from ..working import Constant, Figure, Node, presence
+from . import rules
+from .truth import Table, truth_table
+
+STATION = "signals"
+AUDIBLE = Constant("16 kHz", 16e3, "frequency", "common practice, no source: above 16 to 20 kHz few people hear it")
+
+
+@dataclass(frozen=True, slots=True)
+class SignalsResult:
+    """Real frequency and steps, ripple at work, the ramp and its shortest."""
+
+    frequency: Figure
+    top: Figure
+    steps: Figure
+    bits: Figure
+    error: Figure
+    duty: Figure
+    ripple: Figure
+    ramp: Node
+    shortest_ramp: Figure
+    current_limit: Node
+    swing: Node
+
+
+def compute(at: Context, solved: Circuit) -> SignalsResult:
+    """Timer figures, ripple at the working duty, supply full, and the shortest ramp under the current limit."""
+    spec, plan = at.drive.signals, at.plan
+    because = [spec.chosen("decay")]
+    full, inductance = at.source.full_v.leaf, at.drive.motor.inductance.leaf
+    swing: Node = full
+    duty: Node = solved.duty_full
+    if spec.decay == "locked anti-phase":
+        swing, duty = rules.double_swing(full), rules.antiphase_duty(solved.duty_full)
+    limit: Node = at.unit.current_limit.leaf
+    if at.unit.current_limit.value is None and at.unit.part is not None:
+        limit = at.unit.part.continuous_a.leaf
+    return SignalsResult(
+        frequency=plan.frequency,
+        top=plan.top,
+        steps=plan.steps,
+        bits=plan.bits,
+        error=plan.error,
+        duty=solved.duty_nominal,
+        ripple=rules.ripple(swing, at.winding_hot, duty, plan.frequency, inductance, case="working", because=because),
+        ramp=at.load.ramp_time,
+        shortest_ramp=rules.shortest_ramp(
+            at.load.reflected_inertia, at.load.motor_speed, at.motor.motor_constant, limit, at.load.working_current,
+            because=[presence(at.unit.current_limit.leaf)],
+        ),
+        current_limit=limit,
+        swing=swing,
+    )  # fmt: skip
+
+
+def checks(at: Context, result: SignalsResult) -> list[Finding]:
+    """The timer can do it, nobody hears it, and the ramp keeps the current under its limit."""
+    spec, drive = at.drive.signals, at.drive.id
+    error = result.error.value
+    found = [
+        f.yes_no("signals.frequency", STATION, "The timer makes the frequency", None if error is None else abs(error) < 0.1,
+                 "Choose a frequency that a timer of this controller can make, or another controller.", drive=drive,
+                 over="warn", where=f"{spec.path}.pwm_frequency", destructive=False, unknown=f.why_unknown(result.frequency)),
+        f.yes_no("signals.audible", STATION, "Above hearing",
+                None if result.frequency.value is None else result.frequency.value >= AUDIBLE, "It will whine: raise the PWM frequency if driver and timer allow, or accept the sound.", drive=drive,
+                over="warn", where=f"{spec.path}.pwm_frequency", destructive=False, unknown=f.why_unknown(result.frequency)),
+    ]  # fmt: skip
+    if spec.soft_start == "yes":
+        found.append(f.lower(
+            "signals.ramp", STATION, "Ramp under the current limit", result.ramp, result.shortest_ramp,
+            "Take a longer ramp, or raise the current limit if the driver bears it.", drive=drive, over="warn",
+            where=f"{spec.path}.ramp_time",
+        ))  # fmt: skip
+    if at.unit.part is not None and spec.decay == "locked anti-phase":
+        one_way = at.unit.part.reverses == "no"
+        found.append(f.yes_no("signals.mode", STATION, "The driver can do this drive mode", not one_way,
+                              "Locked anti-phase needs a bridge: take sign-magnitude.", drive=drive, destructive=False))  # fmt: skip
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class Strip:
+    """Three PWM periods at work: time in s, the PWM level, volts across the motor and its current (SI)."""
+
+    time_s: list[float]
+    level: list[int]
+    motor_v: list[float]
+    current_a: list[float]
+
+
+def strip(at: Context, result: SignalsResult, periods: int = 3, points: int = 60) -> Strip | None:
+    """The steady ripple, exact between edges; None until everything is known."""
+    frequency, bus = result.frequency.value, at.source.full_v.value
+    duty, mean, inductance = result.duty.value, at.load.working_current.value, at.drive.motor.inductance.value
+    resistance, swing = at.winding_hot.value, result.ripple.value
+    if None in (frequency, bus, duty, mean, inductance, resistance, swing):
+        return None
+    assert frequency and bus and duty is not None and mean is not None and inductance and resistance and swing is not None
+    if not 0 < duty < 1:
+        return None
+    opposed = at.drive.signals.decay == "locked anti-phase"
+    high = (1 + duty) / 2 if opposed else duty
+    low_v = -bus if opposed else 0.0
+    phase = np.linspace(0, periods, periods * points, endpoint=False)
+    within = phase % 1.0
+    on = within < high
+    tau = inductance / resistance * frequency
+    start = mean - swing / 2
+    rising = start + swing * (1 - np.exp(-within / tau)) / (1 - np.exp(-high / tau))
+    fall = (1 - np.exp(-(within - high) / tau)) / (1 - np.exp(-(1 - high) / tau))
+    current = np.where(on, rising, mean + swing / 2 - swing * fall)
+    return Strip(
+        (phase / frequency).tolist(), on.astype(int).tolist(), np.where(on, bus, low_v).tolist(), current.tolist()
+    )
+
+
+def table(at: Context) -> Table | None:
+    """The truth table of the chosen part; None without one."""
+    return truth_table(at.unit.part.input_style, at.drive.signals.decay) if at.unit.part is not None else None

@@ -1,0 +1,92 @@
+"""What each input style's inputs make the bridge do: the truth tables of common driver parts."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One combination: levels of the inputs in order, both bridge outputs, and what the motor does."""
+
+    inputs: tuple[str, ...]
+    output_1: str
+    output_2: str
+    motor: str
+
+
+@dataclass(frozen=True, slots=True)
+class Table:
+    """A truth table: the names of the inputs, what each must be able to do, and the rows."""
+
+    names: tuple[str, ...]
+    needs: tuple[str, ...]
+    rows: tuple[Row, ...]
+
+
+def _bridge(off: str) -> dict[str, tuple[Row, ...]]:
+    slow = off != "fast"
+    rest = "coasts" if off == "fast" else "brakes between pulses"
+    return {
+        "two inputs": (
+            Row(("PWM", "0"), "PWM", "0", f"runs forward, {rest}"),
+            Row(("0", "PWM"), "0", "PWM", f"runs back, {rest}"),
+            Row(("0", "0"), "open", "open", "coasts"),
+            Row(("1", "1"), "0", "0", "brakes"),
+        ),
+        "pwm and direction": (
+            Row(("PWM", "1"), "PWM", "0", f"runs forward, {rest}"),
+            Row(("PWM", "0"), "0", "PWM", f"runs back, {rest}"),
+            Row(("0", "any"), "0", "0", "brakes" if slow else "coasts"),
+        ),
+        "pwm, direction, brake": (
+            Row(("PWM", "1", "0"), "PWM", "0", f"runs forward, {rest}"),
+            Row(("PWM", "0", "0"), "0", "PWM", f"runs back, {rest}"),
+            Row(("0", "any", "0"), "open", "open", "coasts"),
+            Row(("any", "any", "1"), "0", "0", "brakes"),
+        ),
+        "two inputs and enable": (
+            Row(("1", "0", "PWM"), "PWM", "0", "runs forward, coasts between pulses"),
+            Row(("0", "1", "PWM"), "0", "PWM", "runs back, coasts between pulses"),
+            Row(("0", "0", "1"), "0", "0", "brakes"),
+            Row(("any", "any", "0"), "open", "open", "coasts"),
+        ),
+    }
+
+
+_ONE_WAY = {
+    "coil and pwm": Table(
+        ("COIL 1", "COIL 2", "PWM"), ("digital", "digital", "pwm"),
+        (
+            Row(("1", "0", "PWM"), "supply", "switched", "runs forward"),
+            Row(("0", "1", "PWM"), "switched", "supply", "runs back"),
+            Row(("0", "0", "0"), "supply", "supply", "brakes: both ends on one rail"),
+            Row(("change", "change", "1"), "—", "—", "forbidden: never change over under current"),
+        ),
+    ),
+    "one input": Table(
+        ("PWM",), ("pwm",),
+        (Row(("PWM",), "supply", "switched", "runs one way"), Row(("0",), "supply", "open", "coasts through its diode")),
+    ),
+}  # fmt: skip
+_NAMES = {
+    "two inputs": (("IN 1", "IN 2"), ("pwm", "pwm")),
+    "pwm and direction": (("PWM", "DIR"), ("pwm", "digital")),
+    "pwm, direction, brake": (("PWM", "DIR", "BRAKE"), ("pwm", "digital", "digital")),
+    "two inputs and enable": (("IN 1", "IN 2", "ENABLE"), ("digital", "digital", "pwm")),
+}
+
+
+def truth_table(input_style: str, decay: str) -> Table:
+    """The table for an input style; in locked anti-phase one signal swings both outputs."""
+    if input_style in _ONE_WAY:
+        return _ONE_WAY[input_style]
+    names, needs = _NAMES[input_style]
+    if decay == "locked anti-phase" and input_style in ("pwm and direction", "pwm, direction, brake"):
+        level = ("1", "PWM", "0")[: len(names)]
+        rows = (
+            Row(level, "PWM", "not PWM", "above ½ forward, below ½ back, at ½ holds still"),
+            *([Row(("any", "any", "1"), "0", "0", "brakes")] if len(names) == 3 else []),
+        )
+        return Table(names, ("digital", "pwm", "digital")[: len(names)], rows)
+    return Table(names, needs, _bridge(decay)[input_style])

@@ -1,0 +1,1 @@
+"""Station 7: which pin goes where, with which wire."""

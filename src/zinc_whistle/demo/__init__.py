@@ -1,0 +1,1 @@
+"""The fair: made-up builds and sample parts that ship as data."""

@@ -1,0 +1,110 @@
+"""Reads the shipped data: sample parts, controller profiles, and the fair's builds, written with plain texts."""
+
+from __future__ import annotations
+
+import json
+from functools import cache
+from importlib.resources import files
+from typing import Any, get_args
+
+from pydantic import BaseModel
+
+from ..core.build import Build, bind_build
+from ..core.driver.spec import DriverPart
+from ..core.signals.spec import Controller
+from ..core.spec import Given
+
+
+def _read(name: str) -> Any:
+    return json.loads((files(__package__) / name).read_text("utf-8"))
+
+
+def expand(data: Any, model: type[BaseModel], origin: str) -> Any:
+    """Plain texts (``"v_max": "28 V"``) as givens of one origin, through the models below."""
+    if not isinstance(data, dict):
+        return data
+    full: dict[str, Any] = {}
+    for name, value in data.items():
+        info = model.model_fields.get(name)
+        inner = _model_in(info.annotation, value) if info is not None else None
+        if inner is Given:
+            full[name] = {"text": value, "origin": origin} if isinstance(value, str) else value
+        elif inner is not None and isinstance(value, list):
+            full[name] = [expand(item, inner, origin) for item in value]
+        else:
+            full[name] = expand(value, inner, origin) if inner is not None else value
+    return full
+
+
+def _model_in(annotation: Any, value: Any) -> type[BaseModel] | None:
+    if isinstance(annotation, type) and issubclass(annotation, BaseModel):
+        return annotation
+    found = [m for m in (_model_in(a, value) for a in get_args(annotation)) if m is not None]
+    kind = value.get("kind") if isinstance(value, dict) else None
+    for model in found:
+        if kind is not None and "kind" in model.model_fields and model.model_fields["kind"].default == kind:
+            return model
+    return found[0] if found else None
+
+
+@cache
+def _sample_parts() -> tuple[dict[str, Any], ...]:
+    return tuple(expand(p, DriverPart, "data sheet") | {"sample": True} for p in _read("shelf.json"))
+
+
+def sample_parts() -> list[DriverPart]:
+    """The invented parts that every shelf starts with, each marked as a sample."""
+    return [DriverPart.model_validate(p) for p in _sample_parts()]
+
+
+def controllers() -> list[Controller]:
+    """The controller profiles that ship, by what they can do."""
+    return [Controller.model_validate(expand(c, Controller, "data sheet")) for c in _read("controllers.json")]
+
+
+def _filled(compact: dict[str, Any]) -> dict[str, Any]:
+    parts = {p["id"]: p for p in _sample_parts()}
+    profiles = {c.id: c for c in controllers()}
+    compact = {**compact}
+    compact["units"] = [{**u, "part": parts.get(u.get("part", ""))} for u in compact["units"]]
+    compact["controllers"] = [
+        profiles[name].model_dump() | {"id": f"c{i}", "regulator": "r1"}
+        for i, name in enumerate(compact["controllers"], 1)
+    ]
+    return compact
+
+
+def lantern_carousel() -> Build:
+    """The fair's carousel: nearly finished, closed loop."""
+    full = expand(_filled(_read("lantern_carousel.json")), Build, "data sheet")
+    motor = full["drives"][0]["motor"]
+    readings = [row[q] for row in motor["locked"] for q in ("voltage", "current", "angle")]
+    for given in (*readings, motor["no_load_v"], motor["no_load_a"]):
+        given |= {"origin": "measured", "meter": "m1"}
+    for row in motor["locked"]:
+        row["angle"] |= {"origin": "chosen", "meter": ""}
+    build = Build.model_validate(full)
+    bind_build(build)
+    return build
+
+
+def blank_build(name: str) -> Build:
+    """A build with one of each thing, and nothing known yet."""
+    controller = controllers()[0].model_dump() | {"id": "c1", "regulator": "r1"}
+    build = Build.model_validate(
+        {
+            "name": name,
+            "meters": [{"id": "m1", "name": "My meter"}],
+            "supply": {
+                "sources": [{"id": "s1", "name": "Battery"}],
+                "regulators": [{"id": "r1", "name": "Logic regulator", "source": "s1"}],
+            },
+            "controllers": [controller],
+            "units": [{"id": "u1", "name": "Driver", "source": "s1"}],
+            "drives": [{"id": "d1", "name": "Drive 1", "unit": "u1", "controller": "c1"}],
+        }
+    )
+    bind_build(build)
+    return build
+
+

@@ -129,6 +129,8 @@ def assess(build: Build, shelf: Sequence[DriverPart] = (), readings: Sequence[Re
         done = _assess_drive(build, drive, parts, [r for r in readings if r.drive == drive.id and not r.withdrawn])
         drives[drive.id] = done
         name_figures(f"drives.{drive.id}", done, figures)
+        for finding in done.findings:
+            name_figures(f"drives.{drive.id}.checks.{finding.code}", finding.use, figures)
     findings = sorted((x for d in drives.values() for x in d.findings), key=f.order)
     return Assessment(build, bound, drives, figures, findings)
 
@@ -224,33 +226,36 @@ def name_figures(prefix: str, thing: Any, into: dict[str, Figure]) -> None:
         name_figures(f"{prefix}.{name}", part, into)
 
 
-_SKIPPED = {"drive", "build", "findings", "stale_readings", "stale_givens", "others", "candidates"}
+_SKIPPED = {"drive", "build", "findings", "stale_readings", "stale_givens", "others", "candidates", "checks"}
 
 
 def _parts(thing: Any) -> Iterator[tuple[str, Any]]:
     if dataclasses.is_dataclass(thing) and not isinstance(thing, type):
-        if isinstance(thing, Finding):
-            if thing.use is not None:
-                yield "use", thing.use
-            return
         for field in dataclasses.fields(thing):
             if field.name not in _SKIPPED:
                 yield field.name, getattr(thing, field.name)
     elif isinstance(thing, tuple | list):
         for i, item in enumerate(thing):
-            yield _label(item, i), item
+            yield str(getattr(item, "id", "") or i), item
 
 
-def _label(item: Any, i: int) -> str:
-    if isinstance(item, Finding):
-        return item.code.partition(".")[2]
-    return str(getattr(item, "id", "") or i)
+def name_candidates(done: DriveAssessment, into: dict[str, Figure]) -> None:
+    """Give the figures of every candidate an id, for a sheet that shows them all."""
+    for candidate in done.candidates:
+        prefix = f"drives.{done.drive.id}.candidates.{candidate.part.id}"
+        for finding in candidate.checks:
+            name_figures(f"{prefix}.{finding.code}", finding.use, into)
+        name_figures(prefix, candidate, into)
 
 
 def find_node(assessment: Assessment, id: str) -> Figure | Leaf | None:
     """The figure or given of an id, named or met on the way to a named one."""
-    if id in assessment.figures:
-        return assessment.figures[id]
+    if ".candidates." in id:
+        for drive in assessment.drives.values():
+            name_candidates(drive, assessment.figures)
+    named, _, below = id.partition("/")
+    if named in assessment.figures:
+        return _below(assessment.figures[named], below)
     given = assessment.bound.givens.get(id)
     if given is not None:
         return given.leaf
@@ -259,3 +264,16 @@ def find_node(assessment: Assessment, id: str) -> Figure | Leaf | None:
             if leaf.id == id:
                 return leaf
     return None
+
+
+def _below(figure: Figure, steps: str) -> Figure | Leaf | None:
+    """Follow input names down from a figure: ``R/R_m`` is the input R_m of its input R."""
+    at: Any = figure
+    for name in filter(None, steps.split("/")):
+        stem, _, place = name.partition(":")
+        if not isinstance(at, Figure) or stem not in at.law.names:
+            return None
+        at = at.inputs[at.law.names.index(stem)]
+        if place:
+            at = at[int(place)] if place.isdigit() and int(place) < len(at) else None
+    return at if isinstance(at, Figure | Leaf) else None

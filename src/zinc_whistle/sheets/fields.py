@@ -1,0 +1,139 @@
+"""What a station asks for: every field of its specs, described so that the screen only has to lay it out."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Any, get_args
+
+from ..core.assess import Assessment, standing_basis
+from ..core.quantities import show_doubt
+from ..core.spec import Given, Item, Spec
+
+
+@dataclass(frozen=True, slots=True)
+class Option:
+    """One of a few named things."""
+
+    value: str
+    label: str
+
+
+@dataclass(frozen=True, slots=True)
+class Field:
+    """One field. ``control`` is quantity, choice, text or variant; a variant's options carry a blank each."""
+
+    path: str
+    label: str
+    control: str
+    text: str
+    unit: str = ""
+    help: str = ""
+    origin: str = ""
+    doubt: str = ""
+    error: str = ""
+    note: str = ""
+    meter: str = ""
+    optional: bool = False
+    value: float | None = None
+    options: list[Option] = field(default_factory=list)
+    blanks: dict[str, Any] = field(default_factory=dict)
+    stale: list[str] = field(default_factory=list)
+    basis: dict[str, str] | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One item of a list."""
+
+    id: str
+    fields: list[Field]
+
+
+@dataclass(frozen=True, slots=True)
+class Section:
+    """A group of fields, or a list of items of which ``blank`` is a new one (the screen gives it its id)."""
+
+    title: str
+    help: str
+    fields: list[Field]
+    path: str = ""
+    rows: list[Row] | None = None
+    blank: dict[str, Any] | None = None
+    columns: bool = False
+
+
+class Describer:
+    """Describes specs of one assessment."""
+
+    def __init__(self, assessment: Assessment) -> None:
+        self.errors = assessment.bound.errors
+        self.titles = {path: ask.label for path, ask in assessment.bound.asks.items()}
+        self.stale: dict[str, list[str]] = {}
+        self.bases: dict[str, dict[str, str]] = {}
+        for drive in assessment.drives.values():
+            for path, node in drive.stands_on().items():
+                self.bases[path] = standing_basis(node, path)
+            for path, gone in drive.stale_givens.items():
+                self.stale[path] = [self.name_of(p) for p in gone]
+
+    def name_of(self, path: str) -> str:
+        """A path in words: the label of its field."""
+        return self.titles.get(path, path.rsplit(".", 1)[-1].replace("_", " "))
+
+    def section(self, spec: Spec, title: str, names: Sequence[str] = (), help: str = "") -> Section:
+        """The plain fields of a spec (all, or those named, in that order)."""
+        wanted = names or list(type(spec).model_fields)
+        found = [f for name in wanted if (f := self.one(spec, name)) is not None]
+        return Section(title, help, found, spec.path)
+
+    def one(self, spec: Spec, name: str) -> Field | None:
+        """One field, or None for what is not a plain field."""
+        told, value, path = spec.told(name), getattr(spec, name), f"{spec.path}.{name}".lstrip(".")
+        info = type(spec).model_fields[name]
+        if told.ask is not None:
+            return self._quantity(value, told.ask, path)
+        if told.choose is not None:
+            options = [Option(v, label) for v, label in told.choose.options.items()]
+            return Field(path, told.choose.label, "choice", str(value), help=told.choose.help, options=options)
+        if isinstance(value, str) and info.description and name not in ("format", "id", "kind"):
+            return Field(path, info.description, "text", value)
+        return None
+
+    def _quantity(self, given: Given, ask: Any, path: str) -> Field:
+        leaf = given.leaf
+        doubt = f"{show_doubt(leaf.doubt, ask.unit)} {ask.unit}".rstrip("1 ") if leaf.doubt else ""
+        return Field(
+            path, ask.label, "quantity", given.text, unit="" if ask.unit == "1" else ask.unit, help=ask.help,
+            origin=given.origin, doubt=doubt, error=self.errors.get(path, ""), note=given.note, meter=given.meter,
+            optional=ask.optional, value=given.value, stale=self.stale.get(path, []), basis=self.bases.get(path),
+        )  # fmt: skip
+
+    def link(self, spec: Spec, name: str, label: str, options: Sequence[Any]) -> Field:
+        """A field that names another part of the build."""
+        found = [Option("", "None yet"), *(Option(o.id, o.name or o.id) for o in options)]
+        return Field(f"{spec.path}.{name}".lstrip("."), label, "choice", getattr(spec, name), options=found)
+
+    def table(self, spec: Spec, name: str, model: type[Item], *, columns: bool | None = None) -> Section:
+        """A list of items, a row each."""
+        told = spec.told(name)
+        items: list[Item] = getattr(spec, name)
+        rows = [Row(item.id, self.section(item, "").fields) for item in items]
+        label = told.listing.label if told.listing else name
+        wide = told.listing.columns if told.listing and columns is None else bool(columns)
+        return Section(
+            label, told.listing.help if told.listing else "", [], f"{spec.path}.{name}".lstrip("."), rows,
+            model(id="new").model_dump(mode="json"), wide,
+        )  # fmt: skip
+
+    def variant(self, spec: Spec, name: str, label: str, labels: dict[str, str]) -> Field:
+        """A field whose choice changes which fields follow."""
+        blanks = {}
+        for model in get_args(type(spec).model_fields[name].annotation):
+            if isinstance(model, type) and issubclass(model, Spec):
+                made = model()
+                blanks[made.kind] = made.model_dump(mode="json")  # type: ignore[attr-defined]
+        return Field(
+            f"{spec.path}.{name}", label, "variant", getattr(spec, name).kind,
+            options=[Option(v, t) for v, t in labels.items()], blanks=blanks,
+        )  # fmt: skip

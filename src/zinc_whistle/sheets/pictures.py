@@ -1,0 +1,303 @@
+"""The data of each station's picture, in people's units; the screen scales and draws, and computes nothing."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+from .views import FigureView, FindingView
+
+
+@dataclass(frozen=True, slots=True)
+class MotorPicture:
+    """Curves over shaft torque (mN·m): speed (rpm), current (A), power (W), efficiency (%)."""
+
+    torque_mnm: list[float]
+    speed_rpm: list[float]
+    current_a: list[float]
+    power_w: list[float]
+    efficiency_pct: list[float]
+    working_torque_mnm: float | None
+    working_text: str
+    driver_torque_mnm: float | None
+    driver_text: str
+    angles: list[float]
+    angle_ohm: list[float]
+    kind: Literal["motor"] = "motor"
+
+
+@dataclass(frozen=True, slots=True)
+class LoadPicture:
+    """The turntable to its numbers, and one duty cycle as a strip (s, rpm at the load, A)."""
+
+    mechanism: str
+    spread: str
+    radius_m: float | None
+    mass_text: str
+    radius_text: str
+    speed_rpm: float | None
+    speed_text: str
+    torque_text: str
+    ratio_text: str
+    strip_time_s: list[float]
+    strip_speed_rpm: list[float]
+    strip_current_a: list[float]
+    shown_s: float
+    cycle_text: str
+    kind: Literal["load"] = "load"
+
+
+@dataclass(frozen=True, slots=True)
+class Band:
+    """A range of volts, or a single mark where both ends agree."""
+
+    label: str
+    low: float
+    high: float
+    text: str
+    role: Literal["source", "window", "need", "moment"]
+
+
+@dataclass(frozen=True, slots=True)
+class SupplyPicture:
+    """Volts from the source's window down to each consumer's need, with the worst moments between."""
+
+    bands: list[Band]
+    kind: Literal["supply"] = "supply"
+
+
+@dataclass(frozen=True, slots=True)
+class CandidateView:
+    """One part of the comparison, with all its checks and what the motor would get."""
+
+    id: str
+    name: str
+    part_kind: str
+    sample: bool
+    chosen: bool
+    refused: bool
+    price: str
+    effort: str
+    condition: str
+    drop: str
+    top_speed: str
+    junction: str
+    checks: list[FindingView]
+    reasons: list[str]
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
+class VerdictView:
+    """What one school says of the chosen part."""
+
+    school: str
+    label: str
+    followed: bool
+    state: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class DriverPicture:
+    """All candidates, best first, refused ones last."""
+
+    candidates: list[CandidateView]
+    verdicts: list[VerdictView]
+    kind: Literal["driver"] = "driver"
+
+
+@dataclass(frozen=True, slots=True)
+class Loss:
+    """One share of the heat."""
+
+    label: str
+    watts: float
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class StagePicture:
+    """Losses, the junction between air and limit (°C), and junction over current (A)."""
+
+    built_in: bool
+    losses: list[Loss]
+    air_c: float | None
+    junction_c: float | None
+    limit_c: float | None
+    junction_text: str
+    current_a: list[float]
+    junction_curve_c: list[float | None]
+    working_a: float | None
+    allowed_a: float | None
+    kind: Literal["stage"] = "stage"
+
+
+@dataclass(frozen=True, slots=True)
+class TimerView:
+    """One timer setting side by side with the others."""
+
+    timer: str
+    prescaler: int
+    top: int
+    frequency: str
+    error: str
+    steps: int
+    pins: str
+    chosen: bool
+
+
+@dataclass(frozen=True, slots=True)
+class TruthRow:
+    """One row of the truth table."""
+
+    inputs: list[str]
+    output_1: str
+    output_2: str
+    motor: str
+
+
+@dataclass(frozen=True, slots=True)
+class SignalsPicture:
+    """PWM strip (µs, level, V, A), ramp (s, %, A), timer settings, truth table."""
+
+    time_us: list[float]
+    level: list[int]
+    motor_v: list[float]
+    current_a: list[float]
+    ramp_time_s: list[float]
+    ramp_duty_pct: list[float]
+    ramp_current_a: list[float]
+    current_limit_a: float | None
+    timers: list[TimerView]
+    truth_names: list[str]
+    truth: list[TruthRow]
+    kind: Literal["signals"] = "signals"
+
+
+@dataclass(frozen=True, slots=True)
+class ConnectionView:
+    """One wire."""
+
+    id: str
+    start_block: str
+    start_pin: str
+    end_block: str
+    end_pin: str
+    signal: str
+    colour: str
+    gauge: str
+    length: str
+    drop: str
+    role: str
+    made: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PinView:
+    """A signal and the controller pin that carries it."""
+
+    signal: str
+    needs: str
+    pin: str
+    pin_id: str
+    program: str
+    fixed: bool
+    refusal: str
+    choices: list[str] = field(default_factory=list)
+    choice_labels: list[str] = field(default_factory=list)
+
+
+@dataclass(frozen=True, slots=True)
+class WiringPicture:
+    """Blocks by key and name, the wires between them, and the pins."""
+
+    blocks: dict[str, str]
+    connections: list[ConnectionView]
+    pins: list[PinView]
+    drive_path: str
+    kind: Literal["wiring"] = "wiring"
+
+
+@dataclass(frozen=True, slots=True)
+class RateView:
+    """A count rate or a limit on one scale."""
+
+    label: str
+    per_second: float
+    text: str
+    role: Literal["rate", "limit", "other"]
+
+
+@dataclass(frozen=True, slots=True)
+class EncoderPicture:
+    """The disc's teeth, one A/B strip in degrees of the disc, and rates against limits."""
+
+    teeth: int | None
+    fitted: bool
+    counts_text: str
+    strip_deg: list[float]
+    strip_a: list[int]
+    strip_b: list[int]
+    edges_deg: list[float]
+    rates: list[RateView]
+    kind: Literal["encoder"] = "encoder"
+
+
+@dataclass(frozen=True, slots=True)
+class LoopPicture:
+    """Step response: s, rpm at the motor, duty %, A; with target and the band of 2 %."""
+
+    time_s: list[float]
+    speed_rpm: list[float]
+    duty_pct: list[float]
+    current_a: list[float]
+    target_rpm: float | None
+    final_rpm: float | None
+    settling_s: float | None
+    note: str
+    kind: Literal["loop"] = "loop"
+
+
+@dataclass(frozen=True, slots=True)
+class StepView:
+    """One test of the sheet with its last reading."""
+
+    id: str
+    title: str
+    where: str
+    instrument: str
+    setting: str
+    expected: FigureView
+    unit: str
+    low: str
+    high: str
+    reason: str
+    caution: str
+    reading_id: str
+    reading: str
+    verdict: str
+    taken_at: str
+    stale: list[str]
+
+
+@dataclass(frozen=True, slots=True)
+class BenchPicture:
+    """The test sheet."""
+
+    steps: list[StepView]
+    passed: int
+    kind: Literal["bench"] = "bench"
+
+
+@dataclass(frozen=True, slots=True)
+class PlainPicture:
+    """A station that is a list: its own page shows it."""
+
+    kind: Literal["plain"] = "plain"
+
+
+Picture = (
+    MotorPicture | LoadPicture | SupplyPicture | DriverPicture | StagePicture | SignalsPicture | WiringPicture
+    | EncoderPicture | LoopPicture | BenchPicture | PlainPicture
+)  # fmt: skip

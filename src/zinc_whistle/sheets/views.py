@@ -1,0 +1,211 @@
+"""Figures, findings and workings as a reader sees them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from ..core.assess import Assessment, find_node
+from ..core.doubt import contributions, doubt_of, weakest_origin, why_unknown
+from ..core.findings import Finding
+from ..core.quantities import phrase, pick_unit, show, show_doubt
+from ..core.units import UNITS
+from ..core.working import Constant, Figure, Leaf, Quotient
+
+
+@dataclass(frozen=True, slots=True)
+class FigureView:
+    """One figure in people's units; ``number`` is empty and ``reason`` says why where it has no value."""
+
+    id: str
+    title: str
+    symbol: str
+    case: str
+    number: str
+    unit: str
+    doubt: str
+    origin: str
+    reason: str
+    value: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class FindingView:
+    """One check: ``state`` is stop, warn, tight, holds or unknown."""
+
+    key: str
+    code: str
+    station: str
+    drive: str
+    title: str
+    todo: str
+    state: str
+    use: float | None
+    use_text: str
+    detail: str
+    figure: str
+    where: str
+
+
+@dataclass(frozen=True, slots=True)
+class InputView:
+    """What a figure follows from: a given, another figure or a constant."""
+
+    id: str
+    title: str
+    symbol: str
+    text: str
+    origin: str
+    kind: str
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
+class LinkView:
+    """Where a figure is used next."""
+
+    id: str
+    title: str
+    kind: str
+
+
+@dataclass(frozen=True, slots=True)
+class ShareView:
+    """One given's share of a figure's doubt."""
+
+    title: str
+    path: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class WorkingView:
+    """The working of one figure."""
+
+    figure: FigureView
+    formula: str
+    numbers: str
+    source: str
+    inputs: list[InputView]
+    because: list[str]
+    doubts: list[ShareView]
+    used_in: list[LinkView]
+
+
+def figure_view(node: Figure | Leaf, unit: str = "", title: str = "") -> FigureView:
+    """A figure or a given for the screen; in ``unit`` or the one in which it reads best."""
+    label = title or node.title
+    case = node.case if isinstance(node, Figure) else ""
+    if node.value is None:
+        return FigureView(node.id, label, node.symbol, case, "", "", "", "", why_unknown(node), None)
+    shown_unit = unit or (node.unit if isinstance(node, Leaf) else "") or _unit_of(node)
+    doubt = doubt_of(node)
+    number, symbol = show(node.value, node.kind.name, shown_unit, doubt.standard)
+    spread = ""
+    if doubt.standard:
+        spread = ("at least " if doubt.at_least else "") + show_doubt(doubt.standard, shown_unit)
+    return FigureView(
+        node.id, label, node.symbol, case, number, symbol, spread, weakest_origin(node), "",
+        (node.value - UNITS[shown_unit].offset) / UNITS[shown_unit].factor,
+    )  # fmt: skip
+
+
+def _unit_of(node: Any) -> str:
+    return pick_unit(node.value, node.kind.name).symbol
+
+
+def text_of(node: Any) -> str:
+    """A node's value in words, or a dash."""
+    if isinstance(node, Constant):
+        return node.symbol
+    if node is None or node.value is None:
+        return "—"
+    unit = node.unit if isinstance(node, Leaf) else ""
+    return phrase(node.value, node.kind.name, unit)
+
+
+def finding_view(finding: Finding) -> FindingView:
+    """A finding for the screen."""
+    used = finding.used
+    state = "holds"
+    if finding.unknown and finding.severity == "note":
+        state = "unknown"
+    elif finding.severity in ("stop", "warn"):
+        state = finding.severity
+    elif finding.tight:
+        state = "tight"
+    detail = finding.unknown
+    if finding.stress is not None and not finding.unknown:
+        word = "at least" if _is_lower(finding) else "of"
+        detail = f"{text_of(finding.stress)} {word} {text_of(finding.limit)}"
+        if _is_lower(finding):
+            detail = f"{text_of(finding.stress)}, needs {text_of(finding.limit)}"
+    return FindingView(
+        finding.key, finding.code, finding.station, finding.drive, finding.title, finding.todo, state, used,
+        "" if used is None else _percent(used), detail, finding.use.id if finding.use is not None else "", finding.where,
+    )  # fmt: skip
+
+
+def _percent(used: float) -> str:
+    if used < 0 or used > 9.99:
+        return "far over"
+    return f"{used * 100:.0f}\u202f%"
+
+
+def _is_lower(finding: Finding) -> bool:
+    law = finding.use.law if finding.use is not None else None
+    return isinstance(law, Quotient) and law.names[0] == "limit"
+
+
+def working_view(assessment: Assessment, id: str) -> WorkingView | None:
+    """The working of the figure or given with that id; None if there is none."""
+    node = find_node(assessment, id)
+    if node is None:
+        return None
+    figures, findings = assessment.used_in(node)
+    links = [LinkView(x.id, x.title, "figure") for x in figures if x.id]
+    links += [LinkView(x.use.id, x.title, "check") for x in findings if x.use is not None and x.use.id]
+    if isinstance(node, Leaf):
+        return WorkingView(figure_view(node), "", "", f"given: {node.origin}", [], [], [], links)
+    names = dict(zip(node.law.names, node.inputs, strict=True))
+    formula = node.law.formula(lambda n: _symbol(n))
+    numbers = node.law.formula(lambda n: _numbers(names[n]) if n in names else _symbol(n)) if node.value is not None else ""
+    shares = [
+        ShareView(leaf.title, leaf.id, show_doubt(part, _unit_of(node)) + " " + _unit_of(node).strip("1"))
+        for leaf, part in contributions(node)[:6]
+    ]
+    because = [f"{leaf.title}: {leaf.choice}" for leaf in node.because if leaf.choice]
+    return WorkingView(
+        figure_view(node), f"{node.law.symbol} = {formula}", numbers, node.law.source,
+        [view for name, given in names.items() for view in _inputs(id, name, _symbol(name), given)], because, shares, links,
+    )  # fmt: skip
+
+
+_GREEK = {"omega": "ω", "eta": "η", "alpha": "α", "tau": "τ", "zeta": "ζ", "dT": "ΔT", "dV": "ΔV"}
+
+
+def _symbol(name: str) -> str:
+    head, _, tail = name.partition("_")
+    head = _GREEK.get(name, _GREEK.get(head, head))
+    return f"{head}_{tail}" if tail and name not in _GREEK else head
+
+
+def _numbers(given: Any) -> str:
+    if isinstance(given, Sequence):
+        shown = ", ".join(text_of(item) for item in given[:4])
+        return f"({shown}{', …' if len(given) > 4 else ''})"
+    text = text_of(given)
+    return f"({text})" if text.startswith("−") else text
+
+
+def _inputs(parent: str, name: str, symbol: str, given: Any) -> list[InputView]:
+    if isinstance(given, Sequence):
+        return [
+            view for i, item in enumerate(given) for view in _inputs(parent, f"{name}:{i}", f"{symbol}_{i + 1}", item)
+        ]
+    if isinstance(given, Constant):
+        return [InputView("", given.source or "a constant", symbol, given.symbol, "chosen", "constant", given.source)]
+    kind = "given" if isinstance(given, Leaf) else "figure"
+    origin = given.origin if isinstance(given, Leaf) else weakest_origin(given)
+    return [InputView(given.id or f"{parent}/{name}", given.title, symbol, text_of(given), origin, kind, "")]

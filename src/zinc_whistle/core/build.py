@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal, Self
+from typing import Final, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -16,7 +16,7 @@ from .spec import Bound, Item, ListOwner, Meter, Spec, bind, choice, listing
 from .supply.spec import SupplySpec
 from .wiring.spec import DriveWiring
 
-FORMAT_VERSION = 1
+FORMAT_VERSION: Final = 1
 
 
 class Schools(Spec):

@@ -39,7 +39,9 @@ def cautions(at: Context, solved: Circuit, station: str, junction_c: float | Non
     said = found.get(station, [])
     if station == "supply":
         if at.source.kind == "battery":
-            said.append("A lithium pack gives hundreds of amperes into a short: use a protected pack, and charge it attended.")
+            said.append(
+                "A lithium pack gives hundreds of amperes into a short: use a protected pack, and charge it attended."
+            )
         else:
             said.append("Mains only by a finished, approved adaptor.")
     if station in ("driver", "power_stage") and junction_c is not None and junction_c > HOT_SURFACE_C:

@@ -200,10 +200,10 @@ def _derive_call(node: ast.Call, by: str) -> ast.expr:
             _op(_op(_number(1), ast.Sub(), chosen), ast.Mult(), inner[1]),
         )
     outer = {
-        "sqrt": lambda: ast.BinOp(_number(0.5), ast.Div(), node),
-        "exp": lambda: node,
-        "log": lambda: ast.BinOp(_number(1), ast.Div(), args[0]),
-    }[name]()
+        "sqrt": ast.BinOp(_number(0.5), ast.Div(), node),
+        "exp": node,
+        "log": ast.BinOp(_number(1), ast.Div(), args[0]),
+    }[name]
     return _op(outer, ast.Mult(), inner[0])
 
 
@@ -279,9 +279,7 @@ def _dimension_of_call(node: ast.Call, dims: Mapping[str, Dimension]) -> Dimensi
 
 def compiled(node: ast.expr, names: Sequence[str], constants: Mapping[str, float], *, arrays: bool = False) -> Any:
     """A function of ``names`` for the expression; with ``arrays`` it takes numpy arrays."""
-    function = ast.Expression(
-        ast.Lambda(ast.arguments([], [ast.arg(n) for n in names], None, [], [], None, []), node)
-    )
+    function = ast.Expression(ast.Lambda(ast.arguments([], [ast.arg(n) for n in names], None, [], [], None, []), node))
     ast.fix_missing_locations(function)
     space = {"__builtins__": {}, **(_ARRAY if arrays else _SCALAR), **constants}
     return eval(compile(function, "<rule>", "eval"), space)
@@ -308,7 +306,13 @@ def _print(node: ast.expr, word: Callable[[str], str]) -> tuple[str, int]:
     if isinstance(node, ast.Call):
         name = node.func.id if isinstance(node.func, ast.Name) else ""
         inner = ", ".join(_print(a, word)[0] for a in node.args)
-        shown = {"sqrt": "√", "log": "ln ", "larger": "larger of ", "smaller": "smaller of ", "total": "sum of "}
+        shown = {
+            "sqrt": "√",
+            "log": "ln ",
+            "larger": "larger of ",
+            "smaller": "smaller of ",
+            "total": "sum of ",
+        }
         return f"{shown.get(name, name + ' ')}({inner})", 9
     assert isinstance(node, ast.BinOp)
     rank = _RANK[type(node.op)]

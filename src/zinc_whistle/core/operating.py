@@ -145,7 +145,9 @@ def circuit(at: Context, part: DriverPart | None) -> Circuit:
     source_r, wire_r = at.source.resistance.leaf, at.supply_wire.resistance
     total_cold = driver_rules.loop_resistance(source_r, wire_r, cold_r, leads, at.winding_cold, case="cold")
     total_hot = driver_rules.loop_resistance(source_r, wire_r, hot_r, leads, at.winding_hot, case="hot")
-    stall_full = driver_rules.stall_in_circuit(full, drop, brush, total_cold, case="supply full, cold", because=at.links)
+    stall_full = driver_rules.stall_in_circuit(
+        full, drop, brush, total_cold, case="supply full, cold", because=at.links
+    )
     stall_flat = driver_rules.stall_in_circuit(flat, drop, brush, total_cold, case="supply flat, cold")
     working, starting, speed = at.load.working_current, at.load.starting_current, at.load.motor_speed
     top_full = driver_rules.top_speed(full, drop, brush, working, total_cold, k_e, case="supply full, cold")
@@ -212,5 +214,3 @@ def _bus_at_start(at: Context, flat: Leaf, starting: Figure, stall: Figure) -> F
         flat, starting if soft else stall, at.feed_resistance,
         case="flat, starting", because=[at.drive.signals.chosen("soft_start")],
     )  # fmt: skip
-
-

@@ -210,9 +210,7 @@ class Meter(Item):
         name = {"voltage": "volts", "current": "amps"}.get(kind)
         if name is None:
             return None
-        share, digits, step = (
-            getattr(self, f"{name}_{part}").value for part in ("share", "digits", "resolution")
-        )
+        share, digits, step = (getattr(self, f"{name}_{part}").value for part in ("share", "digits", "resolution"))
         if share is None or digits is None or step is None:
             return None
         gain = share * abs(value)

@@ -41,7 +41,18 @@ class Constant(float):
 class Leaf:
     """Something the builder gave: a quantity (``value`` in SI or None) at a path."""
 
-    __slots__ = ("choice", "doubt", "gain_doubt", "gain_group", "id", "kind", "origin", "title", "unit", "value")
+    __slots__ = (
+        "choice",
+        "doubt",
+        "gain_doubt",
+        "gain_group",
+        "id",
+        "kind",
+        "origin",
+        "title",
+        "unit",
+        "value",
+    )
 
     def __init__(
         self,
@@ -85,6 +96,15 @@ def presence(leaf: Leaf) -> Leaf:
 
 
 Node = Any  # Leaf | Figure | Constant; a precise recursive type costs more than it tells
+
+
+_GREEK = {"omega": "ω", "eta": "η", "alpha": "α", "tau": "τ", "zeta": "ζ", "dT": "ΔT", "dV": "ΔV"}
+
+
+def symbol_text(name: str) -> str:
+    """A rule's name as its reader's symbol: ``omega_0`` is ω_0."""
+    head, _, tail = name.partition("_")
+    return "_".join(filter(None, (_GREEK.get(head, head), tail)))
 
 
 class Law:

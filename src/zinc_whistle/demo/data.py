@@ -106,5 +106,3 @@ def blank_build(name: str) -> Build:
     )
     bind_build(build)
     return build
-
-

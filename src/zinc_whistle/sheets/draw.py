@@ -166,7 +166,13 @@ def stage(done: DriveAssessment) -> p.StagePicture:
     allowed, working = heat.allowed_current.value, at.load.rms_current.value
     currents: list[float] = []
     junctions: list[float | None] = []
-    fixed = (at.build.ambient.hot, part.thermal_resistance, part.on_resistance, part.hot_factor, part.junction_limit)
+    fixed = (
+        at.build.ambient.hot,
+        part.thermal_resistance,
+        part.on_resistance,
+        part.hot_factor,
+        part.junction_limit,
+    )
     values = [g.value for g in fixed]
     if allowed and working is not None and None not in values and at.plan.frequency.value is not None:
         air, r_th, r_on, factor, limit = (float(v or 0.0) for v in values)

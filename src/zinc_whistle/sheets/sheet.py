@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from ..core.assess import STATIONS, Assessment, DriveAssessment
@@ -132,14 +132,18 @@ def _with(section: Section, *fields: Field) -> Section:
 
 
 def station_sheet(
-    assessment: Assessment, done: DriveAssessment, station: str, describer: Describer, readings: Sequence[Reading]
+    assessment: Assessment,
+    done: DriveAssessment,
+    station: str,
+    describer: Describer,
+    readings: Sequence[Reading],
 ) -> Sheet:
     """One station of one drive."""
     title, question = TITLES[station]
     if station == "bench":
         picture: p.Picture = draw.bench(done, readings, describer)
     elif station in draw.PICTURES:
-        picture = draw.PICTURES[station](done)  # type: ignore[operator]
+        picture = draw.PICTURES[station](done)
     else:
         picture = p.PlainPicture()
     junction = done.stage.heat.junction.value if done.stage.heat is not None else None
@@ -174,7 +178,11 @@ def _motor_sections(done: DriveAssessment, d: Describer) -> list[Section]:
         d.table(spec, "locked", LockedReading),
         d.section(spec, "", ("volts_read_at", "lead_resistance", "locked_temperature")),
         d.section(spec, "Spinning free", ("no_load_v", "no_load_a", "no_load_speed", "no_load_temperature")),
-        d.section(spec, "The winding", ("inductance", "rotor_inertia", "winding_copper", "winding_hot", "winding_limit")),
+        d.section(
+            spec,
+            "The winding",
+            ("inductance", "rotor_inertia", "winding_copper", "winding_hot", "winding_limit"),
+        ),
     ]
 
 
@@ -206,7 +214,10 @@ def _driver_sections(done: DriveAssessment, d: Describer) -> list[Section]:
 
 def _stage_sections(done: DriveAssessment, d: Describer) -> list[Section]:
     names = ("bulk_capacitance", "bulk_voltage", "bulk_ripple", "bulk_esr", "ripple_allowed")
-    return [d.section(done.context.unit, "Bulk capacitor", names), d.section(done.context.build.ambient, "Air", ("hot",))]
+    return [
+        d.section(done.context.unit, "Bulk capacitor", names),
+        d.section(done.context.build.ambient, "Air", ("hot",)),
+    ]
 
 
 def _wiring_sections(done: DriveAssessment, d: Describer) -> list[Section]:
@@ -217,7 +228,7 @@ def _wiring_sections(done: DriveAssessment, d: Describer) -> list[Section]:
     ]
 
 
-SECTIONS = {
+SECTIONS: dict[str, Callable[[DriveAssessment, Describer], list[Section]]] = {
     "motor": _motor_sections,
     "load": _load_sections,
     "supply": _supply_sections,
@@ -235,7 +246,7 @@ def _figures(subject: str, *wanted: tuple[object, str] | object) -> tuple[str, l
     for item in wanted:
         node, unit = item if isinstance(item, tuple) else (item, "")
         if node is not None:
-            made.append(figure_view(node, unit))  # type: ignore[arg-type]
+            made.append(figure_view(node, unit))
     return subject, made
 
 
@@ -321,9 +332,8 @@ def _loop_figures(done: DriveAssessment) -> tuple[str, list[FigureView]]:
     )  # fmt: skip
 
 
-FIGURES = {
+FIGURES: dict[str, Callable[[DriveAssessment], tuple[str, list[FigureView]]]] = {
     "motor": _motor_figures, "load": _load_figures, "supply": _supply_figures, "driver": _driver_figures,
     "power_stage": _stage_figures, "signals": _signals_figures, "wiring": _wiring_figures,
     "encoder": _encoder_figures, "loop": _loop_figures,
 }  # fmt: skip
-

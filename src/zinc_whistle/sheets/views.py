@@ -11,7 +11,7 @@ from ..core.doubt import contributions, doubt_of, weakest_origin, why_unknown
 from ..core.findings import Finding
 from ..core.quantities import phrase, pick_unit, show, show_doubt
 from ..core.units import UNITS
-from ..core.working import Constant, Figure, Leaf, Quotient
+from ..core.working import Constant, Figure, Leaf, Quotient, symbol_text
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,7 +101,8 @@ def figure_view(node: Figure | Leaf, unit: str = "", title: str = "") -> FigureV
         return FigureView(node.id, label, node.symbol, case, "", "", "", "", why_unknown(node), None)
     shown_unit = unit or (node.unit if isinstance(node, Leaf) else "") or _unit_of(node)
     doubt = doubt_of(node)
-    number, symbol = show(node.value, node.kind.name, shown_unit, doubt.standard)
+    # A doubt that is only a lower bound must not lend the figure more digits than it has.
+    number, symbol = show(node.value, node.kind.name, shown_unit, None if doubt.at_least else doubt.standard)
     spread = ""
     if doubt.standard:
         spread = ("at least " if doubt.at_least else "") + show_doubt(doubt.standard, shown_unit)
@@ -169,8 +170,12 @@ def working_view(assessment: Assessment, id: str) -> WorkingView | None:
     if isinstance(node, Leaf):
         return WorkingView(figure_view(node), "", "", f"given: {node.origin}", [], [], [], links)
     names = dict(zip(node.law.names, node.inputs, strict=True))
-    formula = node.law.formula(lambda n: _symbol(n))
-    numbers = node.law.formula(lambda n: _numbers(names[n]) if n in names else _symbol(n)) if node.value is not None else ""
+    formula = node.law.formula(symbol_text)
+    numbers = (
+        node.law.formula(lambda n: _numbers(names[n]) if n in names else symbol_text(n))
+        if node.value is not None
+        else ""
+    )
     shares = [
         ShareView(leaf.title, leaf.id, show_doubt(part, _unit_of(node)) + " " + _unit_of(node).strip("1"))
         for leaf, part in contributions(node)[:6]
@@ -178,17 +183,8 @@ def working_view(assessment: Assessment, id: str) -> WorkingView | None:
     because = [f"{leaf.title}: {leaf.choice}" for leaf in node.because if leaf.choice]
     return WorkingView(
         figure_view(node), f"{node.law.symbol} = {formula}", numbers, node.law.source,
-        [view for name, given in names.items() for view in _inputs(id, name, _symbol(name), given)], because, shares, links,
+        [view for name, given in names.items() for view in _inputs(id, name, symbol_text(name), given)], because, shares, links,
     )  # fmt: skip
-
-
-_GREEK = {"omega": "ω", "eta": "η", "alpha": "α", "tau": "τ", "zeta": "ζ", "dT": "ΔT", "dV": "ΔV"}
-
-
-def _symbol(name: str) -> str:
-    head, _, tail = name.partition("_")
-    head = _GREEK.get(name, _GREEK.get(head, head))
-    return f"{head}_{tail}" if tail and name not in _GREEK else head
 
 
 def _numbers(given: Any) -> str:

@@ -160,7 +160,12 @@ def _motor(at: Context, chosen: Candidate | None) -> list[Step]:
         at.motor.resistance_25, case="no load, 25 °C",
     )  # fmt: skip
     speed = rules.free_speed(
-        at.source.nominal_v.leaf, drop, at.motor.brush_drop, at.motor.no_load_a, round_r, at.motor.motor_constant
+        at.source.nominal_v.leaf,
+        drop,
+        at.motor.brush_drop,
+        at.motor.no_load_a,
+        round_r,
+        at.motor.motor_constant,
     )
     current: Any = at.motor.no_load_a
     range_text = meter_range(current.value, "current") if current.value else "highest range first"
@@ -173,5 +178,3 @@ def _motor(at: Context, chosen: Candidate | None) -> list[Step]:
               "Program's speed reading", "Full duty, battery near nominal", speed, "rpm", SPEED_SHARE,
               "battery between nominal and full, ±5 %"),
     ]  # fmt: skip
-
-

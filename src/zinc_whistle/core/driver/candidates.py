@@ -113,7 +113,9 @@ def _voltage_checks(at: Context, part: DriverPart, solved: Circuit) -> tuple[Fin
     highest: Node = at.source.full_v.leaf
     if at.source.sinks == "no" and at.unit.bulk_capacitance.value is not None:
         energy = supply_rules.stored_energy(at.load.reflected_inertia, at.load.motor_speed)
-        highest = supply_rules.risen_voltage(highest, energy, at.unit.bulk_capacitance.leaf, because=[at.source.chosen("sinks")])
+        highest = supply_rules.risen_voltage(
+            highest, energy, at.unit.bulk_capacitance.leaf, because=[at.source.chosen("sinks")]
+        )
     found = [
         f.upper("driver.volts_high", STATION, "Supply, highest", at.source.full_v.leaf, part.v_max.leaf,
                 "Take a part for a higher voltage, or a supply with less.", drive=drive),

@@ -4,7 +4,18 @@ from __future__ import annotations
 
 from ..expressions import larger, sqrt
 from ..kinds import (
-    Ampere, Celsius, Hertz, KelvinPerWatt, MotorConstant, Ohm, RadPerSecond, Ratio, Second, SenseGain, Volt, Watt,
+    Ampere,
+    Celsius,
+    Hertz,
+    KelvinPerWatt,
+    MotorConstant,
+    Ohm,
+    RadPerSecond,
+    Ratio,
+    Second,
+    SenseGain,
+    Volt,
+    Watt,
 )  # fmt: skip
 from ..working import Constant, rule, solved
 
@@ -74,7 +85,11 @@ def fixed_heat(V_0: Volt, I: Ampere, V: Volt, t_sw: Second, f: Hertz, I_q: Amper
     return V_0 * I + V * I * t_sw * f / 2 + V * I_q
 
 
-@rule("P_sw", source="½ V I (t_r + t_f) f; L. Balogh, gate-drive fundamentals (from memory)", title="Switching loss")
+@rule(
+    "P_sw",
+    source="½ V I (t_r + t_f) f; L. Balogh, gate-drive fundamentals (from memory)",
+    title="Switching loss",
+)
 def switching_loss(V: Volt, I: Ampere, t_sw: Second, f: Hertz) -> Watt:
     return V * I * t_sw * f / 2
 
@@ -106,7 +121,11 @@ def linear_loss(V_0: Volt, V: Volt, t_sw: Second, f: Hertz) -> Volt:
     return V_0 + V * t_sw * f / 2
 
 
-@rule("I_allow", source="R I² + a I = P_max, solved for I with the on-resistance at its limit", title="Current its heat allows")
+@rule(
+    "I_allow",
+    source="R I² + a I = P_max, solved for I with the on-resistance at its limit",
+    title="Current its heat allows",
+)
 def current_allowed(P_max: Watt, a: Volt, R_hot: Ohm) -> Ampere:
     return 2 * P_max / (a + sqrt(a**2 + 4 * R_hot * P_max))
 

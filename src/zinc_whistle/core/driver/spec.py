@@ -24,7 +24,14 @@ PART_KINDS: dict[str, str] = {
     "stacked board": "Stacked board",
     "discrete bridge": "Discrete bridge, gate drivers",
 }
-InputStyle = Literal["two inputs", "pwm and direction", "pwm, direction, brake", "two inputs and enable", "coil and pwm", "one input"]
+InputStyle = Literal[
+    "two inputs",
+    "pwm and direction",
+    "pwm, direction, brake",
+    "two inputs and enable",
+    "coil and pwm",
+    "one input",
+]
 INPUT_STYLES: dict[str, str] = {
     "two inputs": "Two inputs",
     "pwm and direction": "PWM and direction",
@@ -53,7 +60,15 @@ class DriverPart(Item):
     peak_time: Given = given("time", "s", "Peak current for at most", above=0)
     drop_v: Given = given("voltage", "V", "Fixed drop, both switches", default="0 V", low=0)
     on_resistance: Given = given("resistance", "Ω", "On-resistance, both switches, 25 °C", default="0 Ω", low=0)
-    hot_factor: Given = given("ratio", "1", "On-resistance at its limit, against 25 °C", default="1.7", origin="assumed", low=1, high=4)
+    hot_factor: Given = given(
+        "ratio",
+        "1",
+        "On-resistance at its limit, against 25 °C",
+        default="1.7",
+        origin="assumed",
+        low=1,
+        high=4,
+    )
     junction_limit: Given = given("temperature", "°C", "Junction limit", default="150 °C", low=26, high=250)
     thermal_resistance: Given = given("thermal resistance", "K/W", "Junction to air, on its board", above=0)
     switching_time: Given = given("time", "ns", "Rise and fall time together", default="0 s", low=0)
@@ -66,11 +81,15 @@ class DriverPart(Item):
     reverses: Literal["yes", "no"] = choice("Drives both ways", YES_NO, "yes")
     brakes: Literal["yes", "no"] = choice("Can brake", YES_NO, "yes")
     trip: Literal["none", "current limit", "thermal"] = choice(
-        "Protects itself by", {"none": "Nothing", "current limit": "A current limit", "thermal": "A thermal cut-out"}, "none"
+        "Protects itself by",
+        {"none": "Nothing", "current limit": "A current limit", "thermal": "A thermal cut-out"},
+        "none",
     )
     price: Given = given("price", "€", "Price", default="0 €", low=0)
     effort: Literal["ready board", "kit", "bare chip"] = choice(
-        "Comes as", {"ready board": "A ready board", "kit": "A kit", "bare chip": "A bare chip"}, "ready board"
+        "Comes as",
+        {"ready board": "A ready board", "kit": "A kit", "bare chip": "A bare chip"},
+        "ready board",
     )
     note: str = Field("", max_length=300, description="Note")
 
@@ -93,7 +112,12 @@ class DriverUnit(Item):
     )
     jam_time: Given = given("time", "s", "It acts within", above=0)
     current_limit: Given = given(
-        "current", "A", "Current limit for ramps", above=0, optional=True, help="Empty: the part's continuous current."
+        "current",
+        "A",
+        "Current limit for ramps",
+        above=0,
+        optional=True,
+        help="Empty: the part's continuous current.",
     )
     bulk_capacitance: Given = given("capacitance", "µF", "Bulk capacitor", above=0)
     bulk_voltage: Given = given("voltage", "V", "Its voltage rating", above=0)

@@ -70,5 +70,8 @@ def _inertia(mechanism: Turntable | Direct) -> Figure | Leaf:
     if isinstance(mechanism, Direct):
         return mechanism.inertia.leaf
     return rules.turntable_inertia(
-        SPREAD[mechanism.spread], mechanism.mass.leaf, mechanism.radius.leaf, because=[mechanism.chosen("spread")]
+        SPREAD[mechanism.spread],
+        mechanism.mass.leaf,
+        mechanism.radius.leaf,
+        because=[mechanism.chosen("spread")],
     )

@@ -4,7 +4,18 @@ from __future__ import annotations
 
 from ..expressions import sqrt
 from ..kinds import (
-    Ampere, Fraction, Inertia, Kilogram, Metre, NewtonMetre, Number, RadPerSecond, RadPerSecond2, Ratio, Second, Watt,
+    Ampere,
+    Fraction,
+    Inertia,
+    Kilogram,
+    Metre,
+    NewtonMetre,
+    Number,
+    RadPerSecond,
+    RadPerSecond2,
+    Ratio,
+    Second,
+    Watt,
 )  # fmt: skip
 from ..working import rule
 
@@ -33,7 +44,9 @@ def shaft_torque(T: NewtonMetre, N: Ratio, eta: Fraction) -> NewtonMetre:
 
 
 @rule("T_start", source=GEAR + "; the rotor turns N times as fast", title="Torque at the motor, starting")
-def starting_torque(T: NewtonMetre, T_acc: NewtonMetre, N: Ratio, eta: Fraction, J_r: Inertia, alpha: RadPerSecond2) -> NewtonMetre:
+def starting_torque(
+    T: NewtonMetre, T_acc: NewtonMetre, N: Ratio, eta: Fraction, J_r: Inertia, alpha: RadPerSecond2
+) -> NewtonMetre:
     return (T + T_acc) / (N * eta) + J_r * N * alpha
 
 

@@ -19,7 +19,11 @@ class Turntable(Spec):
         "Where the mass sits", {"disc": "Evenly, as a disc", "ring": "At the rim, as a ring"}, "disc"
     )
     friction_torque: Given = given(
-        "torque", "N·m", "Friction torque", low=0, help="A luggage scale at the rim times the radius, as it just keeps turning."
+        "torque",
+        "N·m",
+        "Friction torque",
+        low=0,
+        help="A luggage scale at the rim times the radius, as it just keeps turning.",
     )
     speed: Given = given("speed", "rpm", "Speed wanted", above=0)
     time_to_speed: Given = given("time", "s", "Time to speed", above=0)
@@ -41,9 +45,15 @@ Mechanism = Annotated[Turntable | Direct, Field(discriminator="kind")]
 class LoadSpec(Spec):
     """What one drive must move."""
 
-    gear_ratio: Given = given("ratio", "1", "Gear ratio", default="1", low=0.01, help="Motor turns for one output turn.")
-    gear_efficiency: Given = given("fraction", "%", "Gear efficiency", default="70 %", origin="assumed", above=0, high=1)
-    gear_torque_limit: Given = given("torque", "N·m", "Gear torque limit", above=0, optional=True, help="At the output shaft.")
+    gear_ratio: Given = given(
+        "ratio", "1", "Gear ratio", default="1", low=0.01, help="Motor turns for one output turn."
+    )
+    gear_efficiency: Given = given(
+        "fraction", "%", "Gear efficiency", default="70 %", origin="assumed", above=0, high=1
+    )
+    gear_torque_limit: Given = given(
+        "torque", "N·m", "Gear torque limit", above=0, optional=True, help="At the output shaft."
+    )
     mechanism: Mechanism = Field(default_factory=Turntable, description="Mechanism")
     run_for: Given = given("time", "s", "Runs for", default="10 min", above=0)
     rest_for: Given = given("time", "s", "Then rests for", default="0 s", low=0)

@@ -8,7 +8,17 @@ from .. import findings as f
 from ..expressions import sqrt
 from ..findings import Finding
 from ..kinds import (
-    Fraction, Henry, Inertia, LoopGain, MotorConstant, NewtonMetre, Number, Ohm, RadPerSecond, Second, Volt,
+    Fraction,
+    Henry,
+    Inertia,
+    LoopGain,
+    MotorConstant,
+    NewtonMetre,
+    Number,
+    Ohm,
+    RadPerSecond,
+    Second,
+    Volt,
 )  # fmt: skip
 from ..operating import Circuit, Context
 from ..working import Constant, Figure, Node, Unbounded, procedure, rule
@@ -20,7 +30,11 @@ NO_DUTY = Constant("0", 0.0, "fraction")
 NOTHING = Constant("0 Ω", 0.0, "resistance")
 
 
-@rule("ζ", source="characteristic L J s² + R J s + K_e (K_e + K_p V) of the loop without sampling", title="Damping without sampling")
+@rule(
+    "ζ",
+    source="characteristic L J s² + R J s + K_e (K_e + K_p V) of the loop without sampling",
+    title="Damping without sampling",
+)
 def damping(R: Ohm, J: Inertia, L: Henry, K_e: MotorConstant, K_p: LoopGain, V: Volt) -> Number:
     return R * J / (2 * sqrt(L * J * K_e * (K_e + K_p * V)))
 
@@ -31,7 +45,12 @@ def _step(V: float, R: float, L: float, K_e: float, J: float, T: float, K_p: flo
     return step(Plant(V, R, L, K_e, J, T, 0.0), target, K_p, T_c, ff)
 
 
-@procedure("overshoot", "fraction", says="largest speed over the final one, less one, of the simulated step", source=AVERAGED)
+@procedure(
+    "overshoot",
+    "fraction",
+    says="largest speed over the final one, less one, of the simulated step",
+    source=AVERAGED,
+)
 def overshoot(V: Volt, R: Ohm, L: Henry, K_e: MotorConstant, J: Inertia, T: NewtonMetre, K_p: LoopGain,
               T_c: Second, ff: Fraction, target: RadPerSecond) -> Fraction:  # fmt: skip
     """Share of the final speed."""
@@ -117,5 +136,3 @@ def checks(at: Context, result: LoopResult) -> list[Finding]:
                 "Raise the gain until it overshoots a little, or allow more time.", drive=drive, over="warn", where=gain,
                 destructive=False),
     ]  # fmt: skip
-
-

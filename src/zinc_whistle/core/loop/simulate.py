@@ -87,7 +87,7 @@ def step(plant: Plant, target: float, gain: float, period_s: float, feed_forward
     duties.append(duties[-1])
     if not math.isfinite(speed) or abs(speed) > 1e9:
         raise Unbounded("the loop runs away")
-    tail = speeds[-max(len(speeds) // 10, 5):]
+    tail = speeds[-max(len(speeds) // 10, 5) :]
     final = sum(tail) / len(tail)
     if max(tail) - min(tail) > 0.02 * abs(target):
         raise Unbounded("the loop hunts and does not settle: lower the gain or shorten the period")

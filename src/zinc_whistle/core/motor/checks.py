@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from .. import findings as f
-from ..doubt import doubt_of
+from ..doubt import doubt_of, why_unknown
 from ..findings import Finding
 from .compute import Constants
 from .spec import MotorSpec
@@ -19,7 +19,7 @@ def checks(spec: MotorSpec, known: Constants, drive: str) -> list[Finding]:
     found = [
         f.yes_no("motor.known", STATION, "The motor is known", None if constant.value is None else constant.value > 0,
                  "The no-load volts are less than what the resistance drops: check the no-load readings.", drive=drive,
-                 where=f"{spec.path}.no_load_v", unknown=f.why_unknown(constant)),
+                 where=f"{spec.path}.no_load_v", unknown=why_unknown(constant)),
     ]  # fmt: skip
     if resistance.value is not None and resistance.value > 0:
         doubt = doubt_of(resistance)

@@ -54,12 +54,12 @@ def constants(spec: MotorSpec) -> Constants:
     measured = rules.measured_resistance(
         resistances or [_no_readings(spec)], leads, _spread(spec, resistances), because=because
     )
-    drop = rules.brush_drop(drops, because=[members]) if drops else rules.no_brush_drop(rules.NO_VOLTS, because=[members])
+    drop = (
+        rules.brush_drop(drops, because=[members]) if drops else rules.no_brush_drop(rules.NO_VOLTS, because=[members])
+    )
     at_25 = rules.resistance_at_25(measured, spec.locked_temperature.leaf)
     at_no_load = rules.resistance_at(at_25, spec.no_load_temperature.leaf, case="no-load test")
-    constant = rules.motor_constant(
-        spec.no_load_v.leaf, spec.no_load_a.leaf, at_no_load, drop, spec.no_load_speed.leaf
-    )
+    constant = rules.motor_constant(spec.no_load_v.leaf, spec.no_load_a.leaf, at_no_load, drop, spec.no_load_speed.leaf)
     friction = rules.friction_torque(constant, spec.no_load_a.leaf)
     return Constants(at_25, constant, friction, drop, spec.no_load_a.leaf, bool(drops), len(resistances))
 
@@ -161,5 +161,9 @@ def curve(known: Constants, supply_v: float | None, at: AtSupply, points: int = 
     speed = np.asarray(rules.speed_at.bare(supply_v, drop, current, (supply_v - drop) / stall, k_e))
     power = torque * speed
     return Curve(
-        torque.tolist(), speed.tolist(), current.tolist(), power.tolist(), (power / (supply_v * current)).tolist()
+        torque.tolist(),
+        speed.tolist(),
+        current.tolist(),
+        power.tolist(),
+        (power / (supply_v * current)).tolist(),
     )

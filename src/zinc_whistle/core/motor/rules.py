@@ -4,8 +4,21 @@ from __future__ import annotations
 
 from ..expressions import larger, mean, slope, sqrt
 from ..kinds import (
-    Ampere, Amperes, Celsius, Fraction, Inertia, Kilogram, MotorConstant, NewtonMetre, Ohm, Ohms, RadPerSecond,
-    Second, Volt, Volts, Watt,
+    Ampere,
+    Amperes,
+    Celsius,
+    Fraction,
+    Inertia,
+    Kilogram,
+    MotorConstant,
+    NewtonMetre,
+    Ohm,
+    Ohms,
+    RadPerSecond,
+    Second,
+    Volt,
+    Volts,
+    Watt,
 )  # fmt: skip
 from ..working import Constant, rule
 
@@ -25,7 +38,11 @@ def row_resistance(V: Volt, I: Ampere) -> Ohm:
     return V / I
 
 
-@rule("R_angle", source="least-squares slope of locked readings; the brush drop falls out", title="Resistance at one angle")
+@rule(
+    "R_angle",
+    source="least-squares slope of locked readings; the brush drop falls out",
+    title="Resistance at one angle",
+)
 def slope_resistance(V: Volts, I: Amperes) -> Ohm:
     """Slope of volts over amperes at one shaft angle."""
     return slope(V, I)
@@ -47,7 +64,11 @@ def no_brush_drop(V: Volt) -> Volt:
     return V
 
 
-@rule("R_T", source="mean over the angles, less the leads; the spread over angles is a doubt", title="Resistance as measured")
+@rule(
+    "R_T",
+    source="mean over the angles, less the leads; the spread over angles is a doubt",
+    title="Resistance as measured",
+)
 def measured_resistance(R: Ohms, R_leads: Ohm, spread: Ohm) -> Ohm:
     return mean(R) - R_leads + spread
 
@@ -108,7 +129,11 @@ def mechanical_time_constant(R: Ohm, J: Inertia, K_e: MotorConstant) -> Second:
     return R * J / (K_e * K_e)
 
 
-@rule("t_stall", source="adiabatic heating of the winding's copper, 385 J/(kg·K)", title="Stall the winding survives")
+@rule(
+    "t_stall",
+    source="adiabatic heating of the winding's copper, 385 J/(kg·K)",
+    title="Stall the winding survives",
+)
 def survivable_stall(m: Kilogram, T_limit: Celsius, T_start: Celsius, I_s: Ampere, R: Ohm) -> Second:
     return m * COPPER_HEAT * (T_limit - T_start) / (I_s**2 * R)
 

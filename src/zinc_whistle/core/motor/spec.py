@@ -22,7 +22,8 @@ class MotorSpec(ListOwner):
 
     name: str = Field("", max_length=80, description="What is it?")
     locked: list[LockedReading] = listing(
-        "Locked rotor", help="Hold the shaft mechanically, low voltage, one second, let it cool. Several angles."
+        "Locked rotor",
+        help="Hold the shaft mechanically, low voltage, one second, let it cool. Several angles.",
     )
     volts_read_at: Literal["terminals", "leads"] = choice(
         "Volts read at", {"terminals": "Motor terminals", "leads": "Far end of the leads"}, "terminals"
@@ -39,7 +40,9 @@ class MotorSpec(ListOwner):
     )
     inductance: Given = given("inductance", "mH", "Inductance", above=0)
     rotor_inertia: Given = given("inertia", "g·cm²", "Rotor inertia", above=0)
-    winding_copper: Given = given("mass", "g", "Copper in the winding", above=0, help="Decides how long a stall is survived.")
+    winding_copper: Given = given(
+        "mass", "g", "Copper in the winding", above=0, help="Decides how long a stall is survived."
+    )
     winding_hot: Given = given(
         "temperature", "°C", "Winding, at work", default="80 °C", origin="assumed", low=-60, high=250
     )

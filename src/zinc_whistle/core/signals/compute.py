@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from .. import findings as f
+from ..doubt import why_unknown
 from ..findings import Finding
 from ..operating import Circuit, Context
 from ..working import Constant, Figure, Node, presence
@@ -71,10 +72,10 @@ def checks(at: Context, result: SignalsResult) -> list[Finding]:
     found = [
         f.yes_no("signals.frequency", STATION, "The timer makes the frequency", None if error is None else abs(error) < 0.1,
                  "Choose a frequency that a timer of this controller can make, or another controller.", drive=drive,
-                 over="warn", where=f"{spec.path}.pwm_frequency", destructive=False, unknown=f.why_unknown(result.frequency)),
+                 over="warn", where=f"{spec.path}.pwm_frequency", destructive=False, unknown=why_unknown(result.frequency)),
         f.yes_no("signals.audible", STATION, "Above hearing",
                 None if result.frequency.value is None else result.frequency.value >= AUDIBLE, "It will whine: raise the PWM frequency if driver and timer allow, or accept the sound.", drive=drive,
-                over="warn", where=f"{spec.path}.pwm_frequency", destructive=False, unknown=f.why_unknown(result.frequency)),
+                over="warn", where=f"{spec.path}.pwm_frequency", destructive=False, unknown=why_unknown(result.frequency)),
     ]  # fmt: skip
     if spec.soft_start == "yes":
         found.append(f.lower(
@@ -106,7 +107,9 @@ def strip(at: Context, result: SignalsResult, periods: int = 3, points: int = 60
     resistance, swing = at.winding_hot.value, result.ripple.value
     if None in (frequency, bus, duty, mean, inductance, resistance, swing):
         return None
-    assert frequency and bus and duty is not None and mean is not None and inductance and resistance and swing is not None
+    assert (
+        frequency and bus and duty is not None and mean is not None and inductance and resistance and swing is not None
+    )
     if not 0 < duty < 1:
         return None
     opposed = at.drive.signals.decay == "locked anti-phase"
@@ -121,7 +124,10 @@ def strip(at: Context, result: SignalsResult, periods: int = 3, points: int = 60
     fall = (1 - np.exp(-(within - high) / tau)) / (1 - np.exp(-(1 - high) / tau))
     current = np.where(on, rising, mean + swing / 2 - swing * fall)
     return Strip(
-        (phase / frequency).tolist(), on.astype(int).tolist(), np.where(on, bus, low_v).tolist(), current.tolist()
+        (phase / frequency).tolist(),
+        on.astype(int).tolist(),
+        np.where(on, bus, low_v).tolist(),
+        current.tolist(),
     )
 
 

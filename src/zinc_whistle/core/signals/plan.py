@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..units import KINDS
-from ..working import Constant, Figure, Leaf, choice_leaf
+from ..working import Constant, Figure, Leaf, choice_leaf, procedure
 from . import rules
 from .spec import Controller, SignalsSpec, Timer
 
@@ -60,7 +60,10 @@ def plan_for(controller: Controller, spec: SignalsSpec) -> TimerPlan:
     """The best timer setting of a controller for the wanted frequency."""
     clock, wanted = controller.clock.leaf, spec.pwm_frequency.leaf
     centre = spec.alignment == "centre"
-    because = [spec.chosen("alignment"), choice_leaf(f"{controller.path}.timers", "Timers", _timers(controller))]
+    because = [
+        spec.chosen("alignment"),
+        choice_leaf(f"{controller.path}.timers", "Timers", _timers(controller)),
+    ]
     found: list[Setting] = []
     if clock.value and wanted.value:
         found = settings(clock.value, wanted.value, controller.timers, centre)
@@ -70,7 +73,7 @@ def plan_for(controller: Controller, spec: SignalsSpec) -> TimerPlan:
         if best
         else Leaf(f"{controller.path}.timers.setting", "a timer that can make PWM", KINDS["number"], None)
     )
-    if best is None or best.timer.free_top and best.top < 2**best.timer.bits - 1:
+    if best is None or (best.timer.free_top and best.top < 2**best.timer.bits - 1):
         top = (rules.centre_top if centre else rules.edge_top)(clock, prescaler, wanted, because=because)
     else:
         fixed = Constant("full count", float(best.top), "number")
@@ -90,7 +93,7 @@ def plan_for(controller: Controller, spec: SignalsSpec) -> TimerPlan:
     )
 
 
-@rules.procedure("TOP", "count", says="the timer's full count, the nearest it can get", source=rules.TIMER)
+@procedure("TOP", "count", says="the timer's full count, the nearest it can get", source=rules.TIMER)
 def full_count(most: float, F: float, f: float) -> float:
     """The whole width of a timer whose top cannot be chosen, or that would have to count further."""
     return most

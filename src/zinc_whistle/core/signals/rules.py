@@ -4,7 +4,20 @@ from __future__ import annotations
 
 from ..expressions import exp, log
 from ..kinds import (
-    Ampere, Bits, Count, Fraction, Henry, Hertz, Inertia, MotorConstant, Number, Ohm, RadPerSecond, Second, Steps, Volt,
+    Ampere,
+    Bits,
+    Count,
+    Fraction,
+    Henry,
+    Hertz,
+    Inertia,
+    MotorConstant,
+    Number,
+    Ohm,
+    RadPerSecond,
+    Second,
+    Steps,
+    Volt,
 )  # fmt: skip
 from ..working import Constant, procedure, rule
 

@@ -35,7 +35,9 @@ class Controller(ListOwner, Item):
     name: str = Field("", max_length=80, description="Name")
     regulator: str = Field("", max_length=40, description="Logic fed by")
     clock: Given = given("frequency", "MHz", "Clock", above=0)
-    clock_tolerance: Given = given("fraction", "%", "Clock tolerance", default="0.5 %", origin="data sheet", low=0, high=0.2)
+    clock_tolerance: Given = given(
+        "fraction", "%", "Clock tolerance", default="0.5 %", origin="data sheet", low=0, high=0.2
+    )
     logic_v: Given = given("voltage", "V", "Logic voltage", default="5 V", above=0)
     output_high: Given = given("voltage", "V", "Output high, at least", default="4.2 V", low=0)
     pin_current: Given = given("current", "mA", "Current a pin may give", default="20 mA", above=0)
@@ -49,7 +51,9 @@ class SignalsSpec(Spec):
     """What the controller tells the driver."""
 
     pwm_frequency: Given = given("frequency", "kHz", "PWM frequency wanted", default="20 kHz", origin="chosen", above=0)
-    alignment: Literal["edge", "centre"] = choice("Alignment", {"edge": "Edge-aligned", "centre": "Centre-aligned"}, "centre")
+    alignment: Literal["edge", "centre"] = choice(
+        "Alignment", {"edge": "Edge-aligned", "centre": "Centre-aligned"}, "centre"
+    )
     decay: Literal["slow", "fast", "locked anti-phase"] = choice(
         "Drive mode",
         {
@@ -63,9 +67,13 @@ class SignalsSpec(Spec):
     ramp_time: Given = given("time", "s", "Ramp time", above=0, optional=True, help="Empty: the load's time to speed.")
     reversal: Literal["one way", "through zero", "slammed"] = choice(
         "Direction",
-        {"one way": "One way only", "through zero": "Reverses, through zero with a pause", "slammed": "Reverses at once"},
+        {
+            "one way": "One way only",
+            "through zero": "Reverses, through zero with a pause",
+            "slammed": "Reverses at once",
+        },
         "one way",
     )
-    braking: Literal["coast", "brake"] = choice("Stops by", {"coast": "Coasting", "brake": "Shorting the motor (brake)"}, "coast")
-
-
+    braking: Literal["coast", "brake"] = choice(
+        "Stops by", {"coast": "Coasting", "brake": "Shorting the motor (brake)"}, "coast"
+    )

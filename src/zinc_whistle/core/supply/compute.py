@@ -38,11 +38,17 @@ def compute(at: Context, solved: Circuit) -> SupplyResult:
         needs = rules.regulator_needs(regulator.output_v.leaf, regulator.dropout.leaf)
         if regulator.kind == "linear":
             heat = rules.linear_heat(
-                at.source.full_v.leaf, regulator.output_v.leaf, regulator.load.leaf, because=[regulator.chosen("kind")]
+                at.source.full_v.leaf,
+                regulator.output_v.leaf,
+                regulator.load.leaf,
+                because=[regulator.chosen("kind")],
             )
         else:
             heat = rules.switching_heat(
-                regulator.output_v.leaf, regulator.load.leaf, regulator.efficiency.leaf, because=[regulator.chosen("kind")]
+                regulator.output_v.leaf,
+                regulator.load.leaf,
+                regulator.efficiency.leaf,
+                because=[regulator.chosen("kind")],
             )
     mean = rules.mean_current(solved.source_current, load.run_for.leaf, load.rest_for.leaf)
     runtime = None

@@ -40,7 +40,11 @@ def switching_heat(V_out: Volt, I: Ampere, eta: Fraction) -> Watt:
     return V_out * I * (1 / eta - 1)
 
 
-@rule("E", source="kinetic energy of all that turns: an upper bound of what comes back", title="Energy on braking, at most")
+@rule(
+    "E",
+    source="kinetic energy of all that turns: an upper bound of what comes back",
+    title="Energy on braking, at most",
+)
 def stored_energy(J: Inertia, omega: RadPerSecond) -> Joule:
     return J * omega**2 / 2
 
@@ -50,7 +54,11 @@ def risen_voltage(V: Volt, E: Joule, C: Farad) -> Volt:
     return sqrt(V**2 + 2 * E / C)
 
 
-@rule("t_run", source="charge over mean current; a battery gives a little less at high current", title="Runs for, on one charge")
+@rule(
+    "t_run",
+    source="charge over mean current; a battery gives a little less at high current",
+    title="Runs for, on one charge",
+)
 def runtime(C: Coulomb, I: Ampere, I_logic: Ampere) -> Second:
     return C / (I + I_logic)
 

@@ -37,7 +37,14 @@ class Regulator(Item):
     dropout: Given = given("voltage", "V", "Dropout", default="2 V", origin="assumed", low=0)
     load: Given = given("current", "A", "Logic current, all told", low=0)
     efficiency: Given = given(
-        "fraction", "%", "Efficiency", default="85 %", origin="assumed", above=0, high=1, help="Counts for a switching one only."
+        "fraction",
+        "%",
+        "Efficiency",
+        default="85 %",
+        origin="assumed",
+        above=0,
+        high=1,
+        help="Counts for a switching one only.",
     )
 
 

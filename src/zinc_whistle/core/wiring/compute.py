@@ -137,7 +137,9 @@ def _fixed(signal: str, need: str, timer: str, pin: Pin | None, fixed: dict[str,
 
 
 def _ability(need: str) -> str:
-    return {"pwm": "PWM from the planned timer", "interrupt": "interrupts", "analogue": "analogue input"}.get(need, need)
+    return {"pwm": "PWM from the planned timer", "interrupt": "interrupts", "analogue": "analogue input"}.get(
+        need, need
+    )
 
 
 def _refuse(pin: Pin, need: str, timer: str) -> str:
@@ -148,7 +150,9 @@ def _refuse(pin: Pin, need: str, timer: str) -> str:
     return ""
 
 
-def _connections(at: Context, pins: tuple[PinUse, ...], rms: Figure, supply_drop: Figure, motor_drop: Figure) -> tuple[Connection, ...]:
+def _connections(
+    at: Context, pins: tuple[PinUse, ...], rms: Figure, supply_drop: Figure, motor_drop: Figure
+) -> tuple[Connection, ...]:
     left_out = set(at.drive.wiring.left_out)
     unit, wiring = at.unit, at.drive.wiring
     supply, motor, signal = unit.supply_run, wiring.motor_run, wiring.signal_run
@@ -161,11 +165,48 @@ def _connections(at: Context, pins: tuple[PinUse, ...], rms: Figure, supply_drop
 
     source = at.source.name or "Source"
     add("supply+", Terminal("source", "+"), Terminal("fuse", "in"), "Supply", "red", "power", supply, rms)
-    add("fused+", Terminal("fuse", "out"), Terminal("driver", "V+"), "Supply, fused", "red", "power", supply, rms, supply_drop)
+    add(
+        "fused+",
+        Terminal("fuse", "out"),
+        Terminal("driver", "V+"),
+        "Supply, fused",
+        "red",
+        "power",
+        supply,
+        rms,
+        supply_drop,
+    )
     add("supply-", Terminal("source", "−"), Terminal("driver", "GND"), GROUND, "black", "power", supply, rms)
-    add("motor1", Terminal("driver", "OUT 1"), Terminal("motor", "M+"), "Motor +", "yellow", "motor", motor, rms, motor_drop)
-    add("motor2", Terminal("driver", "OUT 2"), Terminal("motor", "M−"), "Motor −", "green", "motor", motor, rms)
-    add("logic+", Terminal("fuse", "out"), Terminal("controller", "V in"), f"Logic supply, {source}", "orange", "logic", signal)
+    add(
+        "motor1",
+        Terminal("driver", "OUT 1"),
+        Terminal("motor", "M+"),
+        "Motor +",
+        "yellow",
+        "motor",
+        motor,
+        rms,
+        motor_drop,
+    )
+    add(
+        "motor2",
+        Terminal("driver", "OUT 2"),
+        Terminal("motor", "M−"),
+        "Motor −",
+        "green",
+        "motor",
+        motor,
+        rms,
+    )
+    add(
+        "logic+",
+        Terminal("fuse", "out"),
+        Terminal("controller", "V in"),
+        f"Logic supply, {source}",
+        "orange",
+        "logic",
+        signal,
+    )
     add("ground", Terminal("driver", "GND"), Terminal("controller", "GND"), GROUND, "black", "logic", signal)
     colours = {"pwm": "blue", "digital": "violet", "interrupt": "white", "analogue": "grey"}
     for use in pins:
@@ -179,7 +220,15 @@ def _connections(at: Context, pins: tuple[PinUse, ...], rms: Figure, supply_drop
     if at.drive.encoder.fitted == "yes":
         add("encoder+", Terminal("controller", "5 V" if (at.controller.logic_v.value or 5) > 4 else "3.3 V"),
             Terminal("encoder", "V+"), "Encoder supply", "brown", "logic", signal)  # fmt: skip
-        add("encoder-", Terminal("controller", "GND"), Terminal("encoder", "GND"), GROUND, "black", "logic", signal)
+        add(
+            "encoder-",
+            Terminal("controller", "GND"),
+            Terminal("encoder", "GND"),
+            GROUND,
+            "black",
+            "logic",
+            signal,
+        )
     return tuple(rows)
 
 
@@ -221,8 +270,22 @@ def checks(at: Context, result: WiringResult) -> list[Finding]:
                  where=f"{wiring.path}.fixed_pins", unknown="Not known yet: choose a driver first."),
     ]  # fmt: skip
     runs: tuple[tuple[str, str, str, Figure, Figure, Wire], ...] = (
-        ("supply", "source to driver", f"{at.unit.path}.supply_run", result.supply_density, result.supply_drop_share, at.supply_wire),
-        ("motor", "driver to motor", f"{wiring.path}.motor_run", result.motor_density, result.motor_drop_share, at.motor_wire),
+        (
+            "supply",
+            "source to driver",
+            f"{at.unit.path}.supply_run",
+            result.supply_density,
+            result.supply_drop_share,
+            at.supply_wire,
+        ),
+        (
+            "motor",
+            "driver to motor",
+            f"{wiring.path}.motor_run",
+            result.motor_density,
+            result.motor_drop_share,
+            at.motor_wire,
+        ),
     )
     for code, words, path, density, share, _ in runs:
         found += [

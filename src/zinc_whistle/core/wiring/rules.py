@@ -4,7 +4,16 @@ from __future__ import annotations
 
 from ..expressions import exp, log
 from ..kinds import (
-    Ampere, AmperePerArea, Fraction, Gauge, Kelvin, Metre, Ohm, OhmPerMetre, SquareMetre, Volt,
+    Ampere,
+    AmperePerArea,
+    Fraction,
+    Gauge,
+    Kelvin,
+    Metre,
+    Ohm,
+    OhmPerMetre,
+    SquareMetre,
+    Volt,
 )  # fmt: skip
 from ..working import Constant, rule
 
@@ -20,7 +29,7 @@ IPC = "IPC-2221, generic standard on printed board design: I = k ΔT^0.44 A^0.72
 
 @rule("d", source=GAUGE_SOURCE, title="Wire diameter")
 def wire_diameter(n: Gauge) -> Metre:
-    return BASE_DIAMETER * 92 ** ((36 - n) / 39)
+    return BASE_DIAMETER * 92 ** ((36 - n) / 39)  # type: ignore[no-any-return]
 
 
 @rule("A", source="area of a circle", title="Copper area")

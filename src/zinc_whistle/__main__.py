@@ -1,0 +1,5 @@
+"""``python -m zinc_whistle``."""
+
+from .cli import app
+
+app()

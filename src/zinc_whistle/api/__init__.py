@@ -1,0 +1,1 @@
+"""The service: one router a resource; no rule of the job lives here."""

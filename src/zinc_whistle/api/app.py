@@ -1,0 +1,122 @@
+"""The application: routers, sentences for what goes wrong, and the built front end."""
+
+from __future__ import annotations
+
+import logging
+import uuid
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+from typing import Any
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import FileResponse, JSONResponse, Response
+from starlette.exceptions import HTTPException
+from starlette.middleware.gzip import GZipMiddleware
+
+from .. import __version__
+from ..store.builds import Conflict, NotFound
+from ..store.store import Store
+from . import models as m
+from . import routes_builds, routes_work
+from .safety import Gate
+
+log = logging.getLogger("zinc_whistle")
+REFUSALS: dict[int | str, dict[str, Any]] = {
+    400: {"model": m.Problem},
+    403: {"model": m.Problem},
+    413: {"model": m.Problem},
+    422: {"model": m.Problem},
+}
+
+
+def create_app(store: Store, web: Path | None = None) -> FastAPI:
+    """The service over a store; ``web`` is the built front end, if it is served too."""
+
+    @asynccontextmanager
+    async def life(app: FastAPI) -> AsyncIterator[None]:
+        yield
+        store.close()
+
+    app = FastAPI(
+        title="Zinc Whistle", version=__version__, lifespan=life, docs_url=None, redoc_url=None, responses=REFUSALS,
+        openapi_url="/api/openapi.json",
+    )  # fmt: skip
+    app.state.store = store
+    app.include_router(routes_builds.router)
+    app.include_router(routes_work.router)
+    app.add_exception_handler(NotFound, _not_found)
+    app.add_exception_handler(Conflict, _conflict)
+    app.add_exception_handler(RequestValidationError, _invalid)
+    app.add_exception_handler(HTTPException, _refused)
+    app.add_exception_handler(Exception, _unknown)
+    app.add_middleware(GZipMiddleware, minimum_size=800)
+    app.add_middleware(Gate)
+    if web is not None:
+        _serve_front_end(app, web)
+    return app
+
+
+def _serve_front_end(app: FastAPI, web: Path) -> None:
+    root = web.resolve()
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def page(path: str, request: Request) -> Response:
+        file = (root / path).resolve()
+        if path.startswith("api/") or (path and not file.is_relative_to(root)):
+            raise HTTPException(404, "There is nothing at that address.")
+        if not path or not file.is_file():
+            return FileResponse(root / "index.html", headers={"cache-control": "no-cache"})
+        packed = file.with_name(file.name + ".br")
+        headers = {"cache-control": "public, max-age=31536000, immutable" if "/assets/" in f"/{path}" else "no-cache"}
+        if packed.is_file() and "br" in request.headers.get("accept-encoding", ""):
+            kind = {".js": "text/javascript", ".css": "text/css", ".svg": "image/svg+xml"}.get(file.suffix)
+            return FileResponse(
+                packed,
+                media_type=kind,
+                headers={**headers, "content-encoding": "br", "vary": "accept-encoding"},
+            )
+        return FileResponse(file, headers=headers)
+
+
+def _problem(status: int, detail: str, field: str = "") -> JSONResponse:
+    return JSONResponse({"detail": detail, "field": field}, status)
+
+
+async def _not_found(request: Request, error: Exception) -> JSONResponse:
+    return _problem(404, str(error))
+
+
+async def _conflict(request: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, Conflict)
+    sentence = "This build was saved elsewhere meanwhile. What you typed here is kept as a build of its own."
+    return JSONResponse(
+        {"detail": sentence, "field": "", "current": error.current, "sibling_id": error.sibling.id,
+         "sibling_name": error.sibling.build.name}, 409,
+    )  # fmt: skip
+
+
+async def _invalid(request: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, RequestValidationError)
+    first = error.errors()[0]
+    path = ".".join(str(p) for p in first["loc"] if p != "body")
+    message = str(first["msg"]).removeprefix("Value error, ")
+    if first["type"] == "json_invalid":
+        message = "That is not JSON that can be read"
+    sentence = f"{path}: {message}." if path else f"{message}."
+    given = first.get("input")
+    if isinstance(given, str | int | float) and len(str(given)) < 60:
+        sentence = f"{sentence[:-1]}; “{given}” was given."
+    return _problem(422, sentence, path)
+
+
+async def _refused(request: Request, error: Exception) -> JSONResponse:
+    assert isinstance(error, HTTPException)
+    return _problem(error.status_code, str(error.detail))
+
+
+async def _unknown(request: Request, error: Exception) -> JSONResponse:
+    reference = uuid.uuid4().hex[:8]
+    log.exception("unexpected error %s at %s %s", reference, request.method, request.url.path, exc_info=error)
+    return _problem(500, f"Something went wrong that should not. Nothing was changed. Reference {reference}.")

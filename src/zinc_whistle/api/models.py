@@ -1,0 +1,142 @@
+"""What goes over the wire beside the sheets."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from ..core.build import Build
+
+Name = Field(min_length=1, max_length=80, pattern=r"\S")
+
+
+class Strict(BaseModel):
+    """No unknown fields, no numbers without bound."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class Problem(BaseModel):
+    """Why something was refused: a sentence, and the field if it is one."""
+
+    detail: str
+    field: str = ""
+
+
+class ConflictProblem(Problem):
+    """Somebody saved meanwhile; the refused draft is kept as the build ``sibling_id``."""
+
+    current: int
+    sibling_id: str
+    sibling_name: str
+
+
+class NewBuild(Strict):
+    """Start a build from nothing."""
+
+    name: str = Name
+
+
+class Save(Strict):
+    """A draft and the version that it edits."""
+
+    version: int = Field(ge=0, le=2**53)
+    build: Build
+
+
+class Draft(Strict):
+    """A draft to work out, without saving it; ``build_id`` brings the readings in."""
+
+    build: Build
+    station: Literal[
+        "build",
+        "motor",
+        "load",
+        "supply",
+        "driver",
+        "power_stage",
+        "signals",
+        "wiring",
+        "encoder",
+        "loop",
+        "bench",
+        "log",
+    ] = "motor"
+    drive: str = Field("", max_length=40)
+    build_id: str = Field("", max_length=40)
+
+
+class WorkingOf(Strict):
+    """Which figure of a draft to show the working of."""
+
+    build: Build
+    figure: str = Field(max_length=300)
+
+
+class NewRevision(Strict):
+    """Why the revision is cut."""
+
+    reason: str = Field("", max_length=300)
+
+
+class NewReading(Strict):
+    """A reading at one step of the saved build's test sheet."""
+
+    drive: str = Field(max_length=40)
+    step: str = Field(max_length=40)
+    text: str = Field(min_length=1, max_length=80)
+    note: str = Field("", max_length=500)
+
+
+class NewNote(Strict):
+    """A log entry of the builder's own."""
+
+    text: str = Field(min_length=1, max_length=5000, pattern=r"\S")
+
+
+class SumGivens(Strict):
+    """Inputs of a quick sum, as text by key."""
+
+    given: dict[str, str] = Field(max_length=20)
+
+
+class SavedView(BaseModel):
+    """A save that went well."""
+
+    id: str
+    version: int
+    saved_at: str
+
+
+class BuildView(SavedView):
+    """A build as it is stored."""
+
+    build: Build
+
+
+class ReadingView(BaseModel):
+    """A reading that was kept, and what it amounts to."""
+
+    id: str
+    verdict: str
+    sentence: str
+
+
+class AskView(BaseModel):
+    """One input of a quick sum."""
+
+    key: str
+    label: str
+    unit: str
+    example: str
+    default: str
+    options: list[str]
+
+
+class SumView(BaseModel):
+    """A quick sum that can be asked."""
+
+    name: str
+    title: str
+    asks: list[AskView]

@@ -1,0 +1,129 @@
+"""Working out: assessment of a draft, the working of a figure, readings, the log, parts and quick sums."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, HTTPException, Path
+
+from ..core.assess import assess
+from ..core.bench.compute import Step
+from ..core.bench.readings import Reading, judge
+from ..core.driver.spec import DriverPart
+from ..core.quantities import QuantityError, phrase
+from ..core.sums import SUMS, Answer, SumError, work_out
+from ..sheets.sheet import Reply, reply
+from ..sheets.views import WorkingView, working_view
+from ..store.builds import new_id
+from ..store.journal import Entry
+from . import models as m
+from .routes_builds import MISSING, BuildId, Kept
+from .safety import StrictRoute
+
+router = APIRouter(prefix="/api", route_class=StrictRoute, tags=["work"])
+
+
+@router.post("/assess")
+def assess_draft(body: m.Draft, store: Kept) -> Reply:
+    """What follows from a draft: stamps, tight spots and one station's sheet. A field that cannot be read
+    keeps its last good value and comes back with an error at its path."""
+    readings = store.journal.readings(body.build_id) if body.build_id else []
+    return reply(assess(body.build, store.shelf(), readings), body.station, body.drive, readings)
+
+
+@router.post("/working", responses=MISSING)
+def show_working(body: m.WorkingOf, store: Kept) -> WorkingView:
+    """Formula, numbers, origins, doubts, source and next use of one figure of a draft."""
+    found = working_view(assess(body.build, store.shelf()), body.figure)
+    if found is None:
+        raise HTTPException(404, f"There is no figure “{body.figure[:80]}” in this build.")
+    return found
+
+
+@router.get("/parts")
+def list_parts(store: Kept) -> list[DriverPart]:
+    """The shelf of driver parts."""
+    return store.shelf()
+
+
+@router.get("/builds/{build_id}/log", responses=MISSING)
+def list_log(build_id: BuildId, store: Kept) -> list[Entry]:
+    """Notes, readings and revisions, newest first."""
+    store.builds.get(build_id)
+    return store.journal.log(build_id)
+
+
+@router.post("/builds/{build_id}/log", status_code=201, responses=MISSING)
+def add_note(build_id: BuildId, body: m.NewNote, store: Kept) -> list[Entry]:
+    """Add a note of the builder's own."""
+    store.builds.get(build_id)
+    store.journal.add_note(build_id, body.text.strip())
+    return store.journal.log(build_id)
+
+
+@router.post("/builds/{build_id}/log/{kind}/{entry_id}/withdraw", responses=MISSING)
+def withdraw_entry(
+    build_id: BuildId,
+    kind: Literal["note", "reading"],
+    entry_id: Annotated[str, Path(max_length=40)],
+    store: Kept,
+) -> list[Entry]:
+    """Withdraw a note or a reading: it stays in the log, struck out."""
+    store.journal.withdraw(build_id, kind, entry_id)
+    return store.journal.log(build_id)
+
+
+@router.post("/builds/{build_id}/readings", status_code=201, responses=MISSING)
+def add_reading(build_id: BuildId, body: m.NewReading, store: Kept) -> m.ReadingView:
+    """Hold a reading against the saved build's test sheet and keep it; a revision is cut if the build moved."""
+    build = store.builds.get(build_id).build
+    drive = assess(build, store.shelf()).drives.get(body.drive)
+    step = next((s for s in drive.steps if s.id == body.step), None) if drive is not None else None
+    if step is None:
+        raise HTTPException(404, "This build's test sheet has no such step.")
+    try:
+        judged = judge(step, body.text)
+    except QuantityError as error:
+        raise HTTPException(422, str(error)) from error
+    store.builds.cut_if_changed(build_id, "before a reading was taken")
+    reading = Reading(
+        new_id(), body.drive, body.step, body.text.strip(), judged.quantity.value, step.expected.value, step.low,
+        step.high, judged.verdict, judged.basis, store.clock(), body.note.strip(),
+    )  # fmt: skip
+    store.journal.add_reading(build_id, step.title, reading)
+    return m.ReadingView(id=reading.id, verdict=reading.verdict, sentence=_sentence(step, judged.verdict))
+
+
+def _sentence(step: Step, verdict: str) -> str:
+    if step.low is None or step.high is None:
+        return "Kept. What to expect is not known yet."
+    low, high = phrase(step.low, step.kind, step.unit), phrase(step.high, step.kind, step.unit)
+    return (
+        f"Right: between {low} and {high}."
+        if verdict == "pass"
+        else f"Not right: it should lie between {low} and {high}."
+    )
+
+
+@router.get("/sums")
+def list_sums() -> list[m.SumView]:
+    """The quick sums and what each asks."""
+    return [
+        m.SumView(
+            name=s.name, title=s.title,
+            asks=[m.AskView(key=a.key, label=a.label, unit=a.unit, example=a.example, default=a.default,
+                            options=list(a.options)) for a in s.asks],
+        )
+        for s in SUMS.values()
+    ]  # fmt: skip
+
+
+@router.post("/sums/{name}", responses=MISSING)
+def do_sum(name: Annotated[str, Path(max_length=40)], body: m.SumGivens) -> Answer:
+    """Work a quick sum out."""
+    if name not in SUMS:
+        raise HTTPException(404, f"There is no sum “{name}”.")
+    try:
+        return work_out(SUMS[name], body.given)
+    except SumError as error:
+        raise HTTPException(422, str(error)) from error

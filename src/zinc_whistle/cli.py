@@ -1,0 +1,137 @@
+"""The command line: serve, assess a build file, and quick sums."""
+
+from __future__ import annotations
+
+import json
+import logging
+import sys
+from dataclasses import asdict
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+import uvicorn
+from pydantic import ValidationError
+
+from .api.app import create_app
+from .core.assess import STATIONS, Assessment, assess
+from .core.build import Build
+from .core.sums import SUMS, Answer, SumError, work_out
+from .demo.data import sample_parts
+from .demo.seed import seed, stock_shelf
+from .sheets.sheet import TITLES
+from .sheets.views import figure_view, finding_view
+from .store.database import TooNew
+from .store.store import Store, data_folder
+
+app = typer.Typer(add_completion=False, no_args_is_help=True, help="Zinc Whistle: motor drivers, worked out.")
+REFUSED = 2
+
+
+@app.command()
+def serve(
+    data: Annotated[Path | None, typer.Option(help="Data file; else one in your user-data folder.")] = None,
+    demo: Annotated[bool, typer.Option(help="Fill an empty file with the demo builds.")] = False,
+    port: Annotated[int, typer.Option(min=0, max=65535)] = 8512,
+    web: Annotated[Path | None, typer.Option(help="Folder of the built front end.")] = None,
+) -> None:
+    """Start the service on 127.0.0.1."""
+    logging.basicConfig(level=logging.WARNING, format="%(levelname)s %(name)s: %(message)s")
+    path = data or data_folder() / ("demo.sqlite3" if demo else "builds.sqlite3")
+    try:
+        store = Store(path)
+    except TooNew as error:
+        _refuse(str(error))
+    (seed if demo else stock_shelf)(store)
+    server = uvicorn.Server(uvicorn.Config(create_app(store, web), host="127.0.0.1", port=port, log_level="warning"))
+    sockets = [server.config.bind_socket()]
+    typer.echo(f"Zinc Whistle is at http://127.0.0.1:{sockets[0].getsockname()[1]}/  (data: {path}; Ctrl+C stops it)")
+    sys.stdout.flush()
+    server.run(sockets=sockets)
+
+
+@app.command(hidden=True)
+def openapi() -> None:
+    """Print the OpenAPI document that the front end's types are made from."""
+    typer.echo(json.dumps(create_app(Store(":memory:")).openapi(), ensure_ascii=False, indent=1, sort_keys=True))
+
+
+@app.command(name="assess")
+def assess_file(
+    file: Path, as_json: Annotated[bool, typer.Option("--json", help="Print JSON instead of words.")] = False
+) -> None:
+    """The full assessment of an exported build. Exit status 1 if anything stops, 2 if the file is refused."""
+    try:
+        build = Build.model_validate_json(file.read_bytes())
+    except OSError as error:
+        _refuse(f"{file} cannot be read: {error.strerror}.")
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(p) for p in first["loc"]) or "the file"
+        _refuse(f"{file} is not a build file: {where}: {first['msg']}.")
+    done = assess(build, sample_parts())
+    typer.echo(json.dumps(_as_data(done), ensure_ascii=False, indent=1) if as_json else _as_words(done))
+    raise typer.Exit(1 if any(x.severity == "stop" for x in done.findings) else 0)
+
+
+def _as_data(done: Assessment) -> dict[str, Any]:
+    return {
+        "build": done.build.name,
+        "stamps": {d: {s: asdict(done.stamp(d, s)) for s in STATIONS} for d in done.drives},
+        "findings": [asdict(finding_view(x)) for x in done.findings],
+        "figures": {k: asdict(figure_view(v)) for k, v in done.figures.items()},
+        "errors": done.bound.errors,
+    }
+
+
+def _as_words(done: Assessment) -> str:
+    lines = [done.build.name]
+    for drive_id, drive in done.drives.items():
+        lines.append(f"\n{drive.drive.name or drive_id}")
+        for station in STATIONS:
+            stamp = done.stamp(drive_id, station)
+            lines.append(
+                f"  {TITLES[station][0]:<12} {stamp.state}{'' if stamp.text == stamp.state else ' ' + stamp.text}"
+            )
+    lines.append("\nTight spots, nearest limit first")
+    for view in map(finding_view, done.spots()):
+        mark = {"stop": "STOP ", "warn": "WARN ", "tight": "tight"}.get(view.state, "     ")
+        lines.append(f"  {mark} {view.use_text:>6}  {view.title}: {view.detail or view.todo}")
+    lines += [f"  error  {path}: {sentence}" for path, sentence in done.bound.errors.items()]
+    return "\n".join(lines)
+
+
+@app.command(name="sum")
+def quick_sum(
+    name: Annotated[str, typer.Argument(help="Which sum; without one they are listed.")] = "",
+    given: Annotated[list[str] | None, typer.Argument(help="Inputs as key=value, units in the key.")] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print JSON instead of words.")] = False,
+) -> None:
+    """A quick sum with its working."""
+    if not name:
+        for one in SUMS.values():
+            example = " ".join(f"{a.key}={a.example}" for a in one.asks)
+            typer.echo(f"{one.name:<16} {one.title}\n{'':16} ./zw sum {one.name} {example}")
+        return
+    if name not in SUMS:
+        _refuse(f"There is no sum “{name}”: there are {', '.join(SUMS)}.")
+    texts: dict[str, str] = {}
+    for pair in given or []:
+        key, mark, value = pair.partition("=")
+        if not mark:
+            _refuse(f"“{pair}” is not key=value.")
+        texts[key] = value
+    try:
+        answer = work_out(SUMS[name], texts)
+    except SumError as error:
+        _refuse(str(error))
+    typer.echo(json.dumps(asdict(answer), ensure_ascii=False) if as_json else _sum_words(answer))
+
+
+def _sum_words(answer: Answer) -> str:
+    return "\n".join(f"{r.title}: {r.formula}\n    ({r.source})" for r in answer.results.values())
+
+
+def _refuse(sentence: str) -> Any:
+    typer.echo(sentence, err=True)
+    raise typer.Exit(REFUSED)

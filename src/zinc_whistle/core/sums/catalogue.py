@@ -1,0 +1,205 @@
+"""The quick sums there are."""
+
+from __future__ import annotations
+
+from ..encoder import rules as encoder_rules
+from ..motor import rules as motor_rules
+from ..quantities import QuantityError, parse
+from ..signals import rules as timer_rules
+from ..signals.plan import full_count, settings
+from ..signals.spec import Timer
+from ..units import KINDS
+from ..wiring import rules as wire_rules
+from ..working import Constant, Leaf, Quotient
+from . import rules
+from .kit import Ask, Givens, ResultMap, Sum, SumError
+
+PRESCALERS = [1, 8, 64, 256, 1024]
+TRACK = {
+    "outer": Constant("0.048 A", 0.048, "current", "IPC-2221, outer layer"),
+    "inner": Constant("0.024 A", 0.024, "current", "IPC-2221, inner layer"),
+}
+
+
+def _wire(g: Givens) -> ResultMap:
+    diameter = wire_rules.wire_diameter(g["awg"])
+    per_length = wire_rules.resistance_per_length(wire_rules.wire_area(diameter))
+    pair = wire_rules.pair_resistance(per_length, g["length_m"])
+    return {
+        "diameter_mm": (diameter, "mm"),
+        "resistance_ohm_per_km": (per_length, "Ω/km"),
+        "drop_v": (wire_rules.pair_drop(pair, g["current_a"]), "V"),
+    }
+
+
+def _trace(g: Givens) -> ResultMap:
+    area = wire_rules.track_area(g["current_a"], TRACK[g["layer"]], g["rise_k"])
+    width = wire_rules.track_width(area, g["copper_oz"])
+    return {"width_mm": (width, "mm"), "width_mil": (width, "mil"), "area_mil2": (area, "mil²")}
+
+
+def _divider(g: Givens) -> ResultMap:
+    v, top, bottom = g["supply_v"], g["top_ohm"], g["bottom_ohm"]
+    return {
+        "out_v": (rules.divider_voltage(v, top, bottom), "V"),
+        "current_a": (rules.divider_current(v, top, bottom), "A"),
+        "source_ohm": (rules.divider_resistance(top, bottom), "Ω"),
+    }
+
+
+def _led(g: Givens) -> ResultMap:
+    if g["led_v"].value >= g["supply_v"].value:
+        raise SumError("led_v: the lamp needs more volts than the supply has.")
+    exact = rules.led_resistor(g["supply_v"], g["led_v"], g["current_a"])
+    preferred = rules.next_preferred(exact, title="Next preferred resistor")
+    current = rules.led_current(g["supply_v"], g["led_v"], preferred)
+    return {
+        "resistance_ohm": (exact, "Ω"),
+        "preferred_ohm": (preferred, "Ω"),
+        "real_current_a": (current, "A"),
+        "power_w": (rules.resistor_heat(current, preferred), "W"),
+    }
+
+
+def _rc(g: Givens) -> ResultMap:
+    r, c = g["resistance_ohm"], g["capacitance_f"]
+    return {
+        "time_constant_s": (rules.time_constant(r, c), "s"),
+        "half_time_s": (rules.half_time(r, c), "s"),
+        "corner_hz": (rules.corner_frequency(r, c), "Hz"),
+    }
+
+
+def _timer(g: Givens) -> ResultMap:
+    centre = g["mode"] == "centre"
+    clock, wanted, bits = g["clock_hz"], g["frequency_hz"], int(g["bits"].value)
+    if not 4 <= bits <= 32:
+        raise SumError("bits: a timer has between 4 and 32 bits.")
+    timer = Timer(id="t", name="timer", bits=bits, prescalers=PRESCALERS, free_top=True)
+    best = settings(clock.value, wanted.value, [timer], centre)[0]
+    number = Constant(str(best.prescaler), float(best.prescaler), "number")
+    prescaler = rules.chosen_prescaler(number, clock, wanted, title="Prescaler")
+    full = best.top == 2**bits - 1
+    top = (timer_rules.centre_top if centre else timer_rules.edge_top)(
+        clock, prescaler, wanted, title="Top of the count"
+    )
+    if full:
+        most = Constant(str(best.top), float(best.top), "count")
+        top = full_count(most, clock, wanted, title="Top of the count")
+    law = timer_rules.centre_frequency if centre else timer_rules.edge_frequency
+    real = law(clock, prescaler, top)
+    steps = timer_rules.duty_steps(top)
+    return {
+        "prescaler": (prescaler, "1"),
+        "top": (top, "counts"),
+        "real_frequency_hz": (real, "Hz"),
+        "steps": (steps, "steps"),
+        "resolution_bits": (timer_rules.resolution_bits(steps), "bit"),
+        "error_percent": (timer_rules.frequency_error(real, wanted), "%"),
+    }
+
+
+def _disc(g: Givens) -> ResultMap:
+    decoding = Constant(g["decoding"], float(g["decoding"]), "number")
+    counts = encoder_rules.counts_per_turn(g["teeth"], decoding)
+    output = encoder_rules.counts_per_output_turn(counts, g["ratio"])
+    return {
+        "counts_per_turn": (counts, "counts"),
+        "degrees_per_count": (encoder_rules.angle_per_count(counts), "°"),
+        "counts_per_output_turn": (output, "counts"),
+        "output_degrees_per_count": (encoder_rules.angle_per_count(output), "°"),
+    }
+
+
+def _motor(g: Givens) -> ResultMap:
+    volts, i_0, i_s = g["supply_v"], g["no_load_a"], g["stall_a"]
+    if i_s.value <= i_0.value:
+        raise SumError("stall_a: the stall current must be larger than the no-load current.")
+    drop = motor_rules.NO_VOLTS
+    r = motor_rules.row_resistance(volts, i_s, title="Resistance")
+    constant = motor_rules.motor_constant(volts, i_0, r, drop, g["no_load_rpm"])
+    stall = motor_rules.stall_current(volts, drop, r)
+    return {
+        "resistance_ohm": (r, "Ω"),
+        "ke_v_s_per_rad": (constant, "V·s/rad"),
+        "stall_torque_nm": (motor_rules.stall_torque(constant, stall, i_0), "N·m"),
+        "best_efficiency": (motor_rules.best_efficiency(volts, drop, i_0, stall), "1"),
+        "best_efficiency_a": (motor_rules.best_efficiency_current(i_0, stall), "A"),
+        "greatest_power_w": (motor_rules.greatest_power(r, stall, i_0), "W"),
+    }
+
+
+SAME = Quotient("x", "Value", "value", "1", "NIST Special Publication 811, appendix B")
+
+
+def _units(g: Givens) -> ResultMap:
+    wanted = g["to"]
+    for kind in KINDS.values():
+        try:
+            target = parse(f"1 {wanted}", kind.name)
+            read = parse(g["value"], kind.name)
+        except QuantityError:
+            continue
+        if read.unit in ("", "1") and wanted not in ("", "1"):
+            continue
+        if read.unit == "°C" and kind.name != "temperature":
+            continue
+        one = Constant(f"1 {target.unit}", 1.0, "number")
+        leaf = Leaf("value", "Value", kind, read.value, unit=read.unit)
+        return {"value": (SAME(leaf, one, kind=kind.name, title=f"In {target.unit}"), target.unit)}
+    raise SumError(
+        f"to: “{g['value']}” cannot be told in “{wanted}”: the two are not of one kind, or a unit is not known."
+    )
+
+
+SUMS: dict[str, Sum] = {
+    s.name: s
+    for s in (
+        Sum("wire", "Wire: diameter, resistance and drop of a pair", (
+            Ask("awg", "gauge", "AWG", "wire size", "22"),
+            Ask("length_m", "length", "m", "length, one way", "2", above=0),
+            Ask("current_a", "current", "A", "current", "3", above=0),
+        ), _wire),
+        Sum("trace", "Track on a board: width for a current", (
+            Ask("current_a", "current", "A", "current", "10", above=0),
+            Ask("rise_k", "temperature difference", "K", "rise allowed", "10", above=0),
+            Ask("copper_oz", "copper weight", "oz/ft²", "copper", "1", default="1", above=0),
+            Ask("layer", "choice", "", "layer", "outer", ("outer", "inner"), "outer"),
+        ), _trace),
+        Sum("divider", "Voltage divider", (
+            Ask("supply_v", "voltage", "V", "voltage across both", "12"),
+            Ask("top_ohm", "resistance", "Ω", "upper resistor", "10k", above=0),
+            Ask("bottom_ohm", "resistance", "Ω", "lower resistor", "4k7", above=0),
+        ), _divider),
+        Sum("led-resistor", "Resistor for a light-emitting diode", (
+            Ask("supply_v", "voltage", "V", "supply", "12", above=0),
+            Ask("led_v", "voltage", "V", "lamp voltage", "2", above=0),
+            Ask("current_a", "current", "A", "lamp current", "10m", above=0),
+        ), _led),
+        Sum("rc", "Resistor and capacitor: time and corner", (
+            Ask("resistance_ohm", "resistance", "Ω", "resistor", "10k", above=0),
+            Ask("capacitance_f", "capacitance", "F", "capacitor", "100n", above=0),
+        ), _rc),
+        Sum("pwm-timer", "Timer setting for a PWM frequency", (
+            Ask("clock_hz", "frequency", "Hz", "clock", "16M", above=0),
+            Ask("frequency_hz", "frequency", "Hz", "frequency wanted", "20k", above=0),
+            Ask("mode", "choice", "", "alignment", "centre", ("centre", "edge"), "centre"),
+            Ask("bits", "number", "1", "width of the timer", "16", default="16", above=0),
+        ), _timer),
+        Sum("encoder-disc", "Encoder disc: counts and angles", (
+            Ask("teeth", "teeth", "teeth", "teeth or slots", "4", above=0),
+            Ask("ratio", "ratio", "1", "gear ratio after the disc", "13", default="1", above=0),
+            Ask("decoding", "choice", "", "decoding", "4", ("1", "2", "4"), "4"),
+        ), _disc),
+        Sum("motor-constants", "Motor constants from four numbers", (
+            Ask("supply_v", "voltage", "V", "voltage of all readings", "12", above=0),
+            Ask("no_load_a", "current", "A", "no-load current", "0.07", above=0),
+            Ask("no_load_rpm", "speed", "rpm", "no-load speed", "5000", above=0),
+            Ask("stall_a", "current", "A", "stall current", "0.7", above=0),
+        ), _motor),
+        Sum("units", "One unit in another", (
+            Ask("value", "text", "", "quantity", "2.5kg·cm"),
+            Ask("to", "text", "", "unit wanted", "N·m"),
+        ), _units),
+    )
+}  # fmt: skip

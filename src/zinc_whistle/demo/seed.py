@@ -1,0 +1,90 @@
+"""Fills a store with the fair: the builds with their history, in made-up times."""
+
+from __future__ import annotations
+
+import itertools
+
+from ..core.assess import Assessment, assess, standing_basis
+from ..core.bench.readings import Reading, judge
+from ..core.build import Build, bind_build
+from ..store.builds import new_id
+from ..store.store import Store
+from .data import lantern_carousel, sample_parts
+
+CAROUSEL = "lantern-carousel"
+
+
+class FairClock:
+    """A clock that steps through the days before the fair."""
+
+    def __init__(self) -> None:
+        self._minutes = itertools.count(0, 17)
+
+    def __call__(self) -> str:
+        minute = next(self._minutes)
+        day, hour = 18 + minute // 540, 9 + minute % 540 // 60
+        return f"2026-11-{day:02d}T{hour:02d}:{minute % 60:02d}:00.000000+00:00"
+
+
+def stock_shelf(store: Store) -> None:
+    """Put the sample parts on the shelf."""
+    store.put_parts(sample_parts())
+
+
+def seed(store: Store) -> None:
+    """Put the sample parts and the demo builds into an empty store."""
+    stock_shelf(store)
+    if store.builds.listed():
+        return
+    clock, store.builds.clock, store.journal.clock = store.clock, FairClock(), FairClock()
+    store.journal.clock = store.builds.clock
+    _carousel(store)
+    store.builds.clock = store.journal.clock = clock
+
+
+def _carousel(store: Store) -> None:
+    build = lantern_carousel()
+    first = build.model_copy(deep=True)
+    first.issue = "1.0"
+    first.drives[0].load.gear_ratio.text = "131"
+    bind_build(first)
+    stored = store.builds.add(first, CAROUSEL)
+    store.journal.add_note(CAROUSEL, "Motor and battery on the bench. Shaft held in the vice, three angles read.")
+    store.builds.cut(CAROUSEL, "Board issue 1.0, gearbox 131 to 1")
+    early = assess(first, sample_parts())
+    for step, text in (
+        ("rail", "13.1 V"), ("logic", "5.02 V"), ("idle", "121 mA"), ("frequency", "20.03 kHz"), ("duty", "50 %"),
+        ("no_load_a", "0.33 A"), ("counts", "62890"),
+    ):  # fmt: skip
+        _read(store, early, step, text)
+    store.journal.add_note(CAROUSEL, "The first gearbox howled under nine kilograms. The new one is 150 to 1.")
+    _stand_on(build)
+    store.builds.save(CAROUSEL, build, stored.version)
+    store.builds.cut(CAROUSEL, "Board issue 1.1, gearbox 150 to 1")
+    later = assess(build, sample_parts())
+    for step, text in (
+        ("rail", "13.1 V"),
+        ("logic", "5.02 V"),
+        ("no_load_a", "0.32 A"),
+        ("no_load_speed", "5230 rpm"),
+    ):
+        _read(store, later, step, text)
+    store.journal.add_note(CAROUSEL, "Count the ten turns again with the new gearbox before the fair opens.")
+
+
+def _read(store: Store, assessment: Assessment, step_id: str, text: str) -> None:
+    step = next(s for s in assessment.drives["d1"].steps if s.id == step_id)
+    judged = judge(step, text)
+    store.journal.add_reading(CAROUSEL, step.title, Reading(
+        new_id(), "d1", step_id, text, judged.quantity.value, step.expected.value, step.low, step.high,
+        judged.verdict, judged.basis, store.journal.clock(),
+    ))  # fmt: skip
+
+
+def _stand_on(build: Build) -> None:
+    """The tuning was done with the first gearbox, the tick calibration with the present one."""
+    drive = assess(build).drives["d1"]
+    bases = {path: standing_basis(node, path) for path, node in drive.stands_on().items()}
+    build.drives[0].encoder.calibrated.basis = bases["drives.d1.encoder.calibrated"]
+    old = bases["drives.d1.loop.gain"] | {"drives.d1.load.gear_ratio": "131"}
+    build.drives[0].loop.gain.basis = old

@@ -1,0 +1,1 @@
+"""Keeps builds, revisions, readings, log entries and parts in one SQLite file."""

@@ -1,0 +1,194 @@
+"""Builds and their revisions: each stored whole as validated JSON beside the columns that lists need."""
+
+from __future__ import annotations
+
+import sqlite3
+import uuid
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from ..core.build import Build
+from .database import Database
+
+Clock = Callable[[], str]
+
+
+class NotFound(LookupError):
+    """There is no such build, revision, reading or entry."""
+
+
+class Conflict(RuntimeError):
+    """The save named an old version; the refused draft is kept as the build ``sibling``."""
+
+    def __init__(self, current: int, sibling: Stored) -> None:
+        super().__init__(f"version {current} has been saved meanwhile")
+        self.current, self.sibling = current, sibling
+
+
+@dataclass(frozen=True, slots=True)
+class Stored:
+    """A build as it stands in the store."""
+
+    id: str
+    version: int
+    build: Build
+    created_at: str
+    saved_at: str
+
+
+@dataclass(frozen=True, slots=True)
+class Listed:
+    """A build in the list."""
+
+    id: str
+    name: str
+    version: int
+    saved_at: str
+    revisions: int
+
+
+@dataclass(frozen=True, slots=True)
+class Revision:
+    """A saved state that can be taken back."""
+
+    id: str
+    number: int
+    reason: str
+    created_at: str
+
+
+def new_id() -> str:
+    """An id that is never used twice."""
+    return uuid.uuid4().hex[:12]
+
+
+class Builds:
+    """The builds of one database; ``clock`` gives the time as ISO 8601 text."""
+
+    def __init__(self, database: Database, clock: Clock) -> None:
+        self.database, self.clock = database, clock
+
+    def listed(self) -> list[Listed]:
+        """Every build that is not deleted, the last saved first."""
+        found = self.database.rows(
+            "SELECT b.id, b.name, b.version, b.saved_at, COUNT(r.id) AS revisions FROM builds b "
+            "LEFT JOIN revisions r ON r.build_id = b.id WHERE b.deleted_at IS NULL "
+            "GROUP BY b.id ORDER BY b.saved_at DESC, b.name"
+        )
+        return [Listed(*row) for row in found]
+
+    def add(self, build: Build, id: str = "") -> Stored:
+        """Keep a new build."""
+        with self.database.change() as db:
+            return self._insert(db, build, id)
+
+    def _insert(self, db: sqlite3.Connection, build: Build, id: str = "") -> Stored:
+        now, made = self.clock(), id or new_id()
+        db.execute(
+            "INSERT INTO builds (id, name, version, body, created_at, saved_at) VALUES (?, ?, 1, ?, ?, ?)",
+            (made, build.name, build.model_dump_json(), now, now),
+        )
+        return Stored(made, 1, build, now, now)
+
+    def get(self, id: str) -> Stored:
+        """One build. Raises NotFound."""
+        row = self.database.row("SELECT * FROM builds WHERE id = ? AND deleted_at IS NULL", id)
+        if row is None:
+            raise NotFound("There is no such build: it may have been deleted.")
+        return _stored(row)
+
+    def save(self, id: str, build: Build, version: int) -> Stored:
+        """Save a draft of ``version``. Raises NotFound, or Conflict with the draft kept as a sibling."""
+        with self.database.change() as db:
+            row = db.execute("SELECT * FROM builds WHERE id = ? AND deleted_at IS NULL", (id,)).fetchone()
+            if row is None:
+                raise NotFound("There is no such build: it may have been deleted.")
+            if row["version"] == version:
+                return self._update(db, row, build)
+            sibling = build.model_copy(update={"name": f"{build.name[:56]} (kept from the other tab)"})
+            kept = self._insert(db, sibling)
+        raise Conflict(row["version"], kept)
+
+    def _update(self, db: sqlite3.Connection, row: sqlite3.Row, build: Build) -> Stored:
+        now, body = self.clock(), build.model_dump_json()
+        db.execute(
+            "UPDATE builds SET name = ?, version = version + 1, body = ?, saved_at = ? WHERE id = ?",
+            (build.name, body, now, row["id"]),
+        )
+        return Stored(row["id"], row["version"] + 1, build, row["created_at"], now)
+
+    def delete(self, id: str) -> None:
+        """Mark as deleted; ``restore_deleted`` takes it back. Raises NotFound."""
+        self._mark(id, self.clock(), "deleted_at IS NULL")
+
+    def restore_deleted(self, id: str) -> Stored:
+        """Take back a deleted build. Raises NotFound."""
+        self._mark(id, None, "deleted_at IS NOT NULL")
+        return self.get(id)
+
+    def _mark(self, id: str, when: str | None, only: str) -> None:
+        with self.database.change() as db:
+            done = db.execute(f"UPDATE builds SET deleted_at = ? WHERE id = ? AND {only}", (when, id))
+            if done.rowcount == 0:
+                raise NotFound("There is no such build: it may have been deleted.")
+
+    def duplicate(self, id: str) -> Stored:
+        """A copy under a name of its own, without readings and log. Raises NotFound."""
+        build = self.get(id).build
+        return self.add(build.model_copy(update={"name": f"{build.name[:70]} (copy)"}))
+
+    def cut(self, id: str, reason: str) -> Revision:
+        """Keep the build as it is saved now as a revision. Raises NotFound."""
+        with self.database.change() as db:
+            return self._cut(db, id, reason)
+
+    def _cut(self, db: sqlite3.Connection, id: str, reason: str) -> Revision:
+        row = db.execute("SELECT body FROM builds WHERE id = ? AND deleted_at IS NULL", (id,)).fetchone()
+        if row is None:
+            raise NotFound("There is no such build: it may have been deleted.")
+        last = db.execute("SELECT * FROM revisions WHERE build_id = ? ORDER BY number DESC LIMIT 1", (id,)).fetchone()
+        number = last["number"] + 1 if last is not None else 1
+        made = Revision(new_id(), number, reason, self.clock())
+        db.execute(
+            "INSERT INTO revisions (id, build_id, number, reason, body, created_at) VALUES (?, ?, ?, ?, ?, ?)",
+            (made.id, id, number, reason, row["body"], made.created_at),
+        )
+        return made
+
+    def cut_if_changed(self, id: str, reason: str) -> Revision | None:
+        """A revision, unless the last one holds the very same build."""
+        with self.database.change() as db:
+            same = db.execute(
+                "SELECT 1 FROM revisions r JOIN builds b ON b.id = r.build_id WHERE b.id = ? AND r.body = b.body "
+                "AND r.number = (SELECT MAX(number) FROM revisions WHERE build_id = b.id)",
+                (id,),
+            ).fetchone()
+            return None if same else self._cut(db, id, reason)
+
+    def revisions(self, id: str) -> list[Revision]:
+        """Every revision, newest first. Raises NotFound."""
+        self.get(id)
+        found = self.database.rows(
+            "SELECT id, number, reason, created_at FROM revisions WHERE build_id = ? ORDER BY number DESC", id
+        )
+        return [Revision(*row) for row in found]
+
+    def revision(self, id: str, number: int) -> Build:
+        """The build as it was. Raises NotFound."""
+        row = self.database.row("SELECT body FROM revisions WHERE build_id = ? AND number = ?", id, number)
+        if row is None:
+            raise NotFound(f"There is no revision {number} of this build.")
+        return Build.model_validate_json(row["body"])
+
+    def restore(self, id: str, number: int) -> Stored:
+        """Take a revision back; what stood before is cut as a revision first. Raises NotFound."""
+        build = self.revision(id, number)
+        with self.database.change() as db:
+            self._cut(db, id, f"before revision {number} was taken back")
+            row = db.execute("SELECT * FROM builds WHERE id = ?", (id,)).fetchone()
+            return self._update(db, row, build)
+
+
+def _stored(row: sqlite3.Row) -> Stored:
+    build = Build.model_validate_json(row["body"])
+    return Stored(row["id"], row["version"], build, row["created_at"], row["saved_at"])

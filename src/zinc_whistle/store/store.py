@@ -1,0 +1,59 @@
+"""The store as one thing: a database and its table families."""
+
+from __future__ import annotations
+
+import os
+import sys
+from collections.abc import Sequence
+from datetime import UTC, datetime
+from pathlib import Path
+
+from ..core.build import bind_parts
+from ..core.driver.spec import DriverPart
+from .builds import Builds, Clock
+from .database import Database
+from .journal import Journal
+from .parts import Parts
+
+
+def data_folder() -> Path:
+    """Where this user's data lives."""
+    base = os.environ.get("XDG_DATA_HOME") or (
+        os.environ.get("LOCALAPPDATA") if sys.platform == "win32" else str(Path.home() / ".local" / "share")
+    )
+    return Path(base or ".") / "zinc-whistle"
+
+
+def now() -> str:
+    """The time as ISO 8601 text in UTC, to the microsecond, so that it sorts."""
+    return datetime.now(UTC).isoformat(timespec="microseconds")
+
+
+class Store:
+    """Everything that is kept, in one file."""
+
+    def __init__(self, path: Path | str, clock: Clock = now) -> None:
+        if isinstance(path, Path):
+            path.parent.mkdir(parents=True, exist_ok=True)
+        self.clock = clock
+        self.database = Database(path)
+        self.builds = Builds(self.database, clock)
+        self.journal = Journal(self.database, clock)
+        self.parts = Parts(self.database, clock)
+        self._shelf: list[DriverPart] | None = None
+
+    def shelf(self) -> list[DriverPart]:
+        """The driver parts, read once and kept bound: they change only through ``put_parts``."""
+        if self._shelf is None:
+            self._shelf = self.parts.shelf()
+            bind_parts(self._shelf)
+        return self._shelf
+
+    def put_parts(self, parts: Sequence[DriverPart]) -> None:
+        """Add or renew parts on the shelf."""
+        self.parts.put(parts)
+        self._shelf = None
+
+    def close(self) -> None:
+        """Close the file."""
+        self.database.close()

@@ -1,0 +1,50 @@
+"""Takes docs/screenshots/ from the demo data: one picture of each main view. Run by ``./zw shots``.
+
+``--only NAME``, ``--dark``, ``--width N`` and ``--to FOLDER`` take single ones elsewhere, for looking.
+"""
+
+from __future__ import annotations
+
+import argparse
+import sys
+import tempfile
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).resolve().parents[2]))
+from tests.browser.service import ROOT, browser, service  # noqa: E402
+
+STATIONS = (
+    "build", "motor", "load", "supply", "driver", "power_stage", "signals", "wiring", "encoder", "loop", "bench", "log",
+)  # fmt: skip
+BUILD = "lantern-carousel"
+
+
+def main() -> None:
+    """Parse the words and take the pictures."""
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--only", action="append", default=[])
+    parser.add_argument("--dark", action="store_true")
+    parser.add_argument("--width", type=int, default=1280)
+    parser.add_argument("--height", type=int, default=800)
+    parser.add_argument("--full", action="store_true")
+    parser.add_argument("--to", type=Path, default=ROOT / "docs" / "screenshots")
+    words = parser.parse_args()
+    words.to.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as folder, service(Path(folder) / "demo.sqlite3") as address, browser() as chrome:
+        page = chrome.new_page(
+            viewport={"width": words.width, "height": words.height}, color_scheme="dark" if words.dark else "light",
+            timezone_id="UTC", locale="en-GB", reduced_motion="reduce",
+        )  # fmt: skip
+        for name in words.only or ("home", *STATIONS):
+            page.goto(f"{address}/" if name == "home" else f"{address}/b/{BUILD}/{name}")
+            page.wait_for_selector(".builds a" if name == "home" else ".sheet:not([aria-busy=true]) .columns")
+            page.wait_for_load_state("networkidle")
+            if words.full:
+                page.add_style_tag(content=".frame,.sheet,html,body,#root{height:auto!important;overflow:visible!important}")
+            page.evaluate("document.fonts.ready")
+            page.screenshot(path=words.to / f"{name}.png", full_page=words.full)
+            print(words.to / f"{name}.png")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,30 @@
+import "@fontsource-variable/atkinson-hyperlegible-next/index.css";
+import CssBaseline from "@mui/material/CssBaseline";
+import { ThemeProvider } from "@mui/material/styles";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter, Navigate, Route, Routes } from "react-router";
+import "./app.css";
+import { Home } from "./home/Home";
+import { Frame } from "./shell/Frame";
+import { theme } from "./shell/theme";
+
+const queries = new QueryClient({ defaultOptions: { queries: { retry: false, refetchOnWindowFocus: true } } });
+
+createRoot(document.getElementById("root") as HTMLElement).render(
+  <StrictMode>
+    <ThemeProvider theme={theme} defaultMode="system">
+      <CssBaseline />
+      <QueryClientProvider client={queries}>
+        <BrowserRouter>
+          <Routes>
+            <Route path="/" element={<Home />} />
+            <Route path="/b/:build/:station?" element={<Frame />} />
+            <Route path="*" element={<Navigate to="/" replace />} />
+          </Routes>
+        </BrowserRouter>
+      </QueryClientProvider>
+    </ThemeProvider>
+  </StrictMode>,
+);

@@ -1,0 +1,146 @@
+import Button from "@mui/material/Button";
+import { useId } from "react";
+import type { Field, Section } from "../api/client";
+import { useShell } from "../shell/context";
+import { freshId, getAt } from "./paths";
+import { QuantityField } from "./QuantityField";
+
+function ChoiceField({ field }: { field: Field }) {
+  const { draft } = useShell();
+  const id = useId();
+  const variant = field.control === "variant";
+  const kept = getAt(draft.draft, variant ? `${field.path}.kind` : field.path) as string | undefined;
+  const change = (value: string) =>
+    draft.editAt(field.label, field.path, () => (variant ? field.blanks?.[value] : value));
+  return (
+    <div className="field" data-path={field.path}>
+      <label htmlFor={id}>{field.label}</label>
+      <select id={id} className="field-choice" value={kept ?? field.text} onChange={(e) => change(e.target.value)}>
+        {field.options?.map((o) => (
+          <option key={o.value} value={o.value}>
+            {o.label}
+          </option>
+        ))}
+      </select>
+      {field.help && <span className="field-more field-help">{field.help}</span>}
+    </div>
+  );
+}
+
+function TextLine({ field }: { field: Field }) {
+  const { draft } = useShell();
+  const id = useId();
+  const text = (getAt(draft.draft, field.path) as string | undefined) ?? field.text;
+  return (
+    <div className="field field-text" data-path={field.path}>
+      <label htmlFor={id}>{field.label}</label>
+      <input
+        id={id}
+        value={text}
+        maxLength={field.path === "note" ? 2000 : 80}
+        autoComplete="off"
+        onChange={(e) => draft.editAt(field.label, field.path, () => e.target.value)}
+      />
+    </div>
+  );
+}
+
+export function AnyField({ field, bare, rowLabel }: { field: Field; bare?: boolean; rowLabel?: string }) {
+  if (field.control === "quantity") return <QuantityField field={field} bare={bare} rowLabel={rowLabel} />;
+  if (field.control === "text") return <TextLine field={field} />;
+  return <ChoiceField field={field} />;
+}
+
+/** A group of fields, or a list with rows that can be added and taken away. */
+export function Fields({ section }: { section: Section }) {
+  const { draft } = useShell();
+  const add = () =>
+    draft.editAt(`Add to ${section.title}`, section.path, (old) => [
+      ...((old as object[] | undefined) ?? []),
+      { ...(section.blank as object), id: freshId() },
+    ]);
+  const drop = (id: string) =>
+    draft.editAt(`Take from ${section.title}`, section.path, (old) =>
+      (old as { id: string }[]).filter((i) => i.id !== id),
+    );
+  return (
+    <section className="fields" aria-label={section.title || undefined} data-path={section.path}>
+      {section.title && <h3>{section.title}</h3>}
+      {section.help && <p className="field-help">{section.help}</p>}
+      {section.fields.map((f) => (
+        <AnyField key={f.path} field={f} />
+      ))}
+      {section.rows && section.columns && <Rows section={section} drop={drop} />}
+      {section.rows &&
+        !section.columns &&
+        section.rows.map((row, i) => (
+          <fieldset key={row.id} className="item">
+            <legend>{`${section.title.replace(/s$/, "")} ${i + 1}`}</legend>
+            {row.fields.map((f) => (
+              <AnyField key={f.path} field={f} />
+            ))}
+            {(section.rows?.length ?? 0) > 1 && (
+              <Button size="small" onClick={() => drop(row.id)}>
+                Take away
+              </Button>
+            )}
+          </fieldset>
+        ))}
+      {section.rows && section.blank && (
+        <Button size="small" onClick={add}>
+          Add {section.columns ? "a reading" : "one more"}
+        </Button>
+      )}
+    </section>
+  );
+}
+
+function Rows({ section, drop }: { section: Section; drop: (id: string) => void }) {
+  const rows = section.rows ?? [];
+  if (rows.length === 0) return <p className="field-help">No readings yet.</p>;
+  const errors = rows.flatMap((r) => r.fields.filter((f) => f.error !== ""));
+  return (
+    <>
+      <table className="rows">
+        <thead>
+          <tr>
+            {rows[0]?.fields.map((f) => (
+              <th key={f.path} scope="col">
+                {f.label.replace(/, locked$/, "")}
+              </th>
+            ))}
+            <th scope="col">
+              <span className="unseen">Take away</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row, i) => (
+            <tr key={row.id}>
+              {row.fields.map((f) => (
+                <td key={f.path}>
+                  <AnyField field={{ ...f, error: f.error && "wrong" }} bare rowLabel={`reading ${i + 1}`} />
+                </td>
+              ))}
+              <td>
+                <button
+                  type="button"
+                  className="drop"
+                  aria-label={`Take away reading ${i + 1}`}
+                  onClick={() => drop(row.id)}
+                >
+                  ✕
+                </button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {errors.map((f) => (
+        <p key={f.path} className="field-error">
+          {f.error}
+        </p>
+      ))}
+    </>
+  );
+}

@@ -1,0 +1,43 @@
+import type { FigureView } from "../api/client";
+import { useShell } from "../shell/context";
+import { Formula } from "./Symbol";
+
+/** Computed figures, large; each opens its working. */
+export function Figures({ figures }: { figures: FigureView[] }) {
+  const { openWorking } = useShell();
+  const known = figures.filter((f) => f.number !== "");
+  const open = figures.filter((f) => f.number === "");
+  return (
+    <>
+      <div className="figures">
+        {known.map((f) => (
+          <button
+            type="button"
+            key={f.id || f.title + f.case}
+            className="figure"
+            disabled={!f.id}
+            onClick={() => openWorking(f.id)}
+          >
+            <span className="figure-title">{f.title}</span>
+            <span className="figure-value">
+              {f.number} <i>{f.unit}</i>
+            </span>
+            <span className="figure-foot">
+              {[f.doubt, f.case].filter(Boolean).join(", ") || <Formula text={f.symbol} />}
+            </span>
+          </button>
+        ))}
+      </div>
+      {open.length > 0 && (
+        <dl className="unknown">
+          {open.map((f) => (
+            <div key={f.title + f.case}>
+              <dt>{f.title}</dt>
+              <dd>{f.reason}</dd>
+            </div>
+          ))}
+        </dl>
+      )}
+    </>
+  );
+}

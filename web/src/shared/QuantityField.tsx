@@ -1,0 +1,170 @@
+import Button from "@mui/material/Button";
+import FormControl from "@mui/material/FormControl";
+import InputLabel from "@mui/material/InputLabel";
+import NativeSelect from "@mui/material/NativeSelect";
+import Popover from "@mui/material/Popover";
+import TextField from "@mui/material/TextField";
+import { useId, useRef, useState, type KeyboardEvent } from "react";
+import type { Field } from "../api/client";
+import { useShell } from "../shell/context";
+import { getAt } from "./paths";
+
+const ORIGINS = ["measured", "data sheet", "assumed", "default", "chosen"];
+
+/** The text with its number moved by `by` steps of its last digit. */
+export function nudge(text: string, by: number): string {
+  const found = /^(\s*-?)(\d+)(?:\.(\d+))?/.exec(text);
+  if (!found) return text;
+  const places = found[3]?.length ?? 0;
+  const old = Number(found[0]);
+  const next = (Math.round(old * 10 ** places) + by) / 10 ** places;
+  return next.toFixed(places) + text.slice(found[0].length);
+}
+
+type Given = { text: string; value: number | null; origin: string; basis?: Record<string, string> | null };
+
+/** A field for a quantity: takes what people write, says what is wrong under it, shows where it came from. */
+export function QuantityField({
+  field,
+  bare = false,
+  rowLabel = "",
+}: {
+  field: Field;
+  bare?: boolean;
+  rowLabel?: string;
+}) {
+  const { draft } = useShell();
+  const id = useId();
+  const input = useRef<HTMLInputElement>(null);
+  const given = getAt(draft.draft, field.path) as Given | undefined;
+  const text = given?.text ?? field.text;
+  const origin = given?.origin ?? field.origin;
+  const label = rowLabel ? `${field.label}, ${rowLabel}` : field.label;
+
+  const change = (next: string) =>
+    draft.editAt(field.label, field.path, (old) => ({
+      ...(old as Given),
+      text: next,
+      value: field.value,
+      origin: (old as Given).origin === "default" ? "assumed" : (old as Given).origin,
+    }));
+  const onKey = (event: KeyboardEvent) => {
+    const by = { ArrowUp: 1, ArrowDown: -1 }[event.key];
+    if (by === undefined || event.altKey || event.ctrlKey) return;
+    event.preventDefault();
+    change(nudge(text, by * (event.shiftKey ? 10 : 1)));
+  };
+
+  const wrong = field.error !== "" && text === field.text;
+  const needsUnit = field.unit !== "" && /^[-+\d\s.,eE]+$/.test(text);
+  return (
+    <div className={`field${bare ? " field-bare" : ""}${wrong ? " field-wrong" : ""}`} data-path={field.path}>
+      <label htmlFor={id} className={bare ? "unseen" : undefined}>
+        {label}
+        {!bare && field.optional && <small> (if you have it)</small>}
+      </label>
+      <span className="field-box">
+        <input
+          id={id}
+          ref={input}
+          value={text}
+          autoComplete="off"
+          spellCheck={false}
+          aria-invalid={wrong}
+          aria-describedby={`${id}-more`}
+          placeholder={bare ? "" : field.unit || "number"}
+          onChange={(e) => change(e.target.value)}
+          onKeyDown={onKey}
+        />
+        {needsUnit && <i>{field.unit}</i>}
+      </span>
+      <span id={`${id}-more`} className="field-more">
+        {wrong && (
+          <span className="field-error">
+            {field.error}
+            {field.value !== null && " The last good value stays in use."}
+          </span>
+        )}
+        {!bare && !wrong && text !== "" && <OriginMark field={field} origin={origin} />}
+        {!bare && text === "" && field.help && <span className="field-help">{field.help}</span>}
+        {(field.stale?.length ?? 0) > 0 && (
+          <span className="field-stale">
+            Stale: {field.stale?.join(", ")} changed since.{" "}
+            <Button
+              size="small"
+              onClick={() =>
+                draft.editAt(`${field.label} confirmed`, field.path, (old) => ({
+                  ...(old as Given),
+                  basis: field.basis,
+                }))
+              }
+            >
+              Still right
+            </Button>
+          </span>
+        )}
+      </span>
+    </div>
+  );
+}
+
+/** Where a value came from; opens to change it. */
+export function OriginMark({ field, origin }: { field: Field; origin: string }) {
+  const { draft } = useShell();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const given = getAt(draft.draft, field.path) as { meter?: string; note?: string } | undefined;
+  const meters = (getAt(draft.draft, "meters") as { id: string; name: string }[] | undefined) ?? [];
+  const set = (part: object) =>
+    draft.editAt(`${field.label}, origin`, field.path, (old) => ({ ...(old as object), ...part }));
+  return (
+    <>
+      <button type="button" className="origin" aria-haspopup="dialog" onClick={(e) => setAnchor(e.currentTarget)}>
+        <span className={`dot dot-${origin.replace(" ", "-")}`} aria-hidden="true" />
+        {[origin, field.doubt].filter(Boolean).join(", ")}
+        <span className="unseen">: where {field.label} came from, change</span>
+      </button>
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: "bottom", horizontal: "left" }}
+        slotProps={{ paper: { role: "dialog", "aria-label": `Origin of ${field.label}`, className: "origin-sheet" } }}
+      >
+        <FormControl fullWidth variant="standard">
+          <InputLabel htmlFor={`${field.path}-origin`}>Where it came from</InputLabel>
+          <NativeSelect id={`${field.path}-origin`} value={origin} onChange={(e) => set({ origin: e.target.value })}>
+            {ORIGINS.map((o) => (
+              <option key={o}>{o}</option>
+            ))}
+          </NativeSelect>
+        </FormControl>
+        <FormControl fullWidth variant="standard">
+          <InputLabel htmlFor={`${field.path}-meter`}>Read with</InputLabel>
+          <NativeSelect
+            id={`${field.path}-meter`}
+            value={given?.meter ?? ""}
+            onChange={(e) => set({ meter: e.target.value })}
+          >
+            <option value="">no meter named</option>
+            {meters.map((m) => (
+              <option key={m.id} value={m.id}>
+                {m.name || m.id}
+              </option>
+            ))}
+          </NativeSelect>
+        </FormControl>
+        <TextField
+          variant="standard"
+          fullWidth
+          label="Note"
+          value={given?.note ?? ""}
+          slotProps={{ htmlInput: { maxLength: 500 } }}
+          onChange={(e) => set({ note: e.target.value })}
+        />
+        <p className="field-help">
+          Write a doubt beside the value: 12.05 V ± 0.05. It counts as two standard uncertainties.
+        </p>
+      </Popover>
+    </>
+  );
+}

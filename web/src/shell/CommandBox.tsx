@@ -1,0 +1,179 @@
+import Dialog from "@mui/material/Dialog";
+import { useQuery } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
+import { api, take, type Answer, type Reply, type SumView } from "../api/client";
+import { useShell } from "./context";
+
+type Hit = { key: string; title: string; place: string; act: () => void };
+
+/** Finds stations, fields, parts, findings and the quick sums. */
+export function CommandBox({ reply, onClose }: { reply: Reply; onClose: () => void }) {
+  const { goTo, openWorking } = useShell();
+  const [text, setText] = useState("");
+  const [at, setAt] = useState(0);
+  const [sum, setSum] = useState<SumView | null>(null);
+  const sums = useQuery({ queryKey: ["sums"], queryFn: () => take(api.GET("/api/sums")) });
+  const parts = useQuery({ queryKey: ["parts"], queryFn: () => take(api.GET("/api/parts")) });
+
+  const hits = useMemo(() => {
+    const leave = (act: () => void) => () => {
+      onClose();
+      act();
+    };
+    const all: Hit[] = [
+      { key: "build", title: "Build", place: "station", act: leave(() => goTo("build")) },
+      ...reply.stamps.map((s) => ({
+        key: s.station,
+        title: s.title,
+        place: "station",
+        act: leave(() => goTo(s.station)),
+      })),
+      ...(sums.data ?? []).map((s) => ({ key: s.name, title: s.title, place: "quick sum", act: () => setSum(s) })),
+      ...reply.sheet.sections.flatMap((s) =>
+        s.fields.map((f) => ({
+          key: f.path,
+          title: f.label,
+          place: `field, ${reply.sheet.title}`,
+          act: leave(() => goTo(reply.sheet.station, f.path)),
+        })),
+      ),
+      ...reply.spots.map((f) => ({
+        key: f.key,
+        title: f.title,
+        place: `check, ${f.use_text || f.state}`,
+        act: leave(() => {
+          goTo(f.station, f.where, f.drive);
+          if (f.figure) openWorking(f.figure);
+        }),
+      })),
+      ...reply.sheet.figures
+        .filter((f) => f.id)
+        .map((f) => ({ key: f.id, title: f.title, place: "figure", act: leave(() => openWorking(f.id)) })),
+      ...(parts.data ?? []).map((p) => ({
+        key: p.id,
+        title: p.name ?? p.id,
+        place: "part",
+        act: leave(() => goTo("driver", `part:${p.id}`)),
+      })),
+    ];
+    const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+    return all.filter((h) => words.every((w) => `${h.title} ${h.place}`.toLowerCase().includes(w))).slice(0, 12);
+  }, [text, reply, sums.data, parts.data, goTo, openWorking, onClose]);
+
+  return (
+    <Dialog
+      open
+      onClose={onClose}
+      fullWidth
+      maxWidth="sm"
+      aria-label="Find"
+      slotProps={{ paper: { className: "command" } }}
+    >
+      {sum ? (
+        <QuickSum sum={sum} onBack={() => setSum(null)} />
+      ) : (
+        <>
+          <input
+            autoFocus
+            className="command-input"
+            role="combobox"
+            aria-expanded="true"
+            aria-controls="hits"
+            aria-activedescendant={hits[at] ? `hit-${at}` : undefined}
+            aria-label="Find a station, field, part, finding or quick sum"
+            placeholder="Find a station, field, part, finding or quick sum"
+            value={text}
+            onChange={(e) => {
+              setText(e.target.value);
+              setAt(0);
+            }}
+            onKeyDown={(e) => {
+              const by = { ArrowDown: 1, ArrowUp: -1 }[e.key];
+              if (by) {
+                e.preventDefault();
+                setAt((n) => Math.min(Math.max(n + by, 0), hits.length - 1));
+              }
+              if (e.key === "Enter") hits[at]?.act();
+            }}
+          />
+          <ul id="hits" role="listbox" aria-label="Found" className="hits">
+            {hits.map((h, i) => (
+              <li
+                key={h.place + h.key}
+                id={`hit-${i}`}
+                role="option"
+                aria-selected={i === at}
+                onClick={h.act}
+                onMouseMove={() => setAt(i)}
+              >
+                <span>{h.title}</span> <small>{h.place}</small>
+              </li>
+            ))}
+          </ul>
+          {hits.length === 0 && <p className="field-help command-none">Nothing by that name.</p>}
+        </>
+      )}
+    </Dialog>
+  );
+}
+
+function QuickSum({ sum, onBack }: { sum: SumView; onBack: () => void }) {
+  const [given, setGiven] = useState<Record<string, string>>(() =>
+    Object.fromEntries(sum.asks.map((a) => [a.key, a.default || a.example])),
+  );
+  const done = useQuery({
+    queryKey: ["sum", sum.name, given],
+    queryFn: () => take(api.POST("/api/sums/{name}", { params: { path: { name: sum.name } }, body: { given } })),
+    placeholderData: (before: Answer | undefined) => before,
+  });
+  return (
+    <div className="quick-sum">
+      <h2>{sum.title}</h2>
+      {sum.asks.map((a, i) => (
+        <div key={a.key} className="field">
+          <label htmlFor={`sum-${a.key}`}>{a.label}</label>
+          {a.options.length > 0 ? (
+            <select
+              id={`sum-${a.key}`}
+              className="field-choice"
+              value={given[a.key]}
+              onChange={(e) => setGiven({ ...given, [a.key]: e.target.value })}
+            >
+              {a.options.map((o) => (
+                <option key={o}>{o}</option>
+              ))}
+            </select>
+          ) : (
+            <span className="field-box">
+              <input
+                id={`sum-${a.key}`}
+                autoFocus={i === 0}
+                value={given[a.key]}
+                onChange={(e) => setGiven({ ...given, [a.key]: e.target.value })}
+              />
+              <i>{a.unit}</i>
+            </span>
+          )}
+        </div>
+      ))}
+      {done.error ? (
+        <p className="field-error" role="alert">
+          {done.error.message}
+        </p>
+      ) : (
+        <dl className="sum-results" aria-live="polite">
+          {Object.entries(done.data?.results ?? {}).map(([key, r]) => (
+            <div key={key}>
+              <dt>{r.title}</dt>
+              <dd>{r.formula}</dd>
+              <dd className="field-help">{r.source}</dd>
+            </div>
+          ))}
+        </dl>
+      )}
+      <button type="button" className="link" onClick={onBack}>
+        Back to the list
+      </button>
+    </div>
+  );
+}

@@ -1,0 +1,150 @@
+import Button from "@mui/material/Button";
+import Drawer from "@mui/material/Drawer";
+import Snackbar from "@mui/material/Snackbar";
+import useMediaQuery from "@mui/material/useMediaQuery";
+import { useCallback, useEffect, useMemo, useState } from "react";
+import { useNavigate, useParams, useSearchParams } from "react-router";
+import { CommandBox } from "./CommandBox";
+import { ConflictDialog } from "./ConflictDialog";
+import { ShellContext } from "./context";
+import { JobCard } from "./JobCard";
+import { KeyHelp } from "./KeyHelp";
+import { STATION_KEYS, useKeys } from "./keys";
+import { SheetView } from "./SheetView";
+import { TightSpots } from "./TightSpots";
+import { useDraft } from "./useDraft";
+import { savedWords } from "./useSaved";
+import { Working } from "./Working";
+
+/** One build, open: job card, sheet, tight spots. */
+export function Frame() {
+  const { build = "", station = "motor" } = useParams();
+  const [query, setQuery] = useSearchParams();
+  const navigate = useNavigate();
+  const draft = useDraft(build, station, query.get("drive") ?? "");
+  const [working, setWorking] = useState("");
+  const [finding, setFinding] = useState(false);
+  const [help, setHelp] = useState(false);
+  const [spots, setSpots] = useState(true);
+  const [said, setSaid] = useState("");
+  const [focus, setFocus] = useState("");
+  const wide = useMediaQuery("(min-width: 1180px)", { noSsr: true });
+  const narrow = useMediaQuery("(max-width: 760px)", { noSsr: true });
+  const [spotsDrawer, setSpotsDrawer] = useState(false);
+  const reply = draft.reply;
+  const drive = reply?.drive ?? "";
+
+  const goTo = useCallback(
+    (to: string, path = "", other = drive) => {
+      setSpotsDrawer(false);
+      setFocus(path);
+      if (to !== station || other !== drive) void navigate(`/b/${build}/${to}${other ? `?drive=${other}` : ""}`);
+    },
+    [build, drive, navigate, station],
+  );
+
+  useEffect(() => setWorking(""), [station, drive]);
+  useEffect(() => {
+    document.title = reply ? `${reply.sheet.title}, ${reply.name}: Zinc Whistle` : "Zinc Whistle";
+  }, [reply]);
+
+  // A field asked for from elsewhere gets the focus once its sheet is there.
+  useEffect(() => {
+    if (!focus || reply?.sheet.station !== station) return;
+    const spot = document.querySelector<HTMLElement>(`[data-path="${CSS.escape(focus)}"]`);
+    if (!spot) return;
+    spot.scrollIntoView({ block: "center" });
+    (spot.querySelector<HTMLElement>("input, select, button") ?? spot).focus();
+    setFocus("");
+  }, [focus, reply, station]);
+
+  const act = useCallback(
+    (key: string) => {
+      const place = STATION_KEYS.indexOf(key);
+      const found = reply?.stamps[place];
+      if (found) goTo(found.station);
+      else if (key === "b") goTo("build");
+      else if (key === "[" || key === "]") {
+        const ids = reply?.drives.map((d) => d.id) ?? [];
+        const next = ids[ids.indexOf(drive) + (key === "]" ? 1 : -1)];
+        if (!next) return false;
+        goTo(station, "", next);
+      } else if (key === "w") setWorking((open) => (open ? "" : (reply?.sheet.figures.find((f) => f.id)?.id ?? "")));
+      else if (key === "t") (wide ? setSpots : setSpotsDrawer)((on) => !on);
+      else if (key === "ctrl-k") setFinding(true);
+      else if (key === "ctrl-z") draft.undo();
+      else if (key === "ctrl-y") draft.redo();
+      else if (key === "?") setHelp(true);
+      else if (key === "Escape" && working) setWorking("");
+      else return false;
+      return true;
+    },
+    [draft, drive, goTo, reply, station, wide, working],
+  );
+  useKeys(act);
+
+  const shell = useMemo(() => ({ draft, drive, openWorking: setWorking, goTo, say: setSaid }), [draft, drive, goTo]);
+  const titleOf = (key: string) => reply?.stamps.find((s) => s.station === key)?.title ?? "Build";
+
+  if (!reply || !draft.draft) {
+    return (
+      <main className="loading">
+        <p role={draft.problem ? "alert" : "status"}>{draft.problem || "Opening the build …"}</p>
+        {draft.problem && <Button href="/">All builds</Button>}
+      </main>
+    );
+  }
+  const current = reply.sheet.station === station;
+  return (
+    <ShellContext value={shell}>
+      <div className={`frame${spots && wide ? "" : " frame-folded"}`}>
+        {narrow ? null : (
+          <JobCard
+            id={build}
+            reply={reply}
+            drive={drive}
+            station={station}
+            saved={savedWords(draft)}
+            onDrive={(id) => setQuery({ drive: id })}
+          />
+        )}
+        <main className="sheet" aria-busy={!current}>
+          {narrow && (
+            <div className="phone-bar">
+              <label className="unseen" htmlFor="station-choice">
+                Station
+              </label>
+              <select id="station-choice" value={station} onChange={(e) => goTo(e.target.value)}>
+                <option value="build">b Build</option>
+                {reply.stamps.map((s, i) => (
+                  <option key={s.station} value={s.station}>
+                    {`${STATION_KEYS[i]} ${s.title}${s.station === "log" ? "" : `: ${s.state === "tight" ? s.text : s.state}`}`}
+                  </option>
+                ))}
+              </select>
+              <span role="status">{savedWords(draft)}</span>
+              <Button href="/" size="small">
+                All builds
+              </Button>
+            </div>
+          )}
+          <SheetView
+            reply={reply}
+            station={station}
+            onSpots={wide ? () => setSpots((on) => !on) : () => setSpotsDrawer(true)}
+            onFind={() => setFinding(true)}
+            working={working ? <Working figure={working} onClose={() => setWorking("")} /> : null}
+          />
+        </main>
+        {spots && wide && <TightSpots reply={reply} stationTitle={titleOf} />}
+      </div>
+      <Drawer anchor="right" open={spotsDrawer && !wide} onClose={() => setSpotsDrawer(false)}>
+        <TightSpots reply={reply} stationTitle={titleOf} />
+      </Drawer>
+      {finding && <CommandBox reply={reply} onClose={() => setFinding(false)} />}
+      {help && <KeyHelp onClose={() => setHelp(false)} />}
+      <ConflictDialog draft={draft} />
+      <Snackbar open={said !== ""} autoHideDuration={6000} onClose={() => setSaid("")} message={said} />
+    </ShellContext>
+  );
+}

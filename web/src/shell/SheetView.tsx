@@ -1,0 +1,155 @@
+import Button from "@mui/material/Button";
+import { lazy, Suspense, type ComponentType, type ReactNode } from "react";
+import { Link } from "react-router";
+import type { FindingView, Picture, Reply, Sheet } from "../api/client";
+import { Bar } from "../shared/Bar";
+import { Fields } from "../shared/Fields";
+import { Figures } from "../shared/Figures";
+import { useShell } from "./context";
+import { SheetMenu } from "./SheetMenu";
+
+export type PictureProps = { picture: Picture; sheet: Sheet };
+
+const PICTURES: Partial<Record<Picture["kind"], ComponentType<PictureProps>>> = {
+  motor: lazy(() => import("../stations/motor/MotorPicture")),
+  load: lazy(() => import("../stations/load/LoadPicture")),
+  supply: lazy(() => import("../stations/supply/SupplyPicture")),
+  driver: lazy(() => import("../stations/driver/DriverPicture")),
+  stage: lazy(() => import("../stations/power_stage/StagePicture")),
+  signals: lazy(() => import("../stations/signals/SignalsPicture")),
+  wiring: lazy(() => import("../stations/wiring/WiringPicture")),
+  encoder: lazy(() => import("../stations/encoder/EncoderPicture")),
+  loop: lazy(() => import("../stations/loop/LoopPicture")),
+  bench: lazy(() => import("../stations/bench/BenchPage")),
+};
+const LogPage = lazy(() => import("../stations/log/LogPage"));
+
+type Props = { reply: Reply; station: string; onSpots: () => void; onFind: () => void; working: ReactNode };
+
+/** One station: what is given on the left, what follows on the right. */
+export function SheetView({ reply, station, onSpots, onFind, working }: Props) {
+  const { draft } = useShell();
+  const sheet = reply.sheet;
+  const names = ["build", ...reply.stamps.map((s) => s.station)];
+  const nextKey = names[names.indexOf(sheet.station) + 1];
+  const next = reply.stamps.find((s) => s.station === nextKey);
+  const paged = sheet.station === "bench" || sheet.station === "log";
+  return (
+    <>
+      <header className="sheet-head">
+        <h2>{sheet.title}</h2>
+        <p>{sheet.question}</p>
+        <span className="sheet-tools">
+          <Button
+            size="small"
+            disabled={!draft.undoLabel}
+            onClick={draft.undo}
+            aria-label={draft.undoLabel ? `Undo: ${draft.undoLabel}` : "Undo"}
+            title={draft.undoLabel ? `Undo: ${draft.undoLabel}` : "Undo"}
+          >
+            Undo
+          </Button>
+          <Button
+            size="small"
+            disabled={!draft.redoLabel}
+            onClick={draft.redo}
+            title={draft.redoLabel ? `Redo: ${draft.redoLabel}` : "Redo"}
+          >
+            Redo
+          </Button>
+          <Button size="small" onClick={onFind}>
+            Find
+          </Button>
+          <Button size="small" onClick={onSpots}>
+            Tight spots
+          </Button>
+          <SheetMenu />
+        </span>
+        {next && (
+          <Link className="sheet-next" to={`/b/${draft.id}/${next.station}?drive=${reply.drive}`}>
+            Next: {next.title}
+          </Link>
+        )}
+      </header>
+      {draft.problem && draft.save !== "conflict" && (
+        <p className="problem" role="alert">
+          {draft.problem}
+        </p>
+      )}
+      {sheet.station !== station ? (
+        <p className="field-help sheet-wait">Opening …</p>
+      ) : (
+        <div
+          className={`columns${paged ? " columns-one" : ""}${sheet.station === "build" ? " columns-build" : ""}`}
+          key={sheet.station + reply.drive}
+        >
+          {!paged && (
+            <div className="given">
+              <h3 className="column-head">Given</h3>
+              {sheet.sections.map((s, i) => (
+                <Fields key={`${s.path}:${s.title}:${i}`} section={s} />
+              ))}
+            </div>
+          )}
+          {sheet.station !== "build" && <Follows sheet={sheet} working={working} />}
+        </div>
+      )}
+    </>
+  );
+}
+
+function Follows({ sheet, working }: { sheet: Sheet; working: ReactNode }) {
+  const Drawn = PICTURES[sheet.picture.kind];
+  return (
+    <div className="follows">
+      <h3 className="column-head">Follows{sheet.subject && `, ${sheet.subject}`}</h3>
+      {sheet.hint && <p className="hint">{sheet.hint}</p>}
+      <Suspense fallback={<div className="picture-wait" />}>
+        {Drawn && <Drawn picture={sheet.picture} sheet={sheet} />}
+        {sheet.station === "log" && <LogPage />}
+      </Suspense>
+      {working}
+      {sheet.figures.length > 0 && <Figures figures={sheet.figures} />}
+      {sheet.findings.length > 0 && sheet.station !== "bench" && <Checks findings={sheet.findings} />}
+      {sheet.cautions.length > 0 && (
+        <section className="cautions" aria-label="Cautions">
+          <h3>Caution</h3>
+          <ul>
+            {sheet.cautions.map((c) => (
+              <li key={c}>{c}</li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </div>
+  );
+}
+
+const MARKS: Record<string, string> = { stop: "✕ stops", warn: "! look", tight: "tight", holds: "✓", unknown: "open" };
+
+function Checks({ findings }: { findings: FindingView[] }) {
+  const { openWorking } = useShell();
+  return (
+    <section className="checks" aria-label="Checks">
+      <h3>Checks</h3>
+      <ul>
+        {findings.map((f) => (
+          <li key={f.key} className={`check check-${f.state}`}>
+            <span className="check-mark">{MARKS[f.state]}</span>
+            {f.figure && f.use !== null ? (
+              <button type="button" className="link" onClick={() => openWorking(f.figure)}>
+                {f.title}
+              </button>
+            ) : (
+              <span>{f.title}</span>
+            )}
+            <span className="check-detail">{f.detail}</span>
+            {f.use !== null ? <Bar use={f.use} state={f.state} /> : <span />}
+            <span className="num">{f.use_text}</span>
+            {(f.state === "stop" || f.state === "warn") && <span className="check-todo">{f.todo}</span>}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,20 @@
+import type { DraftHandle } from "./useDraft";
+
+const time = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
+
+/** The state of saving, in words. */
+export function savedWords(draft: DraftHandle): string {
+  switch (draft.save) {
+    case "saved":
+      return draft.savedAt ? `Saved ${time.format(new Date(draft.savedAt))}` : "Saved";
+    case "typing":
+    case "saving":
+      return "Saving …";
+    case "offline":
+      return "Not saved: the service does not answer. Trying again.";
+    case "refused":
+      return `Not saved: ${draft.problem}`;
+    case "conflict":
+      return "Not saved: another tab was first.";
+  }
+}

@@ -1,0 +1,147 @@
+import Button from "@mui/material/Button";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, take, type PictureOf } from "../../api/client";
+import { Bar } from "../../shared/Bar";
+import { useShell } from "../../shell/context";
+import type { PictureProps } from "../../shell/SheetView";
+
+type Candidate = PictureOf<"driver">["candidates"][number];
+
+/** All candidates as one comparison of margins, best first; refusals with their reason at the end, never hidden. */
+export default function DriverPicture({ picture }: PictureProps) {
+  const { candidates, verdicts } = picture as PictureOf<"driver">;
+  const [open, setOpen] = useState("");
+  const { draft, drive, say } = useShell();
+  const parts = useQuery({ queryKey: ["parts"], queryFn: () => take(api.GET("/api/parts")) });
+  const choose = (candidate: Candidate) => {
+    const part = parts.data?.find((p) => p.id === candidate.id);
+    const unit = draft.draft?.drives?.find((d) => d.id === drive)?.unit;
+    if (!part || !unit) return say("This drive has no driver unit yet: give it one on the Build page.");
+    draft.editAt(`Driver: ${candidate.name}`, `units.${unit}.part`, () => part);
+  };
+  const good = candidates.filter((c) => !c.refused);
+  const refused = candidates.filter((c) => c.refused);
+  const row = (c: Candidate) => (
+    <Row
+      key={c.id}
+      c={c}
+      open={open === c.id}
+      onOpen={() => setOpen(open === c.id ? "" : c.id)}
+      onChoose={() => choose(c)}
+    />
+  );
+  return (
+    <div className="candidates">
+      {verdicts.length > 0 && (
+        <ul className="verdicts" aria-label="What each school says of the chosen part">
+          {verdicts.map((v) => (
+            <li key={v.school} className={v.followed ? "verdict-followed" : ""}>
+              <span className={`check-${v.state}`}>
+                <span className="check-mark">{v.state === "stop" ? "✕" : v.state === "unknown" ? "?" : "✓"}</span>
+              </span>{" "}
+              <b>{v.label.split(":")[0]}</b>
+              {v.followed ? " (followed)" : ""}
+              <br />
+              <small>{v.text}</small>
+            </li>
+          ))}
+        </ul>
+      )}
+      <p className="field-help">
+        {good.length} of {candidates.length} parts hold. The shelf's parts are samples: made up, typical of their class.
+      </p>
+      <ol className="candidate-list" aria-label="Parts that hold">
+        {good.map(row)}
+      </ol>
+      {refused.length > 0 && (
+        <>
+          <h3>Refused</h3>
+          <ol className="candidate-list" aria-label="Parts that are refused">
+            {refused.map(row)}
+          </ol>
+        </>
+      )}
+    </div>
+  );
+}
+
+function Row({ c, open, onOpen, onChoose }: { c: Candidate; open: boolean; onOpen: () => void; onChoose: () => void }) {
+  const { openWorking } = useShell();
+  const known = c.checks.filter((k) => k.use !== null);
+  return (
+    <li
+      className={`candidate${c.chosen ? " candidate-chosen" : ""}${c.refused ? " candidate-refused" : ""}`}
+      data-path={`part:${c.id}`}
+    >
+      <div className="candidate-head">
+        <button type="button" className="candidate-name" aria-expanded={open} onClick={onOpen}>
+          <b>{c.name}</b>
+          <small>
+            {c.part_kind}, {c.effort}, {c.price}
+          </small>
+        </button>
+        <span className="pips" role="img" aria-label={known.map((k) => `${k.title} ${k.use_text}`).join(", ")}>
+          {known.map((k) => (
+            <i key={k.code} className={`pip pip-${k.state}`} title={`${k.title}: ${k.use_text}, ${k.detail}`}>
+              <u style={{ height: `${Math.min(Math.max((k.use ?? 0) < 0 ? 1 : (k.use ?? 0), 0.03), 1.25) * 80}%` }} />
+            </i>
+          ))}
+        </span>
+        {c.chosen ? (
+          <span className="chosen">✓ chosen</span>
+        ) : (
+          <Button
+            size="small"
+            variant={c.refused ? "text" : "outlined"}
+            onClick={onChoose}
+            aria-label={`Choose ${c.name}`}
+          >
+            Choose
+          </Button>
+        )}
+      </div>
+      {c.refused && (
+        <p className="candidate-why">
+          {c.reasons[0]}
+          {c.reasons.length > 1 && ` And ${c.reasons.length - 1} more.`}
+        </p>
+      )}
+      {open && (
+        <div className="candidate-more">
+          <p>
+            Drops {c.drop} at work; top speed {c.top_speed} with the battery flat; junction {c.junction}.
+            {c.condition && ` Its continuous current holds for: ${c.condition}.`} {c.note}
+          </p>
+          <ul className="checks">
+            {c.checks.map((k) => (
+              <li key={k.code} className={`check check-${k.state}`}>
+                <span className="check-mark">
+                  {k.state === "stop"
+                    ? "✕ stops"
+                    : k.state === "unknown"
+                      ? "open"
+                      : k.state === "warn"
+                        ? "! look"
+                        : k.state === "tight"
+                          ? "tight"
+                          : "✓"}
+                </span>
+                {k.figure && k.use !== null ? (
+                  <button type="button" className="link" onClick={() => openWorking(k.figure)}>
+                    {k.title}
+                  </button>
+                ) : (
+                  <span>{k.title}</span>
+                )}
+                <span className="check-detail">{k.detail || (k.state === "stop" ? k.todo : "")}</span>
+                {k.use !== null ? <Bar use={k.use} state={k.state} /> : <span />}
+                <span className="num">{k.use_text}</span>
+              </li>
+            ))}
+          </ul>
+        </div>
+      )}
+    </li>
+  );
+}

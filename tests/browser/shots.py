@@ -30,7 +30,11 @@ def main() -> None:
     parser.add_argument("--to", type=Path, default=ROOT / "docs" / "screenshots")
     words = parser.parse_args()
     words.to.mkdir(parents=True, exist_ok=True)
-    with tempfile.TemporaryDirectory() as folder, service(Path(folder) / "demo.sqlite3") as address, browser() as chrome:
+    with (
+        tempfile.TemporaryDirectory() as folder,
+        service(Path(folder) / "demo.sqlite3") as address,
+        browser() as chrome,
+    ):
         page = chrome.new_page(
             viewport={"width": words.width, "height": words.height}, color_scheme="dark" if words.dark else "light",
             timezone_id="UTC", locale="en-GB", reduced_motion="reduce",
@@ -40,7 +44,9 @@ def main() -> None:
             page.wait_for_selector(".builds a" if name == "home" else ".sheet:not([aria-busy=true]) .columns")
             page.wait_for_load_state("networkidle")
             if words.full:
-                page.add_style_tag(content=".frame,.sheet,html,body,#root{height:auto!important;overflow:visible!important}")
+                page.add_style_tag(
+                    content=".frame,.sheet,html,body,#root{height:auto!important;overflow:visible!important}"
+                )
             page.evaluate("document.fonts.ready")
             page.screenshot(path=words.to / f"{name}.png", full_page=words.full)
             print(words.to / f"{name}.png")

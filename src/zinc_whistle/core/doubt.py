@@ -13,6 +13,10 @@ from typing import Any
 from .working import ORIGINS, Constant, Figure, Leaf
 
 
+ARITHMETIC = (OverflowError, ZeroDivisionError, ValueError)
+"""What a derivative may raise where the figure itself still has a value."""
+
+
 @dataclass(frozen=True, slots=True)
 class Doubt:
     """A standard uncertainty (SI); ``at_least`` when an input's own doubt is not known. None: nothing is known."""
@@ -25,7 +29,13 @@ def doubt_of(node: Any) -> Doubt:
     """The doubt of a figure or a given, through every given that it rests on."""
     if isinstance(node, Constant) or node.value is None:
         return Doubt(None, False)
-    gradient = node.gradient if isinstance(node, Figure) else {node: 1.0}
+    try:
+        return _propagated(node.gradient if isinstance(node, Figure) else {node: 1.0})
+    except ARITHMETIC:
+        return Doubt(None, True)
+
+
+def _propagated(gradient: dict[Leaf, float]) -> Doubt:
     square, unknown, known = 0.0, False, False
     groups: dict[str, float] = {}
     for leaf, slope in gradient.items():
@@ -39,12 +49,17 @@ def doubt_of(node: Any) -> Doubt:
             groups[leaf.gain_group] = groups.get(leaf.gain_group, 0.0) + slope * leaf.gain_doubt
     if not known:
         return Doubt(None if unknown else 0.0, unknown)
-    return Doubt(math.sqrt(square + sum(g**2 for g in groups.values())), unknown)
+    standard = math.sqrt(square + sum(g**2 for g in groups.values()))
+    return Doubt(standard, unknown) if math.isfinite(standard) else Doubt(None, True)
 
 
 def contributions(figure: Figure) -> list[tuple[Leaf, float]]:
     """Each given's share of a figure's doubt (SI, standard), largest first."""
-    shares = [(leaf, abs(slope) * leaf.doubt) for leaf, slope in figure.gradient.items() if leaf.doubt]
+    try:
+        gradient = figure.gradient
+    except ARITHMETIC:
+        return []
+    shares = [(leaf, abs(slope) * leaf.doubt) for leaf, slope in gradient.items() if leaf.doubt]
     return sorted(shares, key=lambda pair: -pair[1])
 
 

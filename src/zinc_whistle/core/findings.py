@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
 from .doubt import doubt_of, why_unknown
-from .working import Figure, Quotient
+from .working import Figure, Leaf, Quotient
 
 Severity = Literal["stop", "warn", "note"]
 TIGHT = 0.8
@@ -81,10 +82,10 @@ LIMIT_OVER_STRESS = Quotient("use", "Use of the limit", "limit", "stress", "use 
 def upper(
     code: str, station: str, title: str, stress: Any, limit: Any, todo: str, *,
     drive: str = "", over: Severity = "stop", where: str = "", destructive: bool = True,
-    remedy: Remedy | None = None,
+    remedy: Remedy | None = None, because: Sequence[Leaf] = (),
 ) -> Finding:  # fmt: skip
-    """A check that ``stress`` stays below ``limit``."""
-    use = STRESS_OVER_LIMIT(stress, limit, title=f"{title}: use of the limit")
+    """A check that ``stress`` stays below ``limit``; ``because`` names the choices that made it this check."""
+    use = STRESS_OVER_LIMIT(stress, limit, title=f"{title}: use of the limit", because=because)
     return _limit(code, station, title, stress, limit, use, todo, drive, over, where, destructive, remedy)
 
 

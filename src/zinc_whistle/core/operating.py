@@ -89,6 +89,8 @@ class Circuit:
     bus_start: Figure
     bus_jam: Figure
     driver_drop: Figure
+    inner_resistance: Figure
+    lost_volts: Figure
 
 
 T = TypeVar("T", bound=Item)
@@ -183,6 +185,10 @@ def circuit(at: Context, part: DriverPart | None) -> Circuit:
         bus_start=_bus_at_start(at, flat, starting, stall_flat),
         bus_jam=supply_rules.loaded_voltage(flat, stall_flat, feed, case="flat, jammed"),
         driver_drop=driver_rules.driver_drop(drop, hot_r, working, case="working"),
+        inner_resistance=driver_rules.loop_resistance(
+            NO_OHMS, NO_OHMS, hot_r, leads, at.winding_hot, case="hot", title="Resistance after the bridge"
+        ),
+        lost_volts=driver_rules.fixed_drops(drop, brush),
     )
 
 

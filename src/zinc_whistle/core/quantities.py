@@ -17,6 +17,9 @@ THIN = "\u202f"
 COVERAGE = 2.0
 """``±`` in what is read and printed is an expanded uncertainty with k = 2 (JCGM 100:2008, 6.2)."""
 
+LARGEST = 1e15
+"""Beyond this (in SI units) nothing of the job lies, and squares of it could overflow."""
+
 
 class QuantityError(ValueError):
     """The text is not a quantity of the kind that was asked for; the message is a sentence for its reader."""
@@ -145,7 +148,7 @@ def parse(text: str, kind_name: str, unit: str = "") -> Quantity:
         main = f"{main} {unit_text}"
     number, used = _read(main, kind, default)
     value = number * used.factor + used.offset
-    if not math.isfinite(value):
+    if not abs(value) <= LARGEST:
         raise QuantityError(f"“{text.strip()}” is too large to compute with.")
     doubt: float | None = None
     if doubt_text.strip():
@@ -196,13 +199,13 @@ def show(value: float, kind_name: str, unit: str = "", doubt: float | None = Non
     """Number and unit as text, to the digits that the doubt (standard, SI) or ``figures`` allows."""
     used = UNITS[unit] if unit else pick_unit(value, kind_name)
     number = (value - used.offset) / used.factor
+    leading_one = number != 0 and f"{abs(number):e}"[0] == "1"
+    places = _places(number, figures + (1 if leading_one else 0))
     if doubt:
-        places = min(_places(doubt * COVERAGE / used.factor, 2), _places(number, 2 if number == 0 else 6))
+        places = min(_places(doubt * COVERAGE / used.factor, 2), _places(number, figures + 1))
         places = max(places, _places(number, 2))
     else:
-        leading_one = number != 0 and f"{abs(number):e}"[0] == "1"
-        places = _places(number, figures + (1 if leading_one else 0))
-        if float(number).is_integer() and abs(number) < 1e6:
+        if abs(number - round(number)) <= 1e-9 * abs(number) and abs(number) < 1e6:
             places = 0
         if kind_name == "fraction":
             places = min(places, 3)

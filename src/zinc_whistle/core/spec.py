@@ -245,6 +245,7 @@ def bind(spec: Spec, path: str, meters: Mapping[str, Meter] | None = None, into:
 
 
 def _bind_given(spot: Given, ask: Ask, path: str, meters: Mapping[str, Meter], bound: Bound) -> None:
+    typed = ask.unit
     if spot.text.strip():
         try:
             read = parse(spot.text, ask.kind, ask.unit)
@@ -253,11 +254,12 @@ def _bind_given(spot: Given, ask: Ask, path: str, meters: Mapping[str, Meter], b
             refusal = str(error)
         if refusal is None:
             spot.value, spot.doubt = read.value, read.doubt
+            typed = read.unit
         else:
             bound.errors[path] = refusal
     else:
         spot.value = spot.doubt = None
-    leaf = Leaf(path, ask.label, KINDS[ask.kind], spot.value, origin=spot.origin, doubt=spot.doubt, unit=ask.unit)
+    leaf = Leaf(path, ask.label, KINDS[ask.kind], spot.value, origin=spot.origin, doubt=spot.doubt, unit=typed)
     if spot.value is not None and spot.doubt is None and spot.origin == "measured" and spot.meter in meters:
         doubts = meters[spot.meter].doubts(spot.value, ask.kind)
         if doubts is not None:

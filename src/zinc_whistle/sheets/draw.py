@@ -184,7 +184,7 @@ def stage(done: DriveAssessment) -> p.StagePicture:
             currents.append(float(current))
             try:
                 hot = driver_rules.junction_temperature.evaluate([air, r_th, current, r_on, factor, limit, per_ampere])
-                junctions.append(round(hot, 2) if hot < limit + 80 else None)
+                junctions.append(round(hot, 2) if hot <= limit + 40 else None)
             except ValueError:
                 junctions.append(None)
     return p.StagePicture(
@@ -241,7 +241,7 @@ def wiring(done: DriveAssessment) -> p.WiringPicture:
     wires = [
         p.ConnectionView(
             c.id, c.start.block, c.start.pin, c.end.block, c.end.pin, c.signal, c.colour,
-            "" if c.gauge is None else f"AWG {c.gauge:.0f}", "" if c.length_m is None else phrase(c.length_m, "length"),
+            "" if c.gauge is None else f"AWG {c.gauge:.0f}", "" if c.length_m is None else phrase(c.length_m, "length", "m"),
             text_of(c.drop) if c.drop is not None else "", c.role, c.made,
         )
         for c in result.connections

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..core.assess import STATIONS, Assessment, DriveAssessment
 from ..core.bench.readings import Reading
@@ -254,11 +254,12 @@ def _motor_figures(done: DriveAssessment) -> tuple[str, list[FigureView]]:
     m, s = done.motor, done.at_supply
     volts = done.context.source.nominal_v.value
     subject = f"at {volts:.3g} V, 25 °C" if volts else "at the nominal supply"
-    return _figures(
+    subject, figures = _figures(
         subject, s.stall_current, s.stall_torque, (s.no_load_speed, "rpm"), m.resistance_25,
         (m.motor_constant, "mN·m/A"), m.friction_torque, (s.best_efficiency, "%"), s.greatest_power, s.survivable_stall,
         m.brush_drop, s.best_efficiency_current, s.time_constant,
     )  # fmt: skip
+    return subject, [replace(view, case="") for view in figures]
 
 
 def _load_figures(done: DriveAssessment) -> tuple[str, list[FigureView]]:
@@ -327,8 +328,8 @@ def _loop_figures(done: DriveAssessment) -> tuple[str, list[FigureView]]:
     if done.drive.loop.closed == "no":
         return "open, no loop", []
     return _figures(
-        "step from rest to the working speed", (r.overshoot, "%"), r.settling, (r.droop, "%"), (r.damping, "1"),
-        done.at_supply.time_constant, r.load_torque,
+        "step from rest to the working speed", (r.overshoot, "%"), r.settling, (r.droop, "%"), r.peak_current,
+        (r.damping, "1"), r.load_torque,
     )  # fmt: skip
 
 

@@ -101,8 +101,7 @@ def figure_view(node: Figure | Leaf, unit: str = "", title: str = "") -> FigureV
         return FigureView(node.id, label, node.symbol, case, "", "", "", "", why_unknown(node), None)
     shown_unit = unit or (node.unit if isinstance(node, Leaf) else "") or _unit_of(node)
     doubt = doubt_of(node)
-    # A doubt that is only a lower bound must not lend the figure more digits than it has.
-    number, symbol = show(node.value, node.kind.name, shown_unit, None if doubt.at_least else doubt.standard)
+    number, symbol = show(node.value, node.kind.name, shown_unit, doubt.standard)
     spread = ""
     if doubt.standard:
         spread = ("at least " if doubt.at_least else "") + show_doubt(doubt.standard, shown_unit)

@@ -80,7 +80,7 @@ export function SheetView({ reply, station, onSpots, onFind, working }: Props) {
         <p className="field-help sheet-wait">Opening …</p>
       ) : (
         <div
-          className={`columns${paged ? " columns-one" : ""}${sheet.station === "build" ? " columns-build" : ""}`}
+          className={`columns${paged ? " columns-one" : ""}${sheet.station === "build" ? " columns-build" : sheet.station === "wiring" ? " columns-wide" : ""}`}
           key={sheet.station + reply.drive}
         >
           {!paged && (

@@ -131,16 +131,16 @@ def _voltage_checks(at: Context, part: DriverPart, solved: Circuit) -> tuple[Fin
 
 
 def _current_checks(at: Context, part: DriverPart, solved: Circuit, school: str) -> tuple[Finding, ...]:
-    drive, because = at.drive.id, at.build.schools.chosen("sizing")
+    drive, because = at.drive.id, [at.build.schools.chosen("sizing")]
     continuous, peak = part.continuous_a.leaf, part.peak_a.leaf
     if school == "stall":
         return (
             f.upper("driver.stall", STATION, "Stall within continuous", solved.stall_full, continuous,
-                    "Take a part whose continuous rating covers the stall current, or size by another school.", drive=drive),
+                    "Take a part whose continuous rating covers the stall current, or size by another school.", drive=drive, because=because),
             f.upper("driver.peak", STATION, "Peak current", solved.peak, peak,
-                    "Take a part with a higher peak, ramp the start, or reverse through zero.", drive=drive),
+                    "Take a part with a higher peak, ramp the start, or reverse through zero.", drive=drive, because=because),
         )  # fmt: skip
-    running = rules.with_headroom(at.load.rms_current, because=[because])
+    running = rules.with_headroom(at.load.rms_current)
     if school == "run and peak":
         worst = solved.peak
         todo = "Take a part with a higher peak, reverse through zero, or size by the limited school with a real limit."
@@ -149,8 +149,8 @@ def _current_checks(at: Context, part: DriverPart, solved: Circuit, school: str)
         todo = "Take a part with a higher peak, lengthen the ramp, or lower the current limit."
     return (
         f.upper("driver.continuous", STATION, "Running current × 1.25", running, continuous,
-                "Take a part for more continuous current, gear down, or rest longer.", drive=drive),
-        f.upper("driver.peak", STATION, "Peak current", worst, peak, todo, drive=drive),
+                "Take a part for more continuous current, gear down, or rest longer.", drive=drive, because=because),
+        f.upper("driver.peak", STATION, "Peak current", worst, peak, todo, drive=drive, because=because),
     )  # fmt: skip
 
 

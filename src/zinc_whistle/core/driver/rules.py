@@ -60,6 +60,11 @@ def driver_drop(V_0: Volt, R_hot: Ohm, I: Ampere) -> Volt:
     return V_0 + R_hot * I
 
 
+@rule("V_d", source="fixed drops add", title="Volts lost at any current")
+def fixed_drops(V_0: Volt, V_b: Volt) -> Volt:
+    return V_0 + V_b
+
+
 @rule("V_bridge", source=CIRCUIT, title="Volts the bridge must switch through")
 def bridge_volts(V_m: Volt, V_0: Volt, R_hot: Ohm, R_leads: Ohm, I: Ampere) -> Volt:
     return V_m + V_0 + (R_hot + R_leads) * I

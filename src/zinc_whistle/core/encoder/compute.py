@@ -71,13 +71,13 @@ def checks(at: Context, result: EncoderResult) -> list[Finding]:
         rate = f.upper(
             "encoder.rate", STATION, "Count rate, polled", result.rate_top, result.polling_limit,
             "Read it by interrupts, shorten the loop, or take fewer counts per turn.", drive=drive,
-            where=f"{spec.path}.loop_time", destructive=False,
+            where=f"{spec.path}.loop_time", destructive=False, because=[spec.chosen("method")],
         )  # fmt: skip
     else:
         rate = f.upper(
             "encoder.rate", STATION, "Count rate, interrupts", result.rate_top, result.interrupt_limit,
             "Take fewer counts per turn, shorten the interrupt, or use a hardware counter.", drive=drive,
-            where=f"{spec.path}.interrupt_time", destructive=False,
+            where=f"{spec.path}.interrupt_time", destructive=False, because=[spec.chosen("method")],
         )  # fmt: skip
     found = [rate]
     if spec.calibrated.value is not None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from .. import findings as f
@@ -21,13 +22,12 @@ from ..kinds import (
     Volt,
 )  # fmt: skip
 from ..operating import Circuit, Context
-from ..working import Constant, Figure, Node, Unbounded, procedure, rule
+from ..working import Constant, Figure, Node, Procedure, Unbounded, procedure, rule
 from .simulate import Plant, Step, step
 
 STATION = "loop"
 AVERAGED = "averaged motor, exact zero-order hold between samples (matrix exponential)"
 NO_DUTY = Constant("0", 0.0, "fraction")
-NOTHING = Constant("0 Ω", 0.0, "resistance")
 
 
 @rule(
@@ -39,39 +39,29 @@ def damping(R: Ohm, J: Inertia, L: Henry, K_e: MotorConstant, K_p: LoopGain, V: 
     return R * J / (2 * sqrt(L * J * K_e * (K_e + K_p * V)))
 
 
-def _step(V: float, R: float, L: float, K_e: float, J: float, T: float, K_p: float, T_c: float, ff: float,
+def _step(V: float, V_d: float, R: float, L: float, K_e: float, J: float, T: float, K_p: float, T_c: float, ff: float,
           target: float) -> Step:  # fmt: skip
-    # A plain number cannot be negative zero or unsettled: the cache wants exact repeats, not near ones.
-    return step(Plant(V, R, L, K_e, J, T, 0.0), target, K_p, T_c, ff)
+    return step(Plant(V, V_d, R, L, K_e, J, T, 0.0), target, K_p, T_c, ff)
 
 
-@procedure(
-    "overshoot",
-    "fraction",
-    says="largest speed over the final one, less one, of the simulated step",
-    source=AVERAGED,
-)
-def overshoot(V: Volt, R: Ohm, L: Henry, K_e: MotorConstant, J: Inertia, T: NewtonMetre, K_p: LoopGain,
-              T_c: Second, ff: Fraction, target: RadPerSecond) -> Fraction:  # fmt: skip
-    """Share of the final speed."""
-    return _step(V, R, L, K_e, J, T, K_p, T_c, ff, target).overshoot
+def _of_step(symbol: str, kind: str, says: str, pick: Callable[[Step], float]) -> Procedure:
+    def law(V: float, V_d: float, R: float, L: float, K_e: float, J: float, T: float, K_p: float, T_c: float,
+            ff: float, target: float) -> float:  # fmt: skip
+        return pick(_step(V, V_d, R, L, K_e, J, T, K_p, T_c, ff, target))
+
+    return procedure(symbol, kind, says=f"simulated step: {says}", source=AVERAGED)(law)
 
 
-@procedure("t_settle", "time", says="when the simulated step stays within 2 % of its final speed", source=AVERAGED)
-def settling(V: Volt, R: Ohm, L: Henry, K_e: MotorConstant, J: Inertia, T: NewtonMetre, K_p: LoopGain,
-             T_c: Second, ff: Fraction, target: RadPerSecond) -> Second:  # fmt: skip
-    """Seconds from the step."""
-    found = _step(V, R, L, K_e, J, T, K_p, T_c, ff, target).settling_s
-    if found is None:
+def _settled(done: Step) -> float:
+    if done.settling_s is None:
         raise Unbounded("it does not settle")
-    return found
+    return done.settling_s
 
 
-@procedure("droop", "fraction", says="how far the final speed stays below the target", source=AVERAGED)
-def droop(V: Volt, R: Ohm, L: Henry, K_e: MotorConstant, J: Inertia, T: NewtonMetre, K_p: LoopGain,
-          T_c: Second, ff: Fraction, target: RadPerSecond) -> Fraction:  # fmt: skip
-    """Share of the target; below zero when it ends too fast."""
-    return 1.0 - _step(V, R, L, K_e, J, T, K_p, T_c, ff, target).final / target
+overshoot = _of_step("overshoot", "fraction", "largest speed over the final one, less one", lambda s: s.overshoot)
+settling = _of_step("t_settle", "time", "when it stays within 2 % of its final speed", _settled)
+droop = _of_step("droop", "fraction", "how far it ends below the target", lambda s: 1.0 - s.final / s.target)
+peak_current = _of_step("I_max", "current", "largest current", lambda s: s.peak_current_a)
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,6 +71,7 @@ class LoopResult:
     overshoot: Figure
     settling: Figure
     droop: Figure
+    peak_current: Figure
     damping: Figure
     load_torque: Figure
     inputs: tuple[Node, ...]
@@ -99,14 +90,22 @@ def compute(at: Context, solved: Circuit) -> LoopResult:
     torque = opposing_torque(at.load.motor_torque, at.motor.friction_torque)
     feed: Node = solved.duty_nominal if spec.feed_forward == "yes" else NO_DUTY
     inputs: tuple[Node, ...] = (
-        bus, at.winding_hot, at.drive.motor.inductance.leaf, at.motor.motor_constant, at.load.reflected_inertia,
+        bus, solved.lost_volts, solved.inner_resistance, at.drive.motor.inductance.leaf, at.motor.motor_constant, at.load.reflected_inertia,
         torque, spec.gain.leaf, spec.period.leaf, feed, at.load.motor_speed,
     )  # fmt: skip
     return LoopResult(
         overshoot=overshoot(*inputs, because=because, title="Overshoot"),
         settling=settling(*inputs, because=because, title="Settling to 2 %"),
         droop=droop(*inputs, because=because, title="Droop below the target"),
-        damping=damping(inputs[1], inputs[4], inputs[2], inputs[3], inputs[6], bus),
+        peak_current=peak_current(*inputs, because=because, title="Largest current in the step"),
+        damping=damping(
+            solved.inner_resistance,
+            at.load.reflected_inertia,
+            at.drive.motor.inductance.leaf,
+            at.motor.motor_constant,
+            spec.gain.leaf,
+            bus,
+        ),
         load_torque=torque,
         inputs=inputs,
     )
@@ -129,7 +128,14 @@ def checks(at: Context, result: LoopResult) -> list[Finding]:
     if spec.closed == "no":
         return []
     gain = f"{spec.path}.gain"
+    found = []
+    if at.unit.part is not None:
+        found.append(f.upper(
+            "loop.current", STATION, "Current in the step", result.peak_current, at.unit.part.peak_a.leaf,
+            "Ramp the target, lower the gain, or let the driver limit the current.", drive=drive, where=gain,
+        ))  # fmt: skip
     return [
+        *found,
         f.upper("loop.overshoot", STATION, "Overshoot", result.overshoot, spec.overshoot_allowed.leaf,
                 "Lower the gain or shorten the control period.", drive=drive, over="warn", where=gain, destructive=False),
         f.upper("loop.settling", STATION, "Settling time", result.settling, spec.settling_allowed.leaf,

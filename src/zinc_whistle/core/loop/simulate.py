@@ -16,9 +16,10 @@ MOST_SAMPLES = 4000
 
 @dataclass(frozen=True, slots=True)
 class Plant:
-    """The averaged drive, SI: bus volts, ohms, henries, V·s/rad, kg·m², N·m of load, the lowest duty allowed."""
+    """The averaged drive, SI: bus and lost volts, ohms, henries, V·s/rad, kg·m², N·m of load, the lowest duty allowed."""
 
     bus_v: float
+    lost_v: float
     resistance_ohm: float
     inductance_h: float
     constant: float
@@ -72,7 +73,7 @@ def step(plant: Plant, target: float, gain: float, period_s: float, feed_forward
     times, speeds, duties, currents = [0.0], [0.0], [], [0.0]
     for n in range(count):
         duty = min(max(feed_forward + gain * (target - speed), plant.least_duty), 1.0)
-        volts = plant.bus_v * duty
+        volts = max(plant.bus_v * duty - plant.lost_v, 0.0)
         load = plant.load_nm if speed > 0 or plant.constant * current > plant.load_nm else plant.constant * current
         current, speed = (
             f11 * current + f12 * speed + g11 * volts + g12 * load,

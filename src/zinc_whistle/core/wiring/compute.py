@@ -163,7 +163,6 @@ def _connections(
         gauge, length = run.gauge.value, run.length.value  # type: ignore[attr-defined]
         rows.append(Connection(id, start, end, name, colour, gauge, length, current, drop, id not in left_out, role))
 
-    source = at.source.name or "Source"
     add("supply+", Terminal("source", "+"), Terminal("fuse", "in"), "Supply", "red", "power", supply, rms)
     add(
         "fused+",
@@ -202,13 +201,13 @@ def _connections(
         "logic+",
         Terminal("fuse", "out"),
         Terminal("controller", "V in"),
-        f"Logic supply, {source}",
+        "Logic supply",
         "orange",
         "logic",
         signal,
     )
     add("ground", Terminal("driver", "GND"), Terminal("controller", "GND"), GROUND, "black", "logic", signal)
-    colours = {"pwm": "blue", "digital": "violet", "interrupt": "white", "analogue": "grey"}
+    colours = {"pwm": "blue", "digital": "violet", "interrupt": "white", "analogue": "pink"}
     for use in pins:
         if use.pin is None:
             continue
@@ -216,7 +215,15 @@ def _connections(
         start, end = Terminal("controller", use.pin.label), Terminal(block, use.signal.removeprefix("ENC "))
         if block == "encoder" or use.signal == "SENSE":
             start, end = end, start
-        add(f"signal:{use.signal}", start, end, use.signal, colours[use.needs], "signal", signal)
+        add(
+            f"signal:{use.signal}",
+            start,
+            end,
+            use.signal,
+            "grey" if use.signal == "ENC B" else colours[use.needs],
+            "signal",
+            signal,
+        )
     if at.drive.encoder.fitted == "yes":
         add("encoder+", Terminal("controller", "5 V" if (at.controller.logic_v.value or 5) > 4 else "3.3 V"),
             Terminal("encoder", "V+"), "Encoder supply", "brown", "logic", signal)  # fmt: skip

@@ -22,9 +22,18 @@ export default function DriverPicture({ picture }: PictureProps) {
   };
   const good = candidates.filter((c) => !c.refused);
   const refused = candidates.filter((c) => c.refused);
+  const slots = [
+    ...new Set(
+      candidates
+        .flatMap((c) => c.checks)
+        .filter((k) => k.use !== null)
+        .map((k) => k.code),
+    ),
+  ];
   const row = (c: Candidate) => (
     <Row
       key={c.id}
+      slots={slots}
       c={c}
       open={open === c.id}
       onOpen={() => setOpen(open === c.id ? "" : c.id)}
@@ -49,7 +58,8 @@ export default function DriverPicture({ picture }: PictureProps) {
         </ul>
       )}
       <p className="field-help">
-        {good.length} of {candidates.length} parts hold. The shelf's parts are samples: made up, typical of their class.
+        {good.length} of {candidates.length} parts hold. A bar is a check, its line the limit; open a part to see each
+        by name. The shelf's parts are samples: made up, typical of their class.
       </p>
       <ol className="candidate-list" aria-label="Parts that hold">
         {good.map(row)}
@@ -66,7 +76,9 @@ export default function DriverPicture({ picture }: PictureProps) {
   );
 }
 
-function Row({ c, open, onOpen, onChoose }: { c: Candidate; open: boolean; onOpen: () => void; onChoose: () => void }) {
+type RowProps = { c: Candidate; slots: string[]; open: boolean; onOpen: () => void; onChoose: () => void };
+
+function Row({ c, slots, open, onOpen, onChoose }: RowProps) {
   const { openWorking } = useShell();
   const known = c.checks.filter((k) => k.use !== null);
   return (
@@ -82,11 +94,16 @@ function Row({ c, open, onOpen, onChoose }: { c: Candidate; open: boolean; onOpe
           </small>
         </button>
         <span className="pips" role="img" aria-label={known.map((k) => `${k.title} ${k.use_text}`).join(", ")}>
-          {known.map((k) => (
-            <i key={k.code} className={`pip pip-${k.state}`} title={`${k.title}: ${k.use_text}, ${k.detail}`}>
-              <u style={{ height: `${Math.min(Math.max((k.use ?? 0) < 0 ? 1 : (k.use ?? 0), 0.03), 1.25) * 80}%` }} />
-            </i>
-          ))}
+          {slots.map((code) => {
+            const k = known.find((x) => x.code === code);
+            const use = k?.use ?? 0;
+            const height = Math.min(Math.max(use < 0 ? 1.25 : use, 0.03), 1.25) * 80;
+            return (
+              <i key={code} className={`pip pip-${k?.state}`} title={k && `${k.title}: ${k.use_text}, ${k.detail}`}>
+                {k && <u style={{ height: `${height}%` }} />}
+              </i>
+            );
+          })}
         </span>
         {c.chosen ? (
           <span className="chosen">✓ chosen</span>

@@ -2,7 +2,7 @@ import type { PictureOf } from "../../api/client";
 import type { PictureProps } from "../../shell/SheetView";
 
 const ROW = 44;
-const LEFT = 10;
+const LEFT = 16;
 const WIDTH = 500;
 
 /** The range from full to flat, each consumer's window and the worst moments, on one scale of volts. */

@@ -1,0 +1,1 @@
+"""The service and the command line."""

@@ -1,0 +1,1 @@
+"""The rules, by properties and hand-worked cases."""

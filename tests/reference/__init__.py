@@ -1,0 +1,1 @@
+"""Checks against the outside world, each with its source."""

@@ -47,7 +47,10 @@ def serve(
     sockets = [server.config.bind_socket()]
     typer.echo(f"Zinc Whistle is at http://127.0.0.1:{sockets[0].getsockname()[1]}/  (data: {path}; Ctrl+C stops it)")
     sys.stdout.flush()
-    server.run(sockets=sockets)
+    try:
+        server.run(sockets=sockets)
+    finally:
+        store.close()
 
 
 @app.command(hidden=True)

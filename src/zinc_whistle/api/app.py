@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import logging
 import uuid
-from collections.abc import AsyncIterator
-from contextlib import asynccontextmanager
 from pathlib import Path
 from typing import Any
 
@@ -34,13 +32,8 @@ REFUSALS: dict[int | str, dict[str, Any]] = {
 def create_app(store: Store, web: Path | None = None) -> FastAPI:
     """The service over a store; ``web`` is the built front end, if it is served too."""
 
-    @asynccontextmanager
-    async def life(app: FastAPI) -> AsyncIterator[None]:
-        yield
-        store.close()
-
     app = FastAPI(
-        title="Zinc Whistle", version=__version__, lifespan=life, docs_url=None, redoc_url=None, responses=REFUSALS,
+        title="Zinc Whistle", version=__version__, docs_url=None, redoc_url=None, responses=REFUSALS,
         openapi_url="/api/openapi.json",
     )  # fmt: skip
     app.state.store = store

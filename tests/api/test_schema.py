@@ -1,0 +1,54 @@
+"""The OpenAPI document: schemathesis finds no server error; the front end's types are current."""
+
+from __future__ import annotations
+
+import json
+import shutil
+import subprocess
+from pathlib import Path
+
+import pytest
+import schemathesis
+from hypothesis import HealthCheck, settings
+
+from zinc_whistle.api.app import create_app
+from zinc_whistle.demo.seed import seed
+from zinc_whistle.store.store import Store
+
+WEB = Path(__file__).resolve().parents[2] / "web"
+
+
+def _app():  # type: ignore[no-untyped-def]  # noqa: ANN202
+    store = Store(":memory:")
+    seed(store)
+    return create_app(store)
+
+
+schema = schemathesis.openapi.from_asgi("/api/openapi.json", _app())
+
+
+@schema.parametrize()
+@settings(max_examples=5, deadline=None, suppress_health_check=list(HealthCheck))
+def test_no_input_makes_a_server_error(case: schemathesis.Case) -> None:
+    response = case.call(headers={"host": "127.0.0.1"})
+    case.validate_response(
+        response,
+        checks=[
+            schemathesis.checks.not_a_server_error,
+            schemathesis.checks.CHECKS.get_one("response_schema_conformance"),
+        ],
+    )
+
+
+def test_the_front_ends_types_are_current(tmp_path: Path) -> None:
+    document = create_app(Store(":memory:")).openapi()
+    kept = json.loads((WEB / "openapi.json").read_text("utf-8"))
+    assert document == kept, "run: ./zw types"
+    npx = shutil.which("npx")
+    if npx is None:
+        pytest.fail("npx is missing")
+    made = tmp_path / "schema.d.ts"
+    subprocess.run(
+        [npx, "openapi-typescript", "openapi.json", "-o", str(made)], cwd=WEB, check=True, capture_output=True
+    )
+    assert made.read_text("utf-8") == (WEB / "src" / "api" / "schema.d.ts").read_text("utf-8"), "run: ./zw types"

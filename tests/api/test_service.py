@@ -1,0 +1,275 @@
+"""The service, as the screen uses it."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+from zinc_whistle.demo.seed import CAROUSEL
+
+HOME = f"/api/builds/{CAROUSEL}"
+
+
+def build_of(client: TestClient) -> dict[str, Any]:
+    got: dict[str, Any] = client.get(HOME).json()
+    return got
+
+
+def sentence(response: Any) -> str:
+    body = response.json()
+    assert set(body) >= {"detail", "field"}
+    detail: str = body["detail"]
+    assert detail.endswith((".", "!", "?")), detail
+    return detail
+
+
+def test_lists_opens_and_assesses_the_demo(client: TestClient) -> None:
+    assert [b["name"] for b in client.get("/api/builds").json()] == ["Lantern carousel"]
+    build = build_of(client)["build"]
+    for station in (
+        "build",
+        "motor",
+        "load",
+        "supply",
+        "driver",
+        "power_stage",
+        "signals",
+        "wiring",
+        "encoder",
+        "loop",
+        "bench",
+        "log",
+    ):
+        reply = client.post("/api/assess", json={"build": build, "station": station, "build_id": CAROUSEL})
+        assert reply.status_code == 200
+        assert reply.json()["sheet"]["station"] == station
+        assert len(reply.json()["stamps"]) == 11
+
+
+def test_a_bad_field_answers_200_with_its_error_and_the_last_good_value(client: TestClient) -> None:
+    build = build_of(client)["build"]
+    build["drives"][0]["motor"]["no_load_v"]["text"] = "twelve"
+    reply = client.post("/api/assess", json={"build": build, "station": "motor"}).json()
+    assert "does not begin with a number" in reply["errors"]["drives.d1.motor.no_load_v"]
+    field = next(f for s in reply["sheet"]["sections"] for f in s["fields"] if f["path"] == "drives.d1.motor.no_load_v")
+    assert field["error"]
+    assert field["value"] == 12.05
+    assert reply["sheet"]["figures"][0]["number"] == "6.49"
+
+
+def test_a_draft_with_a_bad_text_can_be_saved_and_keeps_it(client: TestClient) -> None:
+    got = build_of(client)
+    got["build"]["drives"][0]["motor"]["no_load_v"]["text"] = "12.x"
+    assert client.put(HOME, json={"version": got["version"], "build": got["build"]}).status_code == 200
+    kept = build_of(client)["build"]["drives"][0]["motor"]["no_load_v"]
+    assert (kept["text"], kept["value"]) == ("12.x", 12.05)
+
+
+def test_working_of_a_figure(client: TestClient) -> None:
+    build = build_of(client)["build"]
+    got = client.post("/api/working", json={"build": build, "figure": "drives.d1.circuit.stall_full"}).json()
+    assert got["formula"] == "I_s = (V_oc − V_0 − V_b) / R"
+    assert "14.6" in got["numbers"]
+    assert client.post("/api/working", json={"build": build, "figure": "nothing"}).status_code == 404
+    shown = client.post(
+        "/api/working", json={"build": build, "figure": "drives.d1.candidates.mos-single-3a.driver.peak"}
+    )
+    assert shown.status_code == 200
+
+
+def test_new_rename_duplicate_delete_undelete(client: TestClient) -> None:
+    made = client.post("/api/builds", json={"name": "Feeder"}).json()
+    made["build"]["name"] = "Bird feeder"
+    saved = client.put(f"/api/builds/{made['id']}", json={"version": 1, "build": made["build"]}).json()
+    assert saved["version"] == 2
+    copy = client.post(f"/api/builds/{made['id']}/duplicate").json()
+    assert copy["build"]["name"] == "Bird feeder (copy)"
+    assert client.delete(f"/api/builds/{made['id']}").status_code == 204
+    assert client.get(f"/api/builds/{made['id']}").status_code == 404
+    assert client.post(f"/api/builds/{made['id']}/undelete").json()["build"]["name"] == "Bird feeder"
+
+
+def test_export_and_import_round_trip(client: TestClient) -> None:
+    file = client.get(f"{HOME}/export").json()
+    made = client.post("/api/builds/import", json=file)
+    assert made.status_code == 201
+    assert client.get(f"/api/builds/{made.json()['id']}/export").json() == file
+
+
+def test_a_conflict_keeps_both_sides(client: TestClient) -> None:
+    got = build_of(client)
+    first, second = json.loads(json.dumps(got)), json.loads(json.dumps(got))
+    first["build"]["note"], second["build"]["note"] = "first", "second"
+    assert client.put(HOME, json={"version": got["version"], "build": first["build"]}).status_code == 200
+    refused = client.put(HOME, json={"version": got["version"], "build": second["build"]})
+    assert refused.status_code == 409
+    body = refused.json()
+    assert body["current"] == got["version"] + 1
+    assert client.get(f"/api/builds/{body['sibling_id']}").json()["build"]["note"] == "second"
+    assert build_of(client)["build"]["note"] == "first"
+
+
+def test_revisions_are_cut_listed_and_taken_back(client: TestClient) -> None:
+    before = client.get(f"{HOME}/revisions").json()
+    cut = client.post(f"{HOME}/revisions", json={"reason": "before the fair"}).json()
+    assert cut["number"] == before[0]["number"] + 1
+    back = client.post(f"{HOME}/revisions/1/restore").json()
+    assert back["build"]["drives"][0]["load"]["gear_ratio"]["text"] == "131"
+    assert client.post(f"{HOME}/revisions/77/restore").status_code == 404
+
+
+def test_a_reading_is_judged_at_once_and_stays_in_the_log(client: TestClient) -> None:
+    good = client.post(f"{HOME}/readings", json={"drive": "d1", "step": "counts", "text": "72 012"})
+    assert good.status_code == 201
+    assert good.json()["verdict"] == "pass"
+    assert "Right: between" in good.json()["sentence"]
+    bad = client.post(f"{HOME}/readings", json={"drive": "d1", "step": "frequency", "text": "976 Hz"}).json()
+    assert bad["verdict"] == "fail"
+    log = client.get(f"{HOME}/log").json()
+    assert log[0]["text"] == "PWM frequency, motor unplugged: 976 Hz"
+    after = client.post(f"{HOME}/log/reading/{bad['id']}/withdraw").json()
+    assert next(e for e in after if e["id"] == bad["id"])["withdrawn"]
+
+
+@pytest.mark.parametrize(
+    ("body", "status", "says"),
+    [
+        ({"drive": "d1", "step": "counts", "text": "lots"}, 422, "does not begin with a number"),
+        ({"drive": "d1", "step": "counts", "text": "5 V"}, 422, "not a count"),
+        ({"drive": "d1", "step": "nonsense", "text": "5"}, 404, "no such step"),
+        ({"drive": "d9", "step": "counts", "text": "5"}, 404, "no such step"),
+        ({"drive": "d1", "step": "counts", "text": ""}, 422, "text"),
+    ],
+)
+def test_a_bad_reading_is_refused_and_keeps_nothing(
+    client: TestClient, body: dict[str, str], status: int, says: str
+) -> None:
+    before = client.get(f"{HOME}/log").json()
+    refused = client.post(f"{HOME}/readings", json=body)
+    assert refused.status_code == status
+    assert says in sentence(refused)
+    assert client.get(f"{HOME}/log").json() == before
+
+
+def test_notes(client: TestClient) -> None:
+    log = client.post(f"{HOME}/log", json={"text": "  Oiled the bearing.  "}).json()
+    assert log[0]["text"] == "Oiled the bearing."
+    assert client.post(f"{HOME}/log", json={"text": "   "}).status_code == 422
+    assert client.post("/api/builds/nowhere/log", json={"text": "x"}).status_code == 404
+
+
+def test_sums(client: TestClient) -> None:
+    names = {s["name"] for s in client.get("/api/sums").json()}
+    assert names >= {
+        "wire",
+        "trace",
+        "divider",
+        "led-resistor",
+        "rc",
+        "pwm-timer",
+        "encoder-disc",
+        "motor-constants",
+        "units",
+    }
+    done = client.post("/api/sums/divider", json={"given": {"supply_v": "12", "top_ohm": "10k", "bottom_ohm": "4k7"}})
+    assert done.json()["results"]["out_v"]["value"] == pytest.approx(12 * 4.7 / 14.7)
+    assert "needs" in sentence(client.post("/api/sums/divider", json={"given": {}}))
+    assert client.post("/api/sums/nonsense", json={"given": {}}).status_code == 404
+
+
+NEST = "[" * 10000 + "]" * 10000
+GOOD = {"name": "x"}
+
+
+@pytest.mark.parametrize(
+    ("content", "says"),
+    [
+        (b"not json at all", "JSON"),
+        (b"", "required"),
+        (b"\xff\xfe\x00", "JSON"),
+        (NEST.encode(), "recursion"),
+        (b'{"name": NaN}', "JSON"),
+        (b'{"name": "x", "drives": [{"id": "d1", "load": {"gear_ratio": {"value": Infinity}}}]}', "JSON"),
+        (b'{"name": "x", "drives": [{"id": "d1", "load": {"gear_ratio": {"value": 1e999}}}]}', "finite"),
+        (b'{"name": "x", "format_version": 2}', "format_version"),
+        (b'{"name": "x", "format": "something-else"}', "format"),
+        (b'{"name": "x", "colour": "red"}', "colour"),
+        (b'{"name": 7}', "name"),
+        (b'{"name": ""}', "name"),
+        (b'{"name": "x", "drives": {}}', "drives"),
+        (b'{"name": "x", "drives": [{"id": "d1", "kind": "rocket"}]}', "kind"),
+        (b'{"name": "x", "drives": [{"id": "d1"}, {"id": "d1"}]}', "two drives"),
+        (b'{"name": "x", "drives": [{"id": "d1", "unit": "nowhere"}]}', "nowhere"),
+        (b"[1, 2, 3]", "dict"),
+        (b"null", "dictionary"),
+    ],
+)
+def test_bad_files_are_refused_with_a_sentence_and_change_nothing(
+    client: TestClient, content: bytes, says: str
+) -> None:
+    before = client.get("/api/builds").json()
+    refused = client.post("/api/builds/import", content=content, headers={"content-type": "application/json"})
+    assert refused.status_code == 422
+    assert says.lower() in sentence(refused).lower()
+    assert client.get("/api/builds").json() == before
+
+
+def test_fifty_megabytes_are_refused(client: TestClient) -> None:
+    refused = client.post(
+        "/api/builds/import",
+        content=b'{"name": "' + b"x" * 50_000_000 + b'"}',
+        headers={"content-type": "application/json"},
+    )
+    assert refused.status_code == 413
+    assert "larger than" in sentence(refused)
+
+
+def test_a_body_without_a_length_is_limited_too(client: TestClient) -> None:
+    def pieces() -> Any:
+        for _ in range(60):
+            yield b" " * 100_000
+
+    refused = client.post("/api/builds/import", content=pieces(), headers={"content-type": "application/json"})
+    assert refused.status_code in (413, 422)
+    assert refused.json()["detail"]
+
+
+@pytest.mark.parametrize("host", ["evil.example", "127.0.0.1.evil.example", "192.168.1.5:8512", ""])
+def test_a_foreign_host_is_refused(client: TestClient, host: str) -> None:
+    assert client.get("/api/builds", headers={"host": host}).status_code == 400
+
+
+@pytest.mark.parametrize("origin", ["http://evil.example", "null", "http://localhost.evil.example"])
+def test_a_foreign_origin_is_refused(client: TestClient, origin: str) -> None:
+    assert client.post("/api/builds", json=GOOD, headers={"origin": origin}).status_code == 403
+    assert client.get("/api/builds").json()[0]["name"] == "Lantern carousel"
+
+
+@pytest.mark.parametrize("host", ["127.0.0.1:8512", "localhost:8512", "[::1]:8512"])
+def test_this_machine_is_let_in(client: TestClient, host: str) -> None:
+    ok = client.get("/api/builds", headers={"host": host, "origin": f"http://{host}"})
+    assert ok.status_code == 200
+    assert "default-src 'none'" in ok.headers["content-security-policy"]
+    assert ok.headers["x-content-type-options"] == "nosniff"
+
+
+def test_an_unknown_error_is_a_plain_sentence_with_a_reference(monkeypatch: pytest.MonkeyPatch) -> None:
+    from zinc_whistle.api.app import create_app
+    from zinc_whistle.store.store import Store
+
+    store = Store(":memory:")
+    monkeypatch.setattr(store.builds, "listed", lambda: 1 / 0)
+    with TestClient(create_app(store), base_url="http://127.0.0.1", raise_server_exceptions=False) as broken:
+        got = broken.get("/api/builds")
+    assert got.status_code == 500
+    assert "Reference" in got.json()["detail"]
+    assert "ZeroDivision" not in got.text
+
+
+def test_the_schema_of_a_build_file_is_published(client: TestClient) -> None:
+    schema = client.get("/api/build-schema").json()
+    assert schema["additionalProperties"] is False
+    assert "drives" in schema["properties"]

@@ -1,0 +1,220 @@
+"""The store: migrations, revisions, conflicts, and what a sudden death leaves."""
+
+from __future__ import annotations
+
+import itertools
+import os
+import signal
+import sqlite3
+import subprocess
+import sys
+import textwrap
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from tests.kit import changed
+from zinc_whistle.core.assess import assess
+from zinc_whistle.core.build import Build
+from zinc_whistle.demo.data import blank_build, sample_parts
+from zinc_whistle.demo.seed import CAROUSEL, seed
+from zinc_whistle.store.builds import Conflict, NotFound
+from zinc_whistle.store.database import Database, TooNew, migrations
+from zinc_whistle.store.store import Store
+
+
+@pytest.fixture
+def store() -> Iterator[Store]:
+    ticks = itertools.count()
+    made = Store(":memory:", lambda: f"2026-01-01T00:{next(ticks):06d}")
+    yield made
+    made.close()
+
+
+@pytest.mark.parametrize("start", [0, *(n for n, _ in migrations())])
+def test_migrates_from_every_earlier_version(tmp_path: Path, start: int) -> None:
+    """A file left at an earlier version, with a build in it, opens and keeps the build."""
+    path = tmp_path / "old.sqlite3"
+    raw = sqlite3.connect(path)
+    for number, script in migrations():
+        if number <= start:
+            raw.executescript(script)
+    raw.execute(f"PRAGMA user_version = {start}")
+    if start >= 1:
+        body = blank_build("Old one").model_dump_json()
+        raw.execute("INSERT INTO builds VALUES ('b1', 'Old one', 3, ?, 'then', 'then', NULL)", (body,))
+    raw.commit()
+    raw.close()
+    store = Store(path)
+    assert store.database.version == migrations()[-1][0]
+    if start >= 1:
+        assert store.builds.get("b1").build.name == "Old one"
+        assert store.builds.get("b1").version == 3
+    store.builds.add(blank_build("New one"))
+    store.close()
+
+
+def test_a_file_from_the_future_is_refused(tmp_path: Path) -> None:
+    path = tmp_path / "new.sqlite3"
+    raw = sqlite3.connect(path)
+    raw.execute("PRAGMA user_version = 999")
+    raw.close()
+    with pytest.raises(TooNew, match="later version"):
+        Database(path)
+
+
+def test_a_build_comes_back_as_it_was(store: Store, carousel: Build) -> None:
+    stored = store.builds.add(carousel)
+    again = store.builds.get(stored.id)
+    assert again.build.model_dump() == carousel.model_dump()
+    assert again.version == 1
+
+
+def test_saving_advances_the_version_and_renames(store: Store, carousel: Build) -> None:
+    stored = store.builds.add(carousel)
+    carousel.name = "Lantern ring"
+    assert store.builds.save(stored.id, carousel, 1).version == 2
+    assert [x.name for x in store.builds.listed()] == ["Lantern ring"]
+
+
+def test_a_save_of_an_old_version_is_kept_as_a_sibling(store: Store, carousel: Build) -> None:
+    stored = store.builds.add(carousel)
+    mine = changed(carousel, drives__d1__load__gear_ratio="99")
+    theirs = changed(carousel, drives__d1__load__gear_ratio="120")
+    store.builds.save(stored.id, theirs, 1)
+    with pytest.raises(Conflict) as refused:
+        store.builds.save(stored.id, mine, 1)
+    assert refused.value.current == 2
+    assert store.builds.get(stored.id).build.drives[0].load.gear_ratio.text == "120"
+    sibling = store.builds.get(refused.value.sibling.id)
+    assert sibling.build.drives[0].load.gear_ratio.text == "99"
+    assert "kept" in sibling.build.name
+
+
+def test_delete_can_be_taken_back(store: Store, carousel: Build) -> None:
+    stored = store.builds.add(carousel)
+    store.builds.delete(stored.id)
+    assert store.builds.listed() == []
+    for act in (store.builds.get, store.builds.delete, store.builds.duplicate):
+        with pytest.raises(NotFound):
+            act(stored.id)
+    with pytest.raises(NotFound):
+        store.builds.save(stored.id, carousel, 1)
+    assert store.builds.restore_deleted(stored.id).build.model_dump() == carousel.model_dump()
+    with pytest.raises(NotFound):
+        store.builds.restore_deleted(stored.id)
+
+
+def test_a_duplicate_stands_alone(store: Store, carousel: Build) -> None:
+    stored = store.builds.add(carousel)
+    copy = store.builds.duplicate(stored.id)
+    assert copy.build.name == "Lantern carousel (copy)"
+    store.builds.save(copy.id, blank_build("Other"), 1)
+    assert store.builds.get(stored.id).build.model_dump() == carousel.model_dump()
+
+
+def test_any_revision_can_be_taken_back(store: Store, carousel: Build) -> None:
+    stored = store.builds.add(carousel)
+    ratios = ["100", "110", "120"]
+    for version, ratio in enumerate(ratios, 1):
+        store.builds.save(stored.id, changed(carousel, drives__d1__load__gear_ratio=ratio), version)
+        assert store.builds.cut(stored.id, f"ratio {ratio}").number == version
+    back = store.builds.restore(stored.id, 1)
+    assert back.build.drives[0].load.gear_ratio.text == "100"
+    assert back.version == 5
+    assert [r.number for r in store.builds.revisions(stored.id)] == [4, 3, 2, 1]
+    assert store.builds.revision(stored.id, 4).drives[0].load.gear_ratio.text == "120"
+    with pytest.raises(NotFound, match="no revision 9"):
+        store.builds.restore(stored.id, 9)
+
+
+def test_a_revision_is_not_cut_twice_of_the_same(store: Store, carousel: Build) -> None:
+    stored = store.builds.add(carousel)
+    assert store.builds.cut_if_changed(stored.id, "a") is not None
+    assert store.builds.cut_if_changed(stored.id, "b") is None
+    store.builds.save(stored.id, changed(carousel, drives__d1__load__gear_ratio="99"), 1)
+    assert store.builds.cut_if_changed(stored.id, "c") is not None
+
+
+def test_notes_and_readings_are_withdrawn_in_sight(store: Store) -> None:
+    seed(store)
+    note = store.journal.add_note(CAROUSEL, "Something else")
+    store.journal.withdraw(CAROUSEL, "note", note)
+    entry = next(e for e in store.journal.log(CAROUSEL) if e.id == note)
+    assert entry.withdrawn
+    with pytest.raises(NotFound):
+        store.journal.withdraw(CAROUSEL, "note", note)
+    with pytest.raises(NotFound):
+        store.journal.withdraw(CAROUSEL, "revision", note)
+    reading = store.journal.readings(CAROUSEL)[0]
+    store.journal.withdraw(CAROUSEL, "reading", reading.id)
+    assert store.journal.readings(CAROUSEL)[0].withdrawn
+
+
+def test_the_log_is_in_order_of_time(store: Store) -> None:
+    seed(store)
+    times = [e.at for e in store.journal.log(CAROUSEL)]
+    assert times == sorted(times, reverse=True)
+    assert {e.kind for e in store.journal.log(CAROUSEL)} == {"note", "reading", "revision"}
+
+
+def test_the_demo_shows_what_it_is_for(store: Store) -> None:
+    """Nearly finished: nothing stops, something is tight, the first gearbox's count and the tuning are stale."""
+    seed(store)
+    seed(store)
+    assert len(store.builds.listed()) == 1
+    build = store.builds.get(CAROUSEL).build
+    done = assess(build, store.shelf(), store.journal.readings(CAROUSEL))
+    states = {s: done.stamp("d1", s).state for s in ("driver", "loop", "bench", "motor")}
+    assert states == {"driver": "tight", "loop": "stale", "bench": "stale", "motor": "holds"}
+    assert not [x for x in done.findings if x.severity == "stop"]
+    assert list(done.drives["d1"].stale_givens) == ["drives.d1.loop.gain"]
+
+
+def test_the_shelf_is_renewed_when_parts_change(store: Store) -> None:
+    store.put_parts(sample_parts()[:3])
+    assert len(store.shelf()) == 3
+    store.put_parts(sample_parts())
+    assert len(store.shelf()) == len(sample_parts())
+
+
+STORM = """
+import sys
+from pathlib import Path
+from zinc_whistle.demo.data import blank_build
+from zinc_whistle.store.store import Store
+store = Store(Path(sys.argv[1]))
+build = blank_build("Storm")
+stored = store.builds.add(build, "storm")
+print("1", flush=True)
+for version in range(1, 100000):
+    build.note = f"save {version + 1}"
+    print(store.builds.save("storm", build, version).version, flush=True)
+"""
+
+
+@pytest.mark.skipif(os.name == "nt", reason="kill -9 is POSIX")
+@pytest.mark.parametrize("after", [3, 40, 90])
+def test_kill_9_in_a_storm_of_saves_loses_no_acknowledged_save(tmp_path: Path, after: int) -> None:
+    path = tmp_path / "storm.sqlite3"
+    environment = {**os.environ, "PYTHONPATH": str(Path(__file__).resolve().parents[2] / "src")}
+    process = subprocess.Popen(
+        [sys.executable, "-c", textwrap.dedent(STORM), str(path)], stdout=subprocess.PIPE, text=True, env=environment
+    )
+    assert process.stdout is not None
+    acknowledged = 0
+    for line in process.stdout:
+        acknowledged = int(line)
+        if acknowledged >= after:
+            process.send_signal(signal.SIGKILL)
+            break
+    rest = process.stdout.read().split()
+    process.wait(10)
+    acknowledged = int(rest[-1]) if rest else acknowledged
+    store = Store(path)
+    kept = store.builds.get("storm")
+    assert kept.version >= acknowledged
+    assert kept.version == 1 or kept.build.note == f"save {kept.version}"
+    assert store.database.row("PRAGMA integrity_check")[0] == "ok"  # type: ignore[index]
+    store.close()

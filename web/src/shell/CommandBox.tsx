@@ -43,7 +43,7 @@ export function CommandBox({ reply, onClose }: { reply: Reply; onClose: () => vo
         place: `check, ${f.use_text || f.state}`,
         act: leave(() => {
           goTo(f.station, f.where, f.drive);
-          if (f.figure) openWorking(f.figure);
+          if (f.figure) openWorking(f.figure, f.station);
         }),
       })),
       ...reply.sheet.figures

@@ -22,7 +22,7 @@ export function Frame() {
   const [query, setQuery] = useSearchParams();
   const navigate = useNavigate();
   const draft = useDraft(build, station, query.get("drive") ?? "");
-  const [working, setWorking] = useState("");
+  const [opened, setOpened] = useState({ figure: "", station: "" });
   const [finding, setFinding] = useState(false);
   const [help, setHelp] = useState(false);
   const [spots, setSpots] = useState(true);
@@ -34,6 +34,10 @@ export function Frame() {
   const reply = draft.reply;
   const drive = reply?.drive ?? "";
 
+  // A working belongs to the station that it was opened for: going elsewhere folds it.
+  const working = opened.station === station ? opened.figure : "";
+  const setWorking = useCallback((figure: string, at = station) => setOpened({ figure, station: at }), [station]);
+
   const goTo = useCallback(
     (to: string, path = "", other = drive) => {
       setSpotsDrawer(false);
@@ -43,7 +47,6 @@ export function Frame() {
     [build, drive, navigate, station],
   );
 
-  useEffect(() => setWorking(""), [station, drive]);
   useEffect(() => {
     document.title = reply ? `${reply.sheet.title}, ${reply.name}: Zinc Whistle` : "Zinc Whistle";
   }, [reply]);
@@ -69,7 +72,7 @@ export function Frame() {
         const next = ids[ids.indexOf(drive) + (key === "]" ? 1 : -1)];
         if (!next) return false;
         goTo(station, "", next);
-      } else if (key === "w") setWorking((open) => (open ? "" : (reply?.sheet.figures.find((f) => f.id)?.id ?? "")));
+      } else if (key === "w") setWorking(working ? "" : (reply?.sheet.figures.find((f) => f.id)?.id ?? ""));
       else if (key === "t") (wide ? setSpots : setSpotsDrawer)((on) => !on);
       else if (key === "ctrl-k") setFinding(true);
       else if (key === "ctrl-z") draft.undo();
@@ -79,11 +82,14 @@ export function Frame() {
       else return false;
       return true;
     },
-    [draft, drive, goTo, reply, station, wide, working],
+    [draft, drive, goTo, reply, setWorking, station, wide, working],
   );
   useKeys(act);
 
-  const shell = useMemo(() => ({ draft, drive, openWorking: setWorking, goTo, say: setSaid }), [draft, drive, goTo]);
+  const shell = useMemo(
+    () => ({ draft, drive, openWorking: setWorking, goTo, say: setSaid }),
+    [draft, drive, goTo, setWorking],
+  );
   const titleOf = (key: string) => reply?.stamps.find((s) => s.station === key)?.title ?? "Build";
 
   if (!reply || !draft.draft) {

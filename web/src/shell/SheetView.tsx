@@ -44,7 +44,6 @@ export function SheetView({ reply, station, onSpots, onFind, working }: Props) {
             size="small"
             disabled={!draft.undoLabel}
             onClick={draft.undo}
-            aria-label={draft.undoLabel ? `Undo: ${draft.undoLabel}` : "Undo"}
             title={draft.undoLabel ? `Undo: ${draft.undoLabel}` : "Undo"}
           >
             Undo

@@ -31,7 +31,7 @@ function Spot({ spot, station }: { spot: FindingView; station: string }) {
   const { goTo, openWorking } = useShell();
   const open = () => {
     goTo(spot.station, spot.where, spot.drive);
-    if (spot.figure) openWorking(spot.figure);
+    if (spot.figure) openWorking(spot.figure, spot.station);
   };
   return (
     <li>

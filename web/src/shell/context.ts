@@ -4,7 +4,7 @@ import type { DraftHandle } from "./useDraft";
 type Shell = {
   draft: DraftHandle;
   drive: string;
-  openWorking: (figure: string) => void;
+  openWorking: (figure: string, station?: string) => void;
   goTo: (station: string, path?: string, drive?: string) => void;
   say: (sentence: string) => void;
 };

@@ -60,7 +60,7 @@ export default function WiringPicture({ picture }: PictureProps) {
                 <td>
                   <Checkbox
                     size="small"
-                    checked={c.made}
+                    checked={!leftOut.includes(c.id)}
                     onChange={(e) => toggle(c.id, e.target.checked)}
                     slotProps={{
                       input: {

@@ -1,0 +1,130 @@
+"""Speed of what a builder waits for, against the aims. Figures, not tests: rerun by hand."""
+
+from __future__ import annotations
+
+import argparse
+import gzip
+import json
+import statistics
+import sys
+import tempfile
+import time
+import urllib.request
+from collections.abc import Callable
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[1]
+sys.path[:0] = [str(ROOT / "src"), str(ROOT)]
+
+from tests.browser.service import browser, service  # noqa: E402
+from zinc_whistle.core.assess import assess  # noqa: E402
+from zinc_whistle.core.doubt import doubt_of  # noqa: E402
+from zinc_whistle.core.driver.rules import stall_in_circuit  # noqa: E402
+from zinc_whistle.core.units import KINDS  # noqa: E402
+from zinc_whistle.core.working import Leaf  # noqa: E402
+from zinc_whistle.demo.data import lantern_carousel, sample_parts  # noqa: E402
+
+
+def best_ms(work: Callable[[], object], repeats: int = 30) -> float:
+    """The median of some runs, in ms."""
+    times = []
+    for _ in range(repeats):
+        start = time.perf_counter()
+        work()
+        times.append((time.perf_counter() - start) * 1e3)
+    return statistics.median(times)
+
+
+def yardstick_ms() -> float:
+    """A million additions in pure Python, in ms."""
+    return best_ms(lambda: sum(i for i in range(1_000_000)), 7)
+
+
+def assessment() -> dict[str, float]:
+    """The demo build worked out, and single figures."""
+    build, parts = lantern_carousel(), sample_parts()
+    assess(build, parts)
+    volts, lost, ohms = (
+        Leaf(n, n, KINDS[k], v, doubt=0.1)
+        for n, k, v in (("a", "voltage", 12.0), ("b", "voltage", 0.2), ("c", "resistance", 2.0))
+    )
+    count = 2000
+    traced = best_ms(lambda: [stall_in_circuit(volts, lost, lost, ohms) for _ in range(count)]) / count * 1e3
+    doubted = best_ms(lambda: [doubt_of(stall_in_circuit(volts, lost, lost, ohms)) for _ in range(count)]) / count * 1e3
+    return {
+        "assessment of the demo build, ms (aim 20)": best_ms(lambda: assess(build, parts)),
+        "one traced figure, µs": traced,
+        "one figure with its doubt, µs": doubted,
+    }
+
+
+def first_answer(folder: Path) -> dict[str, float]:
+    """From the command to the first answer, data file already there."""
+    with service(folder / "demo.sqlite3"):
+        pass
+    start = time.perf_counter()
+    with service(folder / "demo.sqlite3") as address:
+        urllib.request.urlopen(f"{address}/api/builds").read()
+        return {"start to first answer, s": time.perf_counter() - start}
+
+
+TYPE = """async () => {
+  const field = document.querySelector('[data-path="drives.d1.motor.no_load_a"] input');
+  const label = () => document.querySelector('.follows .figure-value').textContent;
+  const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set;
+  const times = [];
+  for (let i = 0; i < 60; i++) {
+    const before = label();
+    const start = performance.now();
+    set.call(field, (0.2 + 0.01 * (i % 20 + 1) + (i >= 20 ? 0.003 : 0)).toFixed(3) + ' A');
+    field.dispatchEvent(new Event('input', {bubbles: true}));
+    await new Promise(done => {
+      const look = () => label() !== before ? requestAnimationFrame(() => done()) : requestAnimationFrame(look);
+      requestAnimationFrame(look);
+    });
+    times.push(performance.now() - start);
+  }
+  return times;
+}"""
+
+
+def in_the_browser(folder: Path) -> dict[str, float]:
+    """First load over the wire, and key to new picture at the 95th percentile."""
+    with service(folder / "demo.sqlite3") as address, browser() as chrome:
+        page = chrome.new_page(viewport={"width": 1280, "height": 800})
+        session = page.context.new_cdp_session(page)
+        session.send("Network.enable")
+        sizes: list[float] = []
+        session.on("Network.loadingFinished", lambda e: sizes.append(e["encodedDataLength"]))
+        page.goto(f"{address}/b/lantern-carousel/motor")
+        page.wait_for_selector(".plot svg")
+        page.wait_for_load_state("networkidle")
+        first_load = sum(sizes) / 1e3
+        page.evaluate("() => { const h = document.querySelectorAll('.figure-value'); return h.length; }")
+        times = sorted(page.evaluate(TYPE))
+    return {
+        "first load over the wire, kB (aim 400)": first_load,
+        "key to new figures and picture, median ms": statistics.median(times),
+        "key to new figures and picture, 95th percentile ms (aim 100)": times[int(len(times) * 0.95) - 1],
+    }
+
+
+def main() -> None:
+    """Run all and print."""
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--json", action="store_true")
+    words = parser.parse_args()
+    with tempfile.TemporaryDirectory() as folder:
+        found = {"yardstick, a million additions, ms": yardstick_ms()} | assessment()
+        found |= first_answer(Path(folder)) | in_the_browser(Path(folder))
+    scripts = [p for p in (ROOT / "web" / "dist" / "assets").glob("*.js") if not p.name.startswith("elk")]
+    found["all scripts but the wiring layout, gzip kB"] = sum(len(gzip.compress(p.read_bytes())) for p in scripts) / 1e3
+    if words.json:
+        print(json.dumps(found, ensure_ascii=False, indent=1))
+    else:
+        for name, value in found.items():
+            print(f"{value:10.2f}  {name}")
+
+
+if __name__ == "__main__":
+    main()

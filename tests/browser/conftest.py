@@ -1,0 +1,78 @@
+"""One service and one Chromium a test worker; each test gets its own build and its own pages."""
+
+from __future__ import annotations
+
+import json
+import urllib.request
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from playwright.sync_api import Browser, BrowserContext, Page
+
+from tests.browser.service import browser, service
+
+
+@pytest.fixture(scope="session")
+def address(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """The service, with the demo data."""
+    with service(Path(tmp_path_factory.mktemp("data")) / "demo.sqlite3") as found:
+        yield found
+
+
+@pytest.fixture(scope="session")
+def chrome() -> Iterator[Browser]:
+    """The system's Chromium."""
+    with browser() as started:
+        yield started
+
+
+@pytest.fixture
+def context(chrome: Browser, address: str) -> Iterator[BrowserContext]:
+    """A fresh profile that fails the test if anything is asked from elsewhere or an error is logged."""
+    made = chrome.new_context(
+        viewport={"width": 1280, "height": 800}, locale="en-GB", timezone_id="UTC", base_url=address
+    )
+    made.set_default_timeout(15000)
+    elsewhere: list[str] = []
+    errors: list[str] = []
+    made.on("request", lambda r: None if r.url.startswith((address, "blob:", "data:")) else elsewhere.append(r.url))
+    made.on("weberror", lambda e: errors.append(str(e.error)))
+    made.on(
+        "console",
+        lambda m: errors.append(m.text) if m.type == "error" and "409" not in m.text and "422" not in m.text else None,
+    )
+    yield made
+    made.close()
+    assert elsewhere == [], "the page asked somebody else"
+    assert errors == [], "the page logged errors"
+
+
+@pytest.fixture
+def page(context: BrowserContext) -> Page:
+    """A page."""
+    return context.new_page()
+
+
+def ask(address: str, path: str, body: Any = None, method: str | None = None) -> Any:
+    """Talk to the service directly."""
+    data = None if body is None else json.dumps(body).encode()
+    request = urllib.request.Request(address + path, data, {"content-type": "application/json"}, method=method)
+    with urllib.request.urlopen(request) as reply:
+        text = reply.read()
+    return json.loads(text) if text else None
+
+
+@pytest.fixture
+def carousel(address: str) -> str:
+    """The id of a copy of the demo build, for this test alone."""
+    made: str = ask(address, "/api/builds/lantern-carousel/duplicate", {})["id"]
+    return made
+
+
+@pytest.fixture
+def fresh(address: str) -> str:
+    """The id of a new, empty build."""
+    made: str = ask(address, "/api/builds", {"name": "Feeder"})["id"]
+    return made

@@ -1,0 +1,111 @@
+"""A build from nothing: the empty states, then number by number until a driver is chosen."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.test_walk import figure, heading, saved
+
+GIVENS = {
+    "2": {
+        "Mass that turns": "4 kg", "Outer radius": "0.3 m", "Friction torque": "0.2 N·m", "Speed wanted": "20 rpm",
+        "Time to speed": "2 s", "Gear ratio": "100",
+    },
+    "3": {
+        "Full, at rest": "12.6", "Nominal": "11.1 V", "Flat, at rest": "9.6 V", "Internal resistance": "60m",
+        "Fuse at the source": "5 A", "Logic current, all told": "100 mA",
+    },
+    "5": {"Bulk capacitor": "470u", "Its voltage rating": "25 V", "Its ripple current rating": "1.2 A"},
+    "8": {"Slots, teeth or lines": "12", "Loop time, measured": "60 µs"},
+    "9": {"Proportional gain": "0.05 %/rpm"},
+}  # fmt: skip
+
+
+def test_a_build_from_nothing(page: Page) -> None:
+    page.goto("/")
+    page.get_by_label("Name of a new build").fill("Bird feeder")
+    page.get_by_role("button", name="Start a build").click()
+    heading(page, "Motor")
+    expect(page.locator(".hint")).to_contain_text("Start with three readings")
+    expect(page.locator(".unknown")).to_contain_text("Not known yet: give")
+    for angle, volts, amperes in (("0°", "1.0 V", "0.4 A"), ("60°", "1.05 V", "0.41 A"), ("120°", "1.02", "0.4")):
+        page.get_by_role("button", name="Add a reading").click()
+        rows = page.locator(".rows tbody tr")
+        cells = rows.last.locator("input")
+        for cell, text in zip((0, 1, 2), (angle, volts, amperes), strict=True):
+            cells.nth(cell).fill(text)
+    expect(page.locator(".rows tbody tr")).to_have_count(3)
+    for label, text in {
+        "No-load voltage": "11.1", "No-load current": "150m", "No-load speed": "6 000", "Inductance": "1.5 mH",
+        "Rotor inertia": "20 g·cm²", "Copper in the winding": "12 g",
+    }.items():  # fmt: skip
+        page.get_by_label(label).first.fill(text)
+    for key, fields in GIVENS.items():
+        page.keyboard.press(f"Alt+{key}")
+        for label, text in fields.items():
+            page.get_by_label(label).first.fill(text)
+    page.keyboard.press("Alt+4")
+    expect(page.locator(".hint")).to_contain_text("Choose a part")
+    page.locator("ol[aria-label='Parts that hold'] button", has_text="Choose").first.click()
+    page.get_by_label("What acts in a jam").select_option("program")
+    page.get_by_label("It acts within").fill("100 ms")
+    expect(page.locator(".candidate-chosen")).to_have_count(1)
+    saved(page)
+    page.keyboard.press("Alt+1")
+    expect(figure(page, "Stall current")).to_be_visible()
+    expect(page.locator(".checks")).to_contain_text("Brush drop told from resistance")
+    expect(page.locator(".stations .stamp-stops")).to_have_count(0)
+    expect(page.locator(".stations a", has_text="Driver").locator(".stamp")).not_to_contain_text("open")
+
+
+def test_every_empty_station_says_what_to_do_first(page: Page, fresh: str) -> None:
+    for station in (
+        "motor",
+        "load",
+        "supply",
+        "driver",
+        "power_stage",
+        "signals",
+        "wiring",
+        "encoder",
+        "loop",
+        "bench",
+        "log",
+    ):
+        page.goto(f"/b/{fresh}/{station}")
+        expect(page.locator(".sheet[aria-busy=false] .columns")).to_be_visible()
+        expect(page.locator(".follows")).to_contain_text(re.compile("give|choose|nothing yet", re.IGNORECASE))
+
+
+def test_a_reading_row_can_be_taken_away_and_brought_back(page: Page, carousel: str) -> None:
+    page.goto(f"/b/{carousel}/motor")
+    expect(page.locator(".rows tbody tr")).to_have_count(6)
+    page.get_by_role("button", name="Take away reading 3").click()
+    expect(page.locator(".rows tbody tr")).to_have_count(5)
+    page.get_by_title("Undo: Take from Locked rotor").click()
+    expect(page.locator(".rows tbody tr")).to_have_count(6)
+
+
+def test_the_mechanism_can_be_another_kind(page: Page, carousel: str) -> None:
+    page.goto(f"/b/{carousel}/load")
+    page.get_by_label("Mechanism", exact=True).last.select_option("direct")
+    expect(page.get_by_label("Inertia")).to_be_visible()
+    expect(page.get_by_label("Mass that turns")).to_have_count(0)
+    page.keyboard.press("Control+z")
+    expect(page.get_by_label("Mass that turns")).to_have_value("9.0 kg ± 0.2")
+
+
+def test_an_origin_can_be_changed_and_the_doubt_follows(page: Page, carousel: str) -> None:
+    page.goto(f"/b/{carousel}/motor")
+    field = page.locator('[data-path="drives.d1.motor.no_load_v"]')
+    expect(field.locator(".origin")).to_contain_text("measured, ±0.093 V")
+    field.locator(".origin").click()
+    sheet = page.get_by_role("dialog", name="Origin of No-load voltage")
+    sheet.get_by_label("Read with").select_option("")
+    sheet.get_by_label("Where it came from").select_option("assumed")
+    page.keyboard.press("Escape")
+    expect(field.locator(".origin")).to_have_text("assumed: where No-load voltage came from, change")
+    page.get_by_role("textbox", name="No-load voltage").fill("12.05 V ± 0.2")
+    expect(field.locator(".origin")).to_contain_text("±0.20 V")

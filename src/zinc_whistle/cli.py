@@ -45,6 +45,8 @@ def serve(
     (seed if demo else stock_shelf)(store)
     server = uvicorn.Server(uvicorn.Config(create_app(store, web), host="127.0.0.1", port=port, log_level="warning"))
     sockets = [server.config.bind_socket()]
+    # Listening before the address is printed: whoever reads it may connect at once.
+    sockets[0].listen(128)
     typer.echo(f"Zinc Whistle is at http://127.0.0.1:{sockets[0].getsockname()[1]}/  (data: {path}; Ctrl+C stops it)")
     sys.stdout.flush()
     try:

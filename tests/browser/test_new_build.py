@@ -41,11 +41,11 @@ def test_a_build_from_nothing(page: Page) -> None:
         "No-load voltage": "11.1", "No-load current": "150m", "No-load speed": "6 000", "Inductance": "1.5 mH",
         "Rotor inertia": "20 g·cm²", "Copper in the winding": "12 g",
     }.items():  # fmt: skip
-        page.get_by_label(label).first.fill(text)
+        page.get_by_role("textbox", name=label).first.fill(text)
     for key, fields in GIVENS.items():
         page.keyboard.press(f"Alt+{key}")
         for label, text in fields.items():
-            page.get_by_label(label).first.fill(text)
+            page.get_by_role("textbox", name=label).first.fill(text)
     page.keyboard.press("Alt+4")
     expect(page.locator(".hint")).to_contain_text("Choose a part")
     page.locator("ol[aria-label='Parts that hold'] button", has_text="Choose").first.click()

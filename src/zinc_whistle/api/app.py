@@ -44,7 +44,7 @@ def create_app(store: Store, web: Path | None = None) -> FastAPI:
     app.add_exception_handler(RequestValidationError, _invalid)
     app.add_exception_handler(HTTPException, _refused)
     app.add_exception_handler(Exception, _unknown)
-    app.add_middleware(GZipMiddleware, minimum_size=800)
+    app.add_middleware(GZipMiddleware, minimum_size=800, compresslevel=4)
     app.add_middleware(Gate)
     if web is not None:
         _serve_front_end(app, web)

@@ -54,7 +54,7 @@ class DriveAssessment:
     load: LoadResult
     circuit: Circuit
     chosen: Candidate | None
-    candidates: list[Candidate]
+    shelf: list[DriverPart]
     supply: supply.SupplyResult
     stage: stage.PowerStageResult
     signals: signals.SignalsResult
@@ -66,9 +66,18 @@ class DriveAssessment:
     stale_readings: dict[str, list[str]]
     stale_givens: dict[str, list[str]]
 
+    _ranked: list[Candidate] | None = None
+
     @property
     def drive(self) -> MotorDrive:
         return self.context.drive
+
+    @property
+    def candidates(self) -> list[Candidate]:
+        """Every part of the shelf, best first; worked out when first asked for, since only one station shows it."""
+        if self._ranked is None:
+            self._ranked = driver.rank(self.context, self.shelf)
+        return self._ranked
 
     def stands_on(self) -> dict[str, Any]:
         """Paths of measured or tuned givens, and the figure that each stands on."""
@@ -137,7 +146,6 @@ def assess(build: Build, shelf: Sequence[DriverPart] = (), readings: Sequence[Re
 
 def _assess_drive(build: Build, drive: MotorDrive, shelf: list[DriverPart], readings: list[Reading]) -> DriveAssessment:
     at = context(build, drive)
-    ranked = driver.rank(at, shelf)
     chosen = driver.evaluate(at, at.unit.part) if at.unit.part is not None else None
     solved = chosen.circuit if chosen is not None else circuit(at, None)
     motor_here = at_supply(drive.motor, at.motor, at.source.nominal_v.leaf, "supply nominal, 25 °C")
@@ -164,7 +172,7 @@ def _assess_drive(build: Build, drive: MotorDrive, shelf: list[DriverPart], read
     moved_readings = {r.id: gone for r in readings if (gone := stale(r, by_id.get(r.step)))}
     done = DriveAssessment(
         context=at, motor=at.motor, at_supply=motor_here, load=at.load, circuit=solved, chosen=chosen,
-        candidates=ranked, supply=feeding, stage=staged, signals=signalled, wiring=wired, encoder=counted,
+        shelf=shelf, supply=feeding, stage=staged, signals=signalled, wiring=wired, encoder=counted,
         loop=looped, steps=tests, findings=found, stale_readings=_latest_only(moved_readings, readings), stale_givens={},
     )  # fmt: skip
     done.stale_givens = _stale_givens(done)
@@ -226,7 +234,7 @@ def name_figures(prefix: str, thing: Any, into: dict[str, Figure]) -> None:
         name_figures(f"{prefix}.{name}", part, into)
 
 
-_SKIPPED = {"drive", "build", "findings", "stale_readings", "stale_givens", "others", "candidates", "checks"}
+_SKIPPED = {"drive", "build", "findings", "stale_readings", "stale_givens", "others", "shelf", "_ranked", "checks"}
 
 
 def _parts(thing: Any) -> Iterator[tuple[str, Any]]:

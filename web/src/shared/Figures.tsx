@@ -1,10 +1,11 @@
 import type { FigureView } from "../api/client";
-import { useShell } from "../shell/context";
+import { memo } from "react";
+import { useActions } from "../shell/context";
 import { Formula } from "./Symbol";
 
 /** Computed figures, large; each opens its working. */
-export function Figures({ figures }: { figures: FigureView[] }) {
-  const { openWorking } = useShell();
+export const Figures = memo(function Figures({ figures }: { figures: FigureView[] }) {
+  const { openWorking } = useActions();
   const known = figures.filter((f) => f.number !== "");
   const open = figures.filter((f) => f.number === "");
   return (
@@ -40,4 +41,4 @@ export function Figures({ figures }: { figures: FigureView[] }) {
       )}
     </>
   );
-}
+});

@@ -6,7 +6,7 @@ import { useCallback, useEffect, useMemo, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { CommandBox } from "./CommandBox";
 import { ConflictDialog } from "./ConflictDialog";
-import { ShellContext } from "./context";
+import { ActionsContext, DraftContext } from "./context";
 import { JobCard } from "./JobCard";
 import { KeyHelp } from "./KeyHelp";
 import { STATION_KEYS, useKeys } from "./keys";
@@ -86,11 +86,8 @@ export function Frame() {
   );
   useKeys(act);
 
-  const shell = useMemo(
-    () => ({ draft, drive, openWorking: setWorking, goTo, say: setSaid }),
-    [draft, drive, goTo, setWorking],
-  );
-  const titleOf = (key: string) => reply?.stamps.find((s) => s.station === key)?.title ?? "Build";
+  const actions = useMemo(() => ({ drive, openWorking: setWorking, goTo, say: setSaid }), [drive, goTo, setWorking]);
+  const toDrive = useCallback((id: string) => setQuery({ drive: id }), [setQuery]);
 
   if (!reply || !draft.draft) {
     return (
@@ -102,55 +99,57 @@ export function Frame() {
   }
   const current = reply.sheet.station === station;
   return (
-    <ShellContext value={shell}>
-      <div className={`frame${spots && wide ? "" : " frame-folded"}`}>
-        {narrow ? null : (
-          <JobCard
-            id={build}
-            reply={reply}
-            drive={drive}
-            station={station}
-            saved={savedWords(draft)}
-            onDrive={(id) => setQuery({ drive: id })}
-          />
-        )}
-        <main className="sheet" aria-busy={!current}>
-          {narrow && (
-            <div className="phone-bar">
-              <label className="unseen" htmlFor="station-choice">
-                Station
-              </label>
-              <select id="station-choice" value={station} onChange={(e) => goTo(e.target.value)}>
-                <option value="build">b Build</option>
-                {reply.stamps.map((s, i) => (
-                  <option key={s.station} value={s.station}>
-                    {`${STATION_KEYS[i]} ${s.title}${s.station === "log" ? "" : `: ${s.state === "tight" ? s.text : s.state}`}`}
-                  </option>
-                ))}
-              </select>
-              <span role="status">{savedWords(draft)}</span>
-              <Button href="/" size="small">
-                All builds
-              </Button>
-            </div>
+    <ActionsContext value={actions}>
+      <DraftContext value={draft}>
+        <div className={`frame${spots && wide ? "" : " frame-folded"}`}>
+          {narrow ? null : (
+            <JobCard
+              id={build}
+              reply={reply}
+              drive={drive}
+              station={station}
+              saved={savedWords(draft)}
+              onDrive={toDrive}
+            />
           )}
-          <SheetView
-            reply={reply}
-            station={station}
-            onSpots={wide ? () => setSpots((on) => !on) : () => setSpotsDrawer(true)}
-            onFind={() => setFinding(true)}
-            working={working ? <Working figure={working} onClose={() => setWorking("")} /> : null}
-          />
-        </main>
-        {spots && wide && <TightSpots reply={reply} stationTitle={titleOf} />}
-      </div>
-      <Drawer anchor="right" open={spotsDrawer && !wide} onClose={() => setSpotsDrawer(false)}>
-        <TightSpots reply={reply} stationTitle={titleOf} />
-      </Drawer>
-      {finding && <CommandBox reply={reply} onClose={() => setFinding(false)} />}
-      {help && <KeyHelp onClose={() => setHelp(false)} />}
-      <ConflictDialog draft={draft} />
-      <Snackbar open={said !== ""} autoHideDuration={6000} onClose={() => setSaid("")} message={said} />
-    </ShellContext>
+          <main className="sheet" aria-busy={!current}>
+            {narrow && (
+              <div className="phone-bar">
+                <label className="unseen" htmlFor="station-choice">
+                  Station
+                </label>
+                <select id="station-choice" value={station} onChange={(e) => goTo(e.target.value)}>
+                  <option value="build">b Build</option>
+                  {reply.stamps.map((s, i) => (
+                    <option key={s.station} value={s.station}>
+                      {`${STATION_KEYS[i]} ${s.title}${s.station === "log" ? "" : `: ${s.state === "tight" ? s.text : s.state}`}`}
+                    </option>
+                  ))}
+                </select>
+                <span role="status">{savedWords(draft)}</span>
+                <Button href="/" size="small">
+                  All builds
+                </Button>
+              </div>
+            )}
+            <SheetView
+              reply={reply}
+              station={station}
+              onSpots={wide ? () => setSpots((on) => !on) : () => setSpotsDrawer(true)}
+              onFind={() => setFinding(true)}
+              working={working ? <Working figure={working} onClose={() => setWorking("")} /> : null}
+            />
+          </main>
+          {spots && wide && <TightSpots reply={reply} />}
+        </div>
+        <Drawer anchor="right" open={spotsDrawer && !wide} onClose={() => setSpotsDrawer(false)}>
+          <TightSpots reply={reply} />
+        </Drawer>
+        {finding && <CommandBox reply={reply} onClose={() => setFinding(false)} />}
+        {help && <KeyHelp onClose={() => setHelp(false)} />}
+        <ConflictDialog draft={draft} />
+        <Snackbar open={said !== ""} autoHideDuration={6000} onClose={() => setSaid("")} message={said} />
+      </DraftContext>
+    </ActionsContext>
   );
 }

@@ -1,3 +1,4 @@
+import { memo } from "react";
 import { NavLink } from "react-router";
 import type { Reply } from "../api/client";
 import { Stamp } from "../shared/Stamp";
@@ -6,7 +7,7 @@ import { STATION_KEYS } from "./keys";
 type Props = { id: string; reply: Reply; drive: string; station: string; saved: string; onDrive: (id: string) => void };
 
 /** The build as a card that travels through the stations. */
-export function JobCard({ id, reply, drive, station, saved, onDrive }: Props) {
+export const JobCard = memo(function JobCard({ id, reply, drive, station, saved, onDrive }: Props) {
   const query = drive ? `?drive=${drive}` : "";
   return (
     <nav className="card" aria-label="Stations">
@@ -51,4 +52,4 @@ export function JobCard({ id, reply, drive, station, saved, onDrive }: Props) {
       </p>
     </nav>
   );
-}
+});

@@ -1,26 +1,26 @@
 import Button from "@mui/material/Button";
-import { lazy, Suspense, type ComponentType, type ReactNode } from "react";
+import { lazy, memo, Suspense, type ComponentType, type ReactNode } from "react";
 import { Link } from "react-router";
 import type { FindingView, Picture, Reply, Sheet } from "../api/client";
 import { Bar } from "../shared/Bar";
 import { Fields } from "../shared/Fields";
 import { Figures } from "../shared/Figures";
-import { useShell } from "./context";
+import { useActions, useShell } from "./context";
 import { SheetMenu } from "./SheetMenu";
 
 export type PictureProps = { picture: Picture; sheet: Sheet };
 
 const PICTURES: Partial<Record<Picture["kind"], ComponentType<PictureProps>>> = {
-  motor: lazy(() => import("../stations/motor/MotorPicture")),
-  load: lazy(() => import("../stations/load/LoadPicture")),
-  supply: lazy(() => import("../stations/supply/SupplyPicture")),
-  driver: lazy(() => import("../stations/driver/DriverPicture")),
-  stage: lazy(() => import("../stations/power_stage/StagePicture")),
-  signals: lazy(() => import("../stations/signals/SignalsPicture")),
-  wiring: lazy(() => import("../stations/wiring/WiringPicture")),
-  encoder: lazy(() => import("../stations/encoder/EncoderPicture")),
-  loop: lazy(() => import("../stations/loop/LoopPicture")),
-  bench: lazy(() => import("../stations/bench/BenchPage")),
+  motor: memo(lazy(() => import("../stations/motor/MotorPicture"))),
+  load: memo(lazy(() => import("../stations/load/LoadPicture"))),
+  supply: memo(lazy(() => import("../stations/supply/SupplyPicture"))),
+  driver: memo(lazy(() => import("../stations/driver/DriverPicture"))),
+  stage: memo(lazy(() => import("../stations/power_stage/StagePicture"))),
+  signals: memo(lazy(() => import("../stations/signals/SignalsPicture"))),
+  wiring: memo(lazy(() => import("../stations/wiring/WiringPicture"))),
+  encoder: memo(lazy(() => import("../stations/encoder/EncoderPicture"))),
+  loop: memo(lazy(() => import("../stations/loop/LoopPicture"))),
+  bench: memo(lazy(() => import("../stations/bench/BenchPage"))),
 };
 const LogPage = lazy(() => import("../stations/log/LogPage"));
 
@@ -126,8 +126,8 @@ function Follows({ sheet, working }: { sheet: Sheet; working: ReactNode }) {
 
 const MARKS: Record<string, string> = { stop: "✕ stops", warn: "! look", tight: "tight", holds: "✓", unknown: "open" };
 
-function Checks({ findings }: { findings: FindingView[] }) {
-  const { openWorking } = useShell();
+const Checks = memo(function Checks({ findings }: { findings: FindingView[] }) {
+  const { openWorking } = useActions();
   return (
     <section className="checks" aria-label="Checks">
       <h3>Checks</h3>
@@ -151,4 +151,4 @@ function Checks({ findings }: { findings: FindingView[] }) {
       </ul>
     </section>
   );
-}
+});

@@ -1,11 +1,13 @@
 import type { FindingView, Reply } from "../api/client";
 import { Bar } from "../shared/Bar";
-import { useShell } from "./context";
+import { memo } from "react";
+import { useActions } from "./context";
 
 const STATE_WORDS: Record<string, string> = { stop: "stops", warn: "look at this", tight: "tight", holds: "" };
 
 /** The limits nearest to being crossed in the whole build. */
-export function TightSpots({ reply, stationTitle }: { reply: Reply; stationTitle: (key: string) => string }) {
+export const TightSpots = memo(function TightSpots({ reply }: { reply: Reply }) {
+  const stationTitle = (key: string) => reply.stamps.find((s) => s.station === key)?.title ?? "Build";
   return (
     <aside className="spots" aria-label="Tight spots">
       <h2>Tight spots</h2>
@@ -25,10 +27,10 @@ export function TightSpots({ reply, stationTitle }: { reply: Reply; stationTitle
       )}
     </aside>
   );
-}
+});
 
 function Spot({ spot, station }: { spot: FindingView; station: string }) {
-  const { goTo, openWorking } = useShell();
+  const { goTo, openWorking } = useActions();
   const open = () => {
     goTo(spot.station, spot.where, spot.drive);
     if (spot.figure) openWorking(spot.figure, spot.station);

@@ -1,19 +1,27 @@
 import { createContext, useContext } from "react";
 import type { DraftHandle } from "./useDraft";
 
-type Shell = {
-  draft: DraftHandle;
+type Actions = {
   drive: string;
   openWorking: (figure: string, station?: string) => void;
   goTo: (station: string, path?: string, drive?: string) => void;
   say: (sentence: string) => void;
 };
 
-export const ShellContext = createContext<Shell | null>(null);
+/* Two contexts, since one of them changes with every key: what only acts need not be drawn again. */
+export const ActionsContext = createContext<Actions | null>(null);
+export const DraftContext = createContext<DraftHandle | null>(null);
+
+/** What the frame can do; it stays the same while typing. */
+export function useActions(): Actions {
+  const actions = useContext(ActionsContext);
+  if (!actions) throw new Error("outside the frame");
+  return actions;
+}
 
 /** The open build and the frame's doings. */
-export function useShell(): Shell {
-  const shell = useContext(ShellContext);
-  if (!shell) throw new Error("outside the frame");
-  return shell;
+export function useShell(): Actions & { draft: DraftHandle } {
+  const draft = useContext(DraftContext);
+  if (!draft) throw new Error("outside the frame");
+  return { ...useActions(), draft };
 }

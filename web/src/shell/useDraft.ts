@@ -125,14 +125,15 @@ export function useDraft(id: string, station: string, drive: string) {
       const before = latest.current;
       if (!before) return;
       const next = change(before);
-      setHistory((h) => {
-        const joined = label === lastLabel.current && h.past.length > 0;
-        const past = joined ? h.past : [...h.past, { draft: before, label }].slice(-MOST_STEPS);
-        const made = { past, future: [] };
-        keepHistory(id, made);
-        return made;
-      });
-      lastLabel.current = label;
+      // Keys in one field are one step: only its first key adds to the history.
+      if (label !== lastLabel.current) {
+        setHistory((h) => {
+          const made = { past: [...h.past, { draft: before, label }].slice(-MOST_STEPS), future: [] };
+          keepHistory(id, made);
+          return made;
+        });
+        lastLabel.current = label;
+      }
       put(next);
     },
     [id, put],
@@ -209,6 +210,7 @@ export function useDraft(id: string, station: string, drive: string) {
 
   useEffect(() => () => void write(), [write]);
 
+  const refresh = useCallback(() => setTick((t) => t + 1), []);
   return useMemo(
     () => ({
       id,
@@ -224,12 +226,12 @@ export function useDraft(id: string, station: string, drive: string) {
       editAt,
       undo,
       redo,
-      refresh: () => setTick((t) => t + 1),
+      refresh,
       undoLabel: history.past.at(-1)?.label ?? "",
       redoLabel: history.future.at(-1)?.label ?? "",
       clearConflict: () => setConflict(null),
     }),
-    [id, draft, reply, save, problem, savedAt, conflict, load, write, edit, editAt, undo, redo, history],
+    [id, draft, reply, save, problem, savedAt, conflict, load, write, edit, editAt, undo, redo, refresh, history],
   );
 }
 

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, take, type PictureOf } from "../../api/client";
 import { Bar } from "../../shared/Bar";
-import { useShell } from "../../shell/context";
+import { useActions, useShell } from "../../shell/context";
 import type { PictureProps } from "../../shell/SheetView";
 
 type Candidate = PictureOf<"driver">["candidates"][number];
@@ -79,7 +79,7 @@ export default function DriverPicture({ picture }: PictureProps) {
 type RowProps = { c: Candidate; slots: string[]; open: boolean; onOpen: () => void; onChoose: () => void };
 
 function Row({ c, slots, open, onOpen, onChoose }: RowProps) {
-  const { openWorking } = useShell();
+  const { openWorking } = useActions();
   const known = c.checks.filter((k) => k.use !== null);
   return (
     <li

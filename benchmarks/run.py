@@ -17,6 +17,7 @@ ROOT = Path(__file__).resolve().parents[1]
 sys.path[:0] = [str(ROOT / "src"), str(ROOT)]
 
 from tests.browser.service import browser, service  # noqa: E402
+
 from zinc_whistle.core.assess import assess  # noqa: E402
 from zinc_whistle.core.doubt import doubt_of  # noqa: E402
 from zinc_whistle.core.driver.rules import stall_in_circuit  # noqa: E402

@@ -18,7 +18,7 @@ from zinc_whistle.store.store import Store
 WEB = Path(__file__).resolve().parents[2] / "web"
 
 
-def _app():  # type: ignore[no-untyped-def]  # noqa: ANN202
+def _app():  # type: ignore[no-untyped-def]
     store = Store(":memory:")
     seed(store)
     return create_app(store)

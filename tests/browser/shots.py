@@ -11,7 +11,7 @@ import tempfile
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[2]))
-from tests.browser.service import ROOT, browser, service  # noqa: E402
+from tests.browser.service import ROOT, browser, service
 
 STATIONS = (
     "build", "motor", "load", "supply", "driver", "power_stage", "signals", "wiring", "encoder", "loop", "bench", "log",

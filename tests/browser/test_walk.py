@@ -22,7 +22,7 @@ def heading(page: Page, title: str) -> None:
     expect(page.get_by_role("heading", level=2, name=title, exact=True)).to_be_visible()
 
 
-def figure(page: Page, title: str):  # type: ignore[no-untyped-def]  # noqa: ANN201
+def figure(page: Page, title: str):  # type: ignore[no-untyped-def]
     return page.locator(".figure", has=page.locator(".figure-title", has_text=title)).first
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from typing import Any
 
 import pytest
@@ -131,7 +132,7 @@ def test_no_figure_moves_with_a_choice_that_it_does_not_name(
         build = lantern_carousel()
         put(build, path, value)
         results.append(assess(build, shelf))
-    for first, second in zip(results, results[1:], strict=False):
+    for first, second in itertools.pairwise(results):
         for id, figure in second.figures.items():
             other = first.figures.get(id)
             if other is not None and other.value != figure.value:

@@ -7,11 +7,12 @@ import math
 import pytest
 
 from tests.kit import changed, finding, worked
-from zinc_whistle.core.assess import assess
+from zinc_whistle.core.assess import Assessment, assess
 from zinc_whistle.core.bench.compute import nice_down, nice_up, scope_setting
 from zinc_whistle.core.build import Build
 from zinc_whistle.core.driver.candidates import verdicts
 from zinc_whistle.core.driver.spec import DriverPart
+from zinc_whistle.core.findings import Finding
 from zinc_whistle.core.signals.truth import truth_table
 from zinc_whistle.core.spec import bind
 from zinc_whistle.demo.data import blank_build, controllers
@@ -349,3 +350,43 @@ def test_a_blank_build_is_all_open_and_says_what_to_give(shelf: list[DriverPart]
                 or "add" in found.unknown
                 or "Not measured" in found.unknown
             )
+
+
+def twins(build: Build, part: DriverPart, channel: str = "2") -> Build:
+    """The same drive twice on one dual part."""
+    build.units[0].part = part.model_copy(deep=True)
+    second = build.drives[0].model_copy(deep=True)
+    second.id, second.channel.text = "d2", channel
+    build.drives.append(second)
+    return build
+
+
+def test_a_dual_part_serves_two_drives_and_bears_the_heat_of_both(carousel: Build, shelf: list[DriverPart]) -> None:
+    part = next(p for p in shelf if p.id == "mos-twin-7a")
+    alone = worked(changed(twins(carousel.model_copy(deep=True), part), drives__d2__load__mechanism__mass="1 g"))
+    carousel = twins(carousel, part)
+    done = assess(carousel, shelf)
+    both = done.drives["d1"]
+    heat, at = both.chosen.heat, both.context
+    current, volts = at.load.rms_current.value, 14.6
+    hot = part.on_resistance.value * (1 + 0.8 * (heat.junction.value - 25) / (150 - 25))
+    fixed = 2 * 0.5 * volts * current * 700e-9 * at.plan.frequency.value + volts * 12e-3
+    assert heat.total.value == pytest.approx(2 * current**2 * hot + fixed)
+    assert heat.junction.value == pytest.approx(35 + 28 * heat.total.value)
+    assert heat.junction.value == pytest.approx(done.drives["d2"].chosen.heat.junction.value)
+    assert heat.allowed_current.value < alone.chosen.heat.allowed_current.value
+    assert all(finding_of(done, d, "driver.channel").severity == "note" for d in ("d1", "d2"))
+
+
+def test_two_drives_cannot_have_one_channel_nor_one_that_is_not_there(carousel: Build, shelf: list[DriverPart]) -> None:
+    part = next(p for p in shelf if p.id == "mos-twin-7a")
+    same = assess(twins(carousel.model_copy(deep=True), part, "1"), shelf)
+    assert finding_of(same, "d2", "driver.channel").severity == "stop"
+    assert "Carousel" in finding_of(same, "d2", "driver.channel").todo
+    third = assess(twins(carousel, part, "3"), shelf)
+    assert finding_of(third, "d1", "driver.channel").severity == "note"
+    assert finding_of(third, "d2", "driver.channel").severity == "stop"
+
+
+def finding_of(done: Assessment, drive: str, code: str) -> Finding:
+    return next(x for x in done.findings if x.drive == drive and x.code == code)

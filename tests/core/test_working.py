@@ -49,7 +49,7 @@ def test_statements_foreign_names_and_ifs_are_refused() -> None:
         @rule("x", source="test")
         def statements(V: Volt) -> Volt:
             doubled = V + V
-            return doubled
+            return doubled  # noqa: RET504
 
     with pytest.raises(RuleError, match="constants only"):
 
@@ -61,7 +61,7 @@ def test_statements_foreign_names_and_ifs_are_refused() -> None:
 
         @rule("x", source="test")
         def branching(V: Volt) -> Volt:
-            return V if V > 1 else V
+            return V if V > 1 else V  # noqa: RUF034
 
     with pytest.raises(RuleError, match="outside mean"):
 

@@ -23,7 +23,7 @@ from .load.compute import LoadResult
 from .loop import compute as loop
 from .motor import checks as motor_checks
 from .motor.compute import AtSupply, Constants, at_supply
-from .operating import Circuit, Context, circuit, context
+from .operating import Circuit, Context, circuit, contexts
 from .power_stage import compute as stage
 from .signals import compute as signals
 from .spec import Bound
@@ -134,8 +134,9 @@ def assess(build: Build, shelf: Sequence[DriverPart] = (), readings: Sequence[Re
     bind_parts(parts)
     figures: dict[str, Figure] = {}
     drives: dict[str, DriveAssessment] = {}
-    for drive in build.drives:
-        done = _assess_drive(build, drive, parts, [r for r in readings if r.drive == drive.id and not r.withdrawn])
+    for at in contexts(build):
+        drive = at.drive
+        done = _assess_drive(at, parts, [r for r in readings if r.drive == drive.id and not r.withdrawn])
         drives[drive.id] = done
         name_figures(f"drives.{drive.id}", done, figures)
         for finding in done.findings:
@@ -144,8 +145,8 @@ def assess(build: Build, shelf: Sequence[DriverPart] = (), readings: Sequence[Re
     return Assessment(build, bound, drives, figures, findings)
 
 
-def _assess_drive(build: Build, drive: MotorDrive, shelf: list[DriverPart], readings: list[Reading]) -> DriveAssessment:
-    at = context(build, drive)
+def _assess_drive(at: Context, shelf: list[DriverPart], readings: list[Reading]) -> DriveAssessment:
+    drive = at.drive
     chosen = driver.evaluate(at, at.unit.part) if at.unit.part is not None else None
     solved = chosen.circuit if chosen is not None else circuit(at, None)
     motor_here = at_supply(drive.motor, at.motor, at.source.nominal_v.leaf, "supply nominal, 25 °C")
@@ -234,7 +235,18 @@ def name_figures(prefix: str, thing: Any, into: dict[str, Figure]) -> None:
         name_figures(f"{prefix}.{name}", part, into)
 
 
-_SKIPPED = {"drive", "build", "findings", "stale_readings", "stale_givens", "others", "shelf", "_ranked", "checks"}
+_SKIPPED = {
+    "drive",
+    "build",
+    "findings",
+    "stale_readings",
+    "stale_givens",
+    "others",
+    "sharing",
+    "shelf",
+    "_ranked",
+    "checks",
+}
 
 
 def _parts(thing: Any) -> Iterator[tuple[str, Any]]:

@@ -12,7 +12,7 @@ from .load.spec import LoadSpec
 from .loop.spec import LoopSpec
 from .motor.spec import MotorSpec
 from .signals.spec import Controller, SignalsSpec
-from .spec import Bound, Item, ListOwner, Meter, Spec, bind, choice, listing
+from .spec import Bound, Given, Item, ListOwner, Meter, Spec, bind, choice, given, listing
 from .supply.spec import SupplySpec
 from .wiring.spec import DriveWiring
 
@@ -39,6 +39,7 @@ class MotorDrive(Item):
     kind: Literal["motor"] = "motor"
     name: str = Field("", max_length=80, description="Name")
     unit: str = Field("", max_length=40, description="Driver unit")
+    channel: Given = given("number", "1", "Channel of the unit", default="1", low=1, high=16, whole=True)
     controller: str = Field("", max_length=40, description="Controller")
     motor: MotorSpec = Field(default_factory=MotorSpec)
     load: LoadSpec = Field(default_factory=LoadSpec)

@@ -12,7 +12,6 @@ from typing import Any
 
 from .working import ORIGINS, Constant, Figure, Leaf
 
-
 ARITHMETIC = (OverflowError, ZeroDivisionError, ValueError)
 """What a derivative may raise where the figure itself still has a value."""
 

@@ -6,7 +6,7 @@ the stations: supply full or flat; start, working, stall, reverse, brake; windin
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TypeVar
 
 from .build import Build, MotorDrive
@@ -66,6 +66,8 @@ class Context:
     winding_cold: Figure
     winding_hot: Figure
     links: tuple[Leaf, ...]
+    sharing: tuple[Context, ...] = ()
+    """The other drives on the same driver unit, whose heat it carries too."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -134,6 +136,15 @@ def context(build: Build, drive: MotorDrive) -> Context:
         ),
         links=(drive.chosen("unit"), drive.chosen("controller"), unit.chosen("source")),
     )
+
+
+def contexts(build: Build) -> list[Context]:
+    """Every drive's context, each with those that share its driver unit."""
+    alone = [context(build, drive) for drive in build.drives]
+    return [
+        replace(at, sharing=tuple(o for o in alone if o is not at and o.drive.unit and o.drive.unit == at.drive.unit))
+        for at in alone
+    ]
 
 
 def circuit(at: Context, part: DriverPart | None) -> Circuit:

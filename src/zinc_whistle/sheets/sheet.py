@@ -118,7 +118,7 @@ def build_sheet(assessment: Assessment, describer: Describer) -> Sheet:
         link = describer.link(controller, "regulator", "Logic fed by", build.supply.regulators)
         sections.append(_with(made, link))
     for drive in build.drives:
-        made = describer.section(drive, f"Drive: {drive.name or drive.id}", ("name",))
+        made = describer.section(drive, f"Drive: {drive.name or drive.id}", ("name", "channel"))
         sections.append(_with(
             made, describer.link(drive, "unit", "Driver unit", build.units),
             describer.link(drive, "controller", "Controller", build.controllers)))  # fmt: skip

@@ -1365,6 +1365,8 @@ export interface components {
          * @description A brushed motor with its mechanism, signals, encoder and loop; it names its driver unit and controller.
          */
         MotorDrive: {
+            /** @description Channel of the unit, 1 */
+            channel?: components["schemas"]["Given"];
             /**
              * Controller
              * @description Controller

@@ -8,11 +8,12 @@ from .. import findings as f
 from ..findings import Finding
 from ..operating import Circuit, Context, circuit
 from ..supply import rules as supply_rules
-from ..working import Figure, Node
+from ..working import Constant, Figure, Node
 from . import rules
 from .spec import DriverPart
 
 STATION = "driver"
+NO_CURRENT = Constant("0 A", 0.0, "current")
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,16 +63,21 @@ def heat_of(at: Context, part: DriverPart) -> Heat:
     resistance, factor, time = part.on_resistance.leaf, part.hot_factor.leaf, part.switching_time.leaf
     drop, own = part.drop_v.leaf, part.quiescent_a.leaf
     fixed = rules.fixed_heat(drop, current, volts, time, frequency, own)
+    lost, hot = rules.linear_loss(drop, volts, time, frequency), rules.hot_resistance(resistance, factor)
+    left = rules.heat_allowed(limit, air, part.thermal_resistance.leaf, volts, own)
+    whole: Node = current
+    for other in at.sharing:
+        because = [other.drive.chosen("unit")]
+        theirs, pace = other.load.rms_current, other.plan.frequency
+        whole = rules.together(whole, theirs, because=because)
+        fixed = rules.total_heat(fixed, rules.fixed_heat(drop, theirs, volts, time, pace, NO_CURRENT), because=because)
+        spent = rules.heat_at_limit(theirs, rules.linear_loss(drop, volts, time, pace), hot)
+        left = rules.heat_left(left, spent, because=because)
     junction = rules.junction_temperature(
-        air, part.thermal_resistance.leaf, current, resistance, factor, limit, fixed, case="hottest air"
+        air, part.thermal_resistance.leaf, whole, resistance, factor, limit, fixed, case="hottest air"
     )
-    conduction = rules.conduction_loss(current, resistance, factor, junction, limit)
-    allowed = rules.current_allowed(
-        rules.heat_allowed(limit, air, part.thermal_resistance.leaf, volts, own),
-        rules.linear_loss(drop, volts, time, frequency),
-        rules.hot_resistance(resistance, factor),
-        case="hottest air",
-    )
+    conduction = rules.conduction_loss(whole, resistance, factor, junction, limit)
+    allowed = rules.current_allowed(left, lost, hot, case="hottest air")
     return Heat(
         conduction=conduction,
         switching=rules.switching_loss(volts, current, time, frequency),
@@ -179,7 +185,7 @@ def _heat_and_signal_checks(at: Context, part: DriverPart, solved: Circuit, heat
 
 def _ability_checks(at: Context, part: DriverPart) -> tuple[Finding, ...]:
     drive, signals = at.drive.id, at.drive.signals
-    found = []
+    found = [_channel_check(at, part)]
     if signals.reversal != "one way":
         found.append(f.yes_no("driver.reverses", STATION, "Drives both ways", part.reverses == "yes",
                               "It drives one way only: take a bridge, or run one way.", drive=drive, destructive=False))  # fmt: skip
@@ -190,3 +196,14 @@ def _ability_checks(at: Context, part: DriverPart) -> tuple[Finding, ...]:
     found.append(f.yes_no("driver.diodes", STATION, "Path for the motor's current", part.diodes == "yes",
                           "The motor's current has no way out when it switches off: fit flyback diodes.", drive=drive))  # fmt: skip
     return tuple(found)
+
+
+def _channel_check(at: Context, part: DriverPart) -> Finding:
+    """The drive's channel exists on the part, and no other drive has it."""
+    own, most = at.drive.channel.value, part.channels.value
+    other = next((o.drive.name or o.drive.id for o in at.sharing if o.drive.channel.value == own), None)
+    todo = f"“{other}” has that channel: take another one, or another driver unit." if other else (
+        "This part has fewer channels: take a lower channel number, a part with more, or a driver unit of its own.")  # fmt: skip
+    known = None if own is None or most is None else own <= most and other is None
+    return f.yes_no("driver.channel", STATION, "A channel of its own", known, todo, drive=at.drive.id,
+                    where=f"{at.drive.path}.channel", destructive=False, unknown="Not known yet: give the channel.")  # fmt: skip

@@ -121,6 +121,25 @@ def heat_allowed(T_lim: Celsius, T_a: Celsius, R_th: KelvinPerWatt, V: Volt, I_q
     return (T_lim - T_a) / R_th - V * I_q
 
 
+@rule(
+    "I_both",
+    source="heat adds, and conduction grows with the square",
+    title="Currents on one part, as heat counts them",
+)
+def together(I_1: Ampere, I_2: Ampere) -> Ampere:
+    return sqrt(I_1**2 + I_2**2)
+
+
+@rule("P_n", source=HEAT + "; the other channel's share, at the limit", title="Heat of another channel")
+def heat_at_limit(I: Ampere, a: Volt, R_hot: Ohm) -> Watt:
+    return R_hot * I**2 + a * I
+
+
+@rule("P_left", source="heat is shared by the channels of a part", title="Heat left for this channel")
+def heat_left(P_max: Watt, P_n: Watt) -> Watt:
+    return P_max - P_n
+
+
 @rule("a", source="volts lost that do not grow with the current", title="Volts lost per ampere")
 def linear_loss(V_0: Volt, V: Volt, t_sw: Second, f: Hertz) -> Volt:
     return V_0 + V * t_sw * f / 2

@@ -9,7 +9,6 @@ from .. import findings as f
 from ..expressions import sqrt
 from ..findings import Finding
 from ..kinds import (
-    Fraction,
     Henry,
     Inertia,
     LoopGain,
@@ -17,8 +16,6 @@ from ..kinds import (
     NewtonMetre,
     Number,
     Ohm,
-    RadPerSecond,
-    Second,
     Volt,
 )  # fmt: skip
 from ..operating import Circuit, Context

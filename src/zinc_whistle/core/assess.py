@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import cache
 from typing import Any
 
 from . import findings as f
@@ -230,33 +231,25 @@ def name_figures(prefix: str, thing: Any, into: dict[str, Figure]) -> None:
         if not thing.id:
             thing.id = prefix
             into[prefix] = thing
-        return
-    for name, part in _parts(thing):
-        name_figures(f"{prefix}.{name}", part, into)
+    elif isinstance(thing, tuple | list):
+        for i, item in enumerate(thing):
+            name_figures(f"{prefix}.{getattr(item, 'id', '') or i}", item, into)
+    else:
+        for name in _parts_of(thing.__class__):
+            name_figures(f"{prefix}.{name}", getattr(thing, name), into)
 
 
 _SKIPPED = {
-    "drive",
-    "build",
-    "findings",
-    "stale_readings",
-    "stale_givens",
-    "others",
-    "sharing",
-    "shelf",
-    "_ranked",
-    "checks",
-}
+    "drive", "build", "findings", "stale_readings", "stale_givens", "others", "sharing", "shelf", "_ranked", "checks",
+}  # fmt: skip
 
 
-def _parts(thing: Any) -> Iterator[tuple[str, Any]]:
-    if dataclasses.is_dataclass(thing) and not isinstance(thing, type):
-        for field in dataclasses.fields(thing):
-            if field.name not in _SKIPPED:
-                yield field.name, getattr(thing, field.name)
-    elif isinstance(thing, tuple | list):
-        for i, item in enumerate(thing):
-            yield str(getattr(item, "id", "") or i), item
+@cache
+def _parts_of(kind: type) -> tuple[str, ...]:
+    """The fields of a result in which figures may lie; nothing of what is no result."""
+    if not dataclasses.is_dataclass(kind):
+        return ()
+    return tuple(x.name for x in dataclasses.fields(kind) if x.name not in _SKIPPED)
 
 
 def name_candidates(done: DriveAssessment, into: dict[str, Figure]) -> None:

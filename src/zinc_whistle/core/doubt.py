@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from .working import ORIGINS, Constant, Figure, Leaf
+from .working import ORIGINS, Constant, Figure, Leaf, origin_rank
 
 ARITHMETIC = (OverflowError, ZeroDivisionError, ValueError)
 """What a derivative may raise where the figure itself still has a value."""
@@ -79,8 +79,7 @@ def leaves(node: Any) -> Iterator[Leaf]:
 
 def weakest_origin(node: Any) -> str:
     """The weakest origin among the quantities that a figure rests on."""
-    ranks = [ORIGINS.index(leaf.origin) for leaf in leaves(node) if leaf.choice is None]
-    return ORIGINS[max(ranks, default=0)]
+    return ORIGINS[origin_rank(node)]
 
 
 def basis_of(node: Any) -> dict[str, str]:

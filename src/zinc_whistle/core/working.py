@@ -172,7 +172,7 @@ def _value(given: Any) -> Any:
 class Figure:
     """A computed value (SI, or None with a reason), the law it follows from and its inputs."""
 
-    __slots__ = ("_gradient", "because", "case", "id", "inputs", "kind", "law", "reason", "title", "value")
+    __slots__ = ("_gradient", "_weakest", "because", "case", "id", "inputs", "kind", "law", "reason", "title", "value")
 
     def __init__(
         self,
@@ -189,6 +189,14 @@ class Figure:
         self.because, self.title, self.reason, self.kind = because, title, reason, kind
         self.id = ""
         self._gradient: dict[Leaf, float] | None = None
+        self._weakest: int | None = None
+
+    @property
+    def weakest(self) -> int:
+        """Place in ORIGINS of the weakest origin among the quantities that it rests on."""
+        if self._weakest is None:
+            self._weakest = max((origin_rank(p) for p in self.parents()), default=0)
+        return self._weakest
 
     @property
     def symbol(self) -> str:
@@ -222,6 +230,13 @@ class Figure:
             else:
                 _add(gathered, given, float(partial))
         return gathered
+
+
+def origin_rank(node: Any) -> int:
+    """Place of a node's origin in ORIGINS; choices and constants are exact."""
+    if isinstance(node, Figure):
+        return node.weakest
+    return ORIGINS.index(node.origin) if isinstance(node, Leaf) and node.choice is None else 0
 
 
 def _add(gathered: dict[Leaf, float], node: Any, weight: float) -> None:

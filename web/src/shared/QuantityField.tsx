@@ -123,48 +123,50 @@ export function OriginMark({ field, origin }: { field: Field; origin: string }) 
         {[origin, field.doubt].filter(Boolean).join(", ")}
         <span className="unseen">: where {field.label} came from, change</span>
       </button>
-      <Popover
-        open={anchor !== null}
-        anchorEl={anchor}
-        onClose={() => setAnchor(null)}
-        anchorOrigin={{ vertical: "bottom", horizontal: "left" }}
-        slotProps={{ paper: { role: "dialog", "aria-label": `Origin of ${field.label}`, className: "origin-sheet" } }}
-      >
-        <FormControl fullWidth variant="standard">
-          <InputLabel htmlFor={`${field.path}-origin`}>Where it came from</InputLabel>
-          <NativeSelect id={`${field.path}-origin`} value={origin} onChange={(e) => set({ origin: e.target.value })}>
-            {ORIGINS.map((o) => (
-              <option key={o}>{o}</option>
-            ))}
-          </NativeSelect>
-        </FormControl>
-        <FormControl fullWidth variant="standard">
-          <InputLabel htmlFor={`${field.path}-meter`}>Read with</InputLabel>
-          <NativeSelect
-            id={`${field.path}-meter`}
-            value={given?.meter ?? ""}
-            onChange={(e) => set({ meter: e.target.value })}
-          >
-            <option value="">no meter named</option>
-            {meters.map((m) => (
-              <option key={m.id} value={m.id}>
-                {m.name || m.id}
-              </option>
-            ))}
-          </NativeSelect>
-        </FormControl>
-        <TextField
-          variant="standard"
-          fullWidth
-          label="Note"
-          value={given?.note ?? ""}
-          slotProps={{ htmlInput: { maxLength: 500 } }}
-          onChange={(e) => set({ note: e.target.value })}
-        />
-        <p className="field-help">
-          Write a doubt beside the value: 12.05 V ± 0.05. It counts as two standard uncertainties.
-        </p>
-      </Popover>
+      {anchor && (
+        <Popover
+          open
+          anchorEl={anchor}
+          onClose={() => setAnchor(null)}
+          anchorOrigin={{ vertical: "bottom", horizontal: "left" }}
+          slotProps={{ paper: { role: "dialog", "aria-label": `Origin of ${field.label}`, className: "origin-sheet" } }}
+        >
+          <FormControl fullWidth variant="standard">
+            <InputLabel htmlFor={`${field.path}-origin`}>Where it came from</InputLabel>
+            <NativeSelect id={`${field.path}-origin`} value={origin} onChange={(e) => set({ origin: e.target.value })}>
+              {ORIGINS.map((o) => (
+                <option key={o}>{o}</option>
+              ))}
+            </NativeSelect>
+          </FormControl>
+          <FormControl fullWidth variant="standard">
+            <InputLabel htmlFor={`${field.path}-meter`}>Read with</InputLabel>
+            <NativeSelect
+              id={`${field.path}-meter`}
+              value={given?.meter ?? ""}
+              onChange={(e) => set({ meter: e.target.value })}
+            >
+              <option value="">no meter named</option>
+              {meters.map((m) => (
+                <option key={m.id} value={m.id}>
+                  {m.name || m.id}
+                </option>
+              ))}
+            </NativeSelect>
+          </FormControl>
+          <TextField
+            variant="standard"
+            fullWidth
+            label="Note"
+            value={given?.note ?? ""}
+            slotProps={{ htmlInput: { maxLength: 500 } }}
+            onChange={(e) => set({ note: e.target.value })}
+          />
+          <p className="field-help">
+            Write a doubt beside the value: 12.05 V ± 0.05. It counts as two standard uncertainties.
+          </p>
+        </Popover>
+      )}
     </>
   );
 }

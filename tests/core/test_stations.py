@@ -61,7 +61,7 @@ def test_the_motor_model_closes_on_itself(carousel: Build) -> None:
 def test_a_turntable_as_a_ring_has_twice_the_inertia(carousel: Build) -> None:
     disc = worked(carousel).load.inertia.value
     assert disc == pytest.approx(0.5 * 9.0 * 0.45**2)
-    carousel.drives[0].load.mechanism.spread = "ring"
+    carousel.drives[0].load.mechanisms[0].spread = "ring"
     assert worked(carousel).load.inertia.value == pytest.approx(2 * disc)
 
 
@@ -363,7 +363,7 @@ def twins(build: Build, part: DriverPart, channel: str = "2") -> Build:
 
 def test_a_dual_part_serves_two_drives_and_bears_the_heat_of_both(carousel: Build, shelf: list[DriverPart]) -> None:
     part = next(p for p in shelf if p.id == "mos-twin-7a")
-    alone = worked(changed(twins(carousel.model_copy(deep=True), part), drives__d2__load__mechanism__mass="1 g"))
+    alone = worked(changed(twins(carousel.model_copy(deep=True), part), drives__d2__load__mechanisms__m1__mass="1 g"))
     carousel = twins(carousel, part)
     done = assess(carousel, shelf)
     both = done.drives["d1"]

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 import dataclasses
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cache
 from typing import Any
 
 from . import findings as f
 from .bench import compute as bench
 from .bench.readings import Reading, stale
-from .build import Build, MotorDrive, bind_build, bind_parts
+from .build import Build, Drive, LoadDrive, MotorDrive, ServoDrive, bind_build, bind_parts
+from .dc_load import checks as dc_checks
 from .doubt import basis_of, leaves, moved
 from .driver import candidates as driver
 from .driver import checks as driver_checks
@@ -23,18 +24,29 @@ from .load import checks as load_checks
 from .load.compute import LoadResult
 from .loop import compute as loop
 from .motor import checks as motor_checks
+from .motor import low_speed, thermal
 from .motor.compute import AtSupply, Constants, at_supply
-from .operating import Circuit, Context, circuit, contexts
+from .operating import Circuit, Context, DriveCircuit, DriveContext, LoadContext, contexts, servo_rail, solve
 from .power_stage import compute as stage
+from .servo import compute as servo
 from .signals import compute as signals
-from .spec import Bound
+from .signals.spec import Controller
+from .spec import Bound, bind
 from .supply import compute as supply
+from .supply import rules as supply_rules
+from .supply import shared
+from .supply.demand import Demand
 from .wiring import compute as wiring
 from .working import Figure, Leaf
 
 STATIONS = (
     "motor", "load", "supply", "driver", "power_stage", "signals", "wiring", "encoder", "loop", "bench", "log",
 )  # fmt: skip
+STATIONS_OF: dict[str, tuple[str, ...]] = {
+    "motor": STATIONS,
+    "servo": ("load", "supply", "signals", "wiring", "bench", "log"),
+    "load": ("load", "supply", "driver", "power_stage", "signals", "wiring", "bench", "log"),
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,33 +57,40 @@ class Stamp:
     text: str
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, kw_only=True)
 class DriveAssessment:
-    """Everything that follows for one drive."""
+    """What follows for any drive: findings of its stations, its test sheet, and what has gone stale."""
 
-    context: Context
-    motor: Constants
-    at_supply: AtSupply
-    load: LoadResult
-    circuit: Circuit
+    drive: Drive
+    wiring: wiring.WiringResult
+    steps: tuple[bench.Step, ...]
+    findings: list[Finding]
+    stale_readings: dict[str, list[str]] = field(default_factory=dict)
+    stale_givens: dict[str, list[str]] = field(default_factory=dict)
+
+    @property
+    def stations(self) -> tuple[str, ...]:
+        """The stations that a drive of this kind passes."""
+        return STATIONS_OF[self.drive.kind]
+
+    def stands_on(self) -> dict[str, Any]:
+        """Paths of measured or tuned givens, and the figure that each stands on."""
+        return {}
+
+
+@dataclass(slots=True, kw_only=True)
+class DrivenAssessment(DriveAssessment):
+    """What follows for a drive that has a driver."""
+
+    context: DriveContext
+    circuit: DriveCircuit
     chosen: Candidate | None
     shelf: list[DriverPart]
     supply: supply.SupplyResult
     stage: stage.PowerStageResult
     signals: signals.SignalsResult
-    wiring: wiring.WiringResult
-    encoder: encoder.EncoderResult
-    loop: loop.LoopResult
-    steps: tuple[bench.Step, ...]
-    findings: list[Finding]
-    stale_readings: dict[str, list[str]]
-    stale_givens: dict[str, list[str]]
 
     _ranked: list[Candidate] | None = None
-
-    @property
-    def drive(self) -> MotorDrive:
-        return self.context.drive
 
     @property
     def candidates(self) -> list[Candidate]:
@@ -80,12 +99,44 @@ class DriveAssessment:
             self._ranked = driver.rank(self.context, self.shelf)
         return self._ranked
 
+
+@dataclass(slots=True, kw_only=True)
+class MotorAssessment(DrivenAssessment):
+    """Everything that follows for a motor's drive."""
+
+    drive: MotorDrive
+    context: Context
+    circuit: Circuit
+    motor: Constants
+    at_supply: AtSupply
+    load: LoadResult
+    heat: thermal.WindingHeat
+    low_speed: low_speed.LowSpeed
+    encoder: encoder.EncoderResult
+    loop: loop.LoopResult
+
     def stands_on(self) -> dict[str, Any]:
-        """Paths of measured or tuned givens, and the figure that each stands on."""
         return {
             f"{self.drive.encoder.path}.calibrated": self.encoder.counts_per_output_turn,
             f"{self.drive.loop.path}.gain": self.loop.damping,
         }
+
+
+@dataclass(slots=True, kw_only=True)
+class LoadAssessment(DrivenAssessment):
+    """Everything that follows for a solenoid, a pump or a lamp."""
+
+    drive: LoadDrive
+    context: LoadContext
+
+
+@dataclass(slots=True, kw_only=True)
+class ServoAssessment(DriveAssessment):
+    """Everything that follows for a servo."""
+
+    drive: ServoDrive
+    servo: servo.ServoResult
+    controller: Controller
 
 
 @dataclass(slots=True)
@@ -95,13 +146,19 @@ class Assessment:
     build: Build
     bound: Bound
     drives: dict[str, DriveAssessment]
+    shared: shared.SharedSupply
     figures: dict[str, Figure]
     findings: list[Finding]
+
+    def of_station(self, drive_id: str, station: str) -> list[Finding]:
+        """The findings of one station of one drive; the supply's own belong to every drive."""
+        own = [x for x in self.drives[drive_id].findings if x.station == station]
+        return own + [x for x in self.shared.findings if x.station == station]
 
     def stamp(self, drive_id: str, station: str) -> Stamp:
         """The first of: stops, stale, tight, open, holds."""
         drive = self.drives[drive_id]
-        own = [x for x in drive.findings if x.station == station]
+        own = self.of_station(drive_id, station)
         stops = [x for x in own if x.severity == "stop"]
         if stops:
             return Stamp("stops", str(len(stops)))
@@ -128,57 +185,158 @@ class Assessment:
         return figures, checks
 
 
+@dataclass(slots=True)
+class _Ready:
+    """A drive with a driver, its part evaluated: what the supply must know before the stations are worked out."""
+
+    at: DriveContext
+    chosen: Candidate | None
+    circuit: DriveCircuit
+
+
 def assess(build: Build, shelf: Sequence[DriverPart] = (), readings: Sequence[Reading] = ()) -> Assessment:
     """Work out everything that follows from a build. Never raises on a valid build."""
     bound = bind_build(build)
     parts = list(shelf)
     bind_parts(parts)
+    ready = {}
+    for id, at in contexts(build).items():
+        chosen = driver.evaluate(at, at.unit.part) if at.unit.part is not None else None
+        ready[id] = _Ready(at, chosen, chosen.circuit if chosen is not None else solve(at, None))
+    servos = {d.id: _servo(build, d) for d in build.drives if isinstance(d, ServoDrive)}
+    demands = [*(_demand(r) for r in ready.values()), *(_servo_demand(d, s) for d, s in servos.values())]
+    together = shared.compute(build, demands)
     figures: dict[str, Figure] = {}
     drives: dict[str, DriveAssessment] = {}
-    for at in contexts(build):
-        drive = at.drive
-        done = _assess_drive(at, parts, [r for r in readings if r.drive == drive.id and not r.withdrawn])
+    name_figures("supply", together, figures)
+    for drive in build.drives:
+        own = [r for r in readings if r.drive == drive.id and not r.withdrawn]
+        if isinstance(drive, ServoDrive):
+            done: DriveAssessment = _assess_servo(build, drive, servos[drive.id][1])
+        elif isinstance(drive, MotorDrive):
+            done = _assess_motor(ready[drive.id], parts, demands, together)
+        else:
+            done = _assess_load(ready[drive.id], parts, demands, together)
+        _take_readings(done, own)
         drives[drive.id] = done
         name_figures(f"drives.{drive.id}", done, figures)
         for finding in done.findings:
             name_figures(f"drives.{drive.id}.checks.{finding.code}", finding.use, figures)
-    findings = sorted((x for d in drives.values() for x in d.findings), key=f.order)
-    return Assessment(build, bound, drives, figures, findings)
+    for finding in together.findings:
+        name_figures(f"checks.{finding.code}", finding.use, figures)
+    findings = sorted((*together.findings, *(x for d in drives.values() for x in d.findings)), key=f.order)
+    return Assessment(build, bound, drives, together, figures, findings)
 
 
-def _assess_drive(at: Context, shelf: list[DriverPart], readings: list[Reading]) -> DriveAssessment:
+def _demand(ready: _Ready) -> Demand:
+    at = ready.at
+    mean: Figure = ready.circuit.source_current
+    if isinstance(at, Context):
+        mean = supply_rules.mean_of_energy(at.load.cycle_energy, at.load.cycle_time, at.volts.nominal)
+    return Demand(
+        at.drive.id, at.drive.name, at.source.id, mean, ready.circuit.source_current, ready.circuit.source_start,
+        ready.circuit.stall_full,
+    )  # fmt: skip
+
+
+def _servo(build: Build, drive: ServoDrive) -> tuple[ServoDrive, servo.ServoResult]:
+    return drive, servo.compute(drive.servo, servo_rail(build, drive), _controller(build, drive))
+
+
+def _controller(build: Build, drive: ServoDrive) -> Controller:
+    found = next((c for c in build.controllers if c.id == drive.controller), None)
+    if found is None:
+        found = Controller(id="none")
+        bind(found, "controllers.none")
+    return found
+
+
+def _servo_demand(drive: ServoDrive, result: servo.ServoResult) -> Demand:
+    return Demand(
+        drive.id, drive.name, drive.rail, result.mean_current, result.moving_current, result.moving_current,
+        result.stall_current,
+    )  # fmt: skip
+
+
+def _needs(at: DriveContext, together: shared.SharedSupply) -> Figure | None:
+    found = together.regulator(at.regulator.id) if at.regulator is not None else None
+    return found.needs if found is not None else None
+
+
+def _assess_motor(
+    ready: _Ready, shelf: list[DriverPart], demands: list[Demand], together: shared.SharedSupply
+) -> MotorAssessment:
+    at, chosen, solved = ready.at, ready.chosen, ready.circuit
+    assert isinstance(at, Context) and isinstance(solved, Circuit)
     drive = at.drive
-    chosen = driver.evaluate(at, at.unit.part) if at.unit.part is not None else None
-    solved = chosen.circuit if chosen is not None else circuit(at, None)
-    motor_here = at_supply(drive.motor, at.motor, at.source.nominal_v.leaf, "supply nominal, 25 °C")
-    feeding = supply.compute(at, solved)
-    staged = stage.compute(at, chosen)
-    signalled = signals.compute(at, solved)
-    wired = wiring.compute(at, solved)
-    counted = encoder.compute(at, solved)
-    looped = loop.compute(at, solved)
+    motor_here = at_supply(drive.motor, at.motor, at.volts.nominal, "supply nominal, 25 °C")
+    heat = thermal.compute(drive.motor, at.motor, at.load.heat_current, at.build.ambient.hot.leaf)
+    feeding = supply.compute(at, solved, demands)
+    staged, signalled = stage.compute(at, chosen), signals.compute(at, solved)
+    wired, counted, looped = wiring.compute(at, solved), encoder.compute(at, solved), loop.compute(at, solved)
     tests = bench.steps(at, chosen, counted)
+    slow = low_speed.compute(at, solved, counted.counts_per_motor_turn)
     found = [
         *motor_checks.checks(drive.motor, at.motor, drive.id),
-        *load_checks.checks(at, solved),
-        *supply.checks(at, solved, feeding),
+        *thermal.checks(drive.motor, heat, at.load.heat_current, drive.id),
+        *low_speed.checks(at, slow),
+        *load_checks.checks(at, solved, motor_here),
+        *supply.checks(at, feeding, _needs(at, together)),
         *driver_checks.checks(at, chosen, motor_here),
         *stage.checks(at, chosen, staged),
         *signals.checks(at, signalled),
         *wiring.checks(at, wired),
         *encoder.checks(at, counted),
         *loop.checks(at, looped),
-        *_bench_findings(drive, tests, readings),
     ]
-    by_id = {s.id: s for s in tests}
-    moved_readings = {r.id: gone for r in readings if (gone := stale(r, by_id.get(r.step)))}
-    done = DriveAssessment(
-        context=at, motor=at.motor, at_supply=motor_here, load=at.load, circuit=solved, chosen=chosen,
-        shelf=shelf, supply=feeding, stage=staged, signals=signalled, wiring=wired, encoder=counted,
-        loop=looped, steps=tests, findings=found, stale_readings=_latest_only(moved_readings, readings), stale_givens={},
+    return MotorAssessment(
+        drive=drive, context=at, motor=at.motor, at_supply=motor_here, load=at.load, circuit=solved, chosen=chosen,
+        shelf=shelf, heat=heat, low_speed=slow, supply=feeding, stage=staged, signals=signalled, wiring=wired,
+        encoder=counted, loop=looped, steps=tests, findings=found,
     )  # fmt: skip
+
+
+def _assess_load(
+    ready: _Ready, shelf: list[DriverPart], demands: list[Demand], together: shared.SharedSupply
+) -> LoadAssessment:
+    at, chosen, solved = ready.at, ready.chosen, ready.circuit
+    assert isinstance(at, LoadContext)
+    feeding = supply.compute(at, solved, demands)
+    staged, signalled, wired = stage.compute(at, chosen), signals.compute(at, solved), wiring.compute(at, solved)
+    found = [
+        *dc_checks.checks(at.drive.load, at.load, at.volts, at.drive.id),
+        *supply.checks(at, feeding, _needs(at, together)),
+        *driver_checks.checks(at, chosen, None),
+        *stage.checks(at, chosen, staged),
+        *signals.checks(at, signalled),
+        *wiring.checks(at, wired),
+    ]
+    return LoadAssessment(
+        drive=at.drive, context=at, circuit=solved, chosen=chosen, shelf=shelf, supply=feeding, stage=staged,
+        signals=signalled, wiring=wired, steps=bench.load_steps(at, chosen), findings=found,
+    )  # fmt: skip
+
+
+def _assess_servo(build: Build, drive: ServoDrive, result: servo.ServoResult) -> ServoAssessment:
+    controller = _controller(build, drive)
+    wired = wiring.for_servo(build, drive, controller, result)
+    found = [
+        *servo.checks(drive.servo, result, drive.id, bool(drive.rail)),
+        *wiring.servo_checks(drive, wired),
+    ]
+    return ServoAssessment(
+        drive=drive, servo=result, controller=controller, wiring=wired, findings=found,
+        steps=bench.servo_steps(drive.servo, result),
+    )  # fmt: skip
+
+
+def _take_readings(done: DriveAssessment, readings: list[Reading]) -> None:
+    """Hold readings against the test sheet: verdicts as findings, and what has gone stale."""
+    done.findings += _bench_findings(done.drive.id, done.steps, readings)
+    by_id = {s.id: s for s in done.steps}
+    gone = {r.id: paths for r in readings if (paths := stale(r, by_id.get(r.step)))}
+    done.stale_readings = _latest_only(gone, readings)
     done.stale_givens = _stale_givens(done)
-    return done
 
 
 def _latest_only(gone: Mapping[str, list[str]], readings: Sequence[Reading]) -> dict[str, list[str]]:
@@ -188,6 +346,8 @@ def _latest_only(gone: Mapping[str, list[str]], readings: Sequence[Reading]) -> 
 
 
 def _stale_givens(done: DriveAssessment) -> dict[str, list[str]]:
+    if not isinstance(done, MotorAssessment):
+        return {}
     specs = {
         f"{done.drive.encoder.path}.calibrated": done.drive.encoder.calibrated,
         f"{done.drive.loop.path}.gain": done.drive.loop.gain,
@@ -208,19 +368,19 @@ def standing_basis(node: Any, own_path: str) -> dict[str, str]:
     return {p: t for p, t in basis_of(node).items() if p != own_path}
 
 
-def _bench_findings(drive: MotorDrive, steps: Sequence[bench.Step], readings: Sequence[Reading]) -> list[Finding]:
+def _bench_findings(drive: str, steps: Sequence[bench.Step], readings: Sequence[Reading]) -> list[Finding]:
     last = {r.step: r for r in readings}
     found = []
     for step in steps:
         reading = last.get(step.id)
         if reading is None:
             found.append(f.yes_no(
-                f"bench.{step.id}", "bench", step.title, None, "", drive=drive.id, unknown="Not measured yet.",
+                f"bench.{step.id}", "bench", step.title, None, "", drive=drive, unknown="Not measured yet.",
                 destructive=False))  # fmt: skip
         else:
             found.append(f.yes_no(
                 f"bench.{step.id}", "bench", f"{step.title}: the reading is right", reading.verdict != "fail",
-                "Measure it again with the setting shown; then look for the cause before going on.", drive=drive.id,
+                "Measure it again with the setting shown; then look for the cause before going on.", drive=drive,
                 over="warn", destructive=False))  # fmt: skip
     return found
 
@@ -252,7 +412,7 @@ def _parts_of(kind: type) -> tuple[str, ...]:
     return tuple(x.name for x in dataclasses.fields(kind) if x.name not in _SKIPPED)
 
 
-def name_candidates(done: DriveAssessment, into: dict[str, Figure]) -> None:
+def name_candidates(done: DrivenAssessment, into: dict[str, Figure]) -> None:
     """Give the figures of every candidate an id, for a sheet that shows them all."""
     for candidate in done.candidates:
         prefix = f"drives.{done.drive.id}.candidates.{candidate.part.id}"
@@ -265,7 +425,8 @@ def find_node(assessment: Assessment, id: str) -> Figure | Leaf | None:
     """The figure or given of an id, named or met on the way to a named one."""
     if ".candidates." in id:
         for drive in assessment.drives.values():
-            name_candidates(drive, assessment.figures)
+            if isinstance(drive, DrivenAssessment):
+                name_candidates(drive, assessment.figures)
     named, _, below = id.partition("/")
     if named in assessment.figures:
         return _below(assessment.figures[named], below)

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Final, Literal, Self
+from typing import Annotated, Final, Literal, Self
 
 from pydantic import Field, model_validator
 
+from .dc_load.spec import DcLoadSpec
 from .driver.spec import Ambient, DriverPart, DriverUnit
 from .encoder.spec import EncoderSpec
 from .load.spec import LoadSpec
 from .loop.spec import LoopSpec
 from .motor.spec import MotorSpec
+from .servo.spec import ServoSpec
 from .signals.spec import Controller, SignalsSpec
 from .spec import Bound, Given, Item, ListOwner, Meter, Spec, bind, choice, given, listing
 from .supply.spec import SupplySpec
@@ -49,6 +51,33 @@ class MotorDrive(Item):
     wiring: DriveWiring = Field(default_factory=DriveWiring)
 
 
+class ServoDrive(Item):
+    """A hobby servo on a rail of its own or another's."""
+
+    kind: Literal["servo"] = "servo"
+    name: str = Field("", max_length=80, description="Name")
+    controller: str = Field("", max_length=40, description="Controller")
+    rail: str = Field("", max_length=40, description="Fed from")
+    servo: ServoSpec = Field(default_factory=ServoSpec)
+    wiring: DriveWiring = Field(default_factory=DriveWiring)
+
+
+class LoadDrive(Item):
+    """A solenoid, a pump or a lamp; it names its driver unit and controller."""
+
+    kind: Literal["load"] = "load"
+    name: str = Field("", max_length=80, description="Name")
+    unit: str = Field("", max_length=40, description="Driver unit")
+    channel: Given = given("number", "1", "Channel of the unit", default="1", low=1, high=16, whole=True)
+    controller: str = Field("", max_length=40, description="Controller")
+    load: DcLoadSpec = Field(default_factory=DcLoadSpec)
+    signals: SignalsSpec = Field(default_factory=SignalsSpec)
+    wiring: DriveWiring = Field(default_factory=DriveWiring)
+
+
+Drive = Annotated[MotorDrive | ServoDrive | LoadDrive, Field(discriminator="kind")]
+
+
 class Build(ListOwner):
     """One project: a supply, controllers, driver units and drives."""
 
@@ -63,7 +92,7 @@ class Build(ListOwner):
     supply: SupplySpec = Field(default_factory=SupplySpec)
     controllers: list[Controller] = Field(default_factory=list, max_length=8)
     units: list[DriverUnit] = Field(default_factory=list, max_length=16)
-    drives: list[MotorDrive] = Field(default_factory=list, max_length=16)
+    drives: list[Drive] = Field(default_factory=list, max_length=16)
 
     @model_validator(mode="after")
     def _names_lead_somewhere(self) -> Self:
@@ -74,7 +103,8 @@ class Build(ListOwner):
             *((f"supply.regulators.{r.id}.source", r.source, sources) for r in self.supply.regulators),
             *((f"controllers.{c.id}.regulator", c.regulator, regulators) for c in self.controllers),
             *((f"units.{u.id}.source", u.source, sources) for u in self.units),
-            *((f"drives.{d.id}.unit", d.unit, units) for d in self.drives),
+            *((f"drives.{d.id}.unit", d.unit, units) for d in self.drives if not isinstance(d, ServoDrive)),
+            *((f"drives.{d.id}.rail", d.rail, sources | regulators) for d in self.drives if isinstance(d, ServoDrive)),
             *((f"drives.{d.id}.controller", d.controller, controllers) for d in self.drives),
         ]
         for path, target, allowed in links:

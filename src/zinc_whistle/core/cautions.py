@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from .operating import Circuit, Context
+from .operating import DriveCircuit, DriveContext
 
 HOT_SURFACE_C = 60.0
 LARGE_CURRENT_A = 10.0
 
 
-def cautions(at: Context, solved: Circuit, station: str, junction_c: float | None) -> list[str]:
+def cautions(at: DriveContext, solved: DriveCircuit, station: str, junction_c: float | None) -> list[str]:
     """Short sentences for one station of one drive."""
     found: dict[str, list[str]] = {
         "motor": [
@@ -49,3 +49,16 @@ def cautions(at: Context, solved: Circuit, station: str, junction_c: float | Non
     if station in ("driver", "wiring") and (solved.stall_full.value or 0.0) > LARGE_CURRENT_A:
         said.append("Stall current here melts thin wire: no bridging of the fuse, not for a moment.")
     return said
+
+
+def servo_cautions(station: str) -> list[str]:
+    """Short sentences for a servo's stations."""
+    return {
+        "load": [
+            "A servo does not feel fingers: keep them out of the linkage, and fit the horn with the pulse at its middle."
+        ],
+        "supply": ["Servos that jam together draw their stall currents together: fuse the rail, and size it for that."],
+        "bench": ["Move the meter's lead back to volts afterwards: left in the current socket it is a short."],
+        "signals": ["A program's stop does not cut power: keep a switch or a fuse that does."],
+        "wiring": ["Colours of servo leads differ: check which is plus with a meter before plugging it in."],
+    }.get(station, [])

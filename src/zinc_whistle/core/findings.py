@@ -92,10 +92,10 @@ def upper(
 def lower(
     code: str, station: str, title: str, value: Any, limit: Any, todo: str, *,
     drive: str = "", over: Severity = "stop", where: str = "", destructive: bool = True,
-    remedy: Remedy | None = None,
+    remedy: Remedy | None = None, because: Sequence[Leaf] = (),
 ) -> Finding:  # fmt: skip
     """A check that ``value`` stays above ``limit``; its use is the limit over the value."""
-    use = LIMIT_OVER_STRESS(limit, value, title=f"{title}: use of the limit")
+    use = LIMIT_OVER_STRESS(limit, value, title=f"{title}: use of the limit", because=because)
     return _limit(code, station, title, value, limit, use, todo, drive, over, where, destructive, remedy)
 
 

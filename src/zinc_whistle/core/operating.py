@@ -9,7 +9,10 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import TypeVar
 
-from .build import Build, MotorDrive
+from .build import Build, LoadDrive, MotorDrive, ServoDrive
+from .dc_load import rules as dc_rules
+from .dc_load.compute import DcLoadResult
+from .dc_load.compute import compute as compute_dc_load
 from .driver import rules as driver_rules
 from .driver.spec import DriverPart, DriverUnit
 from .load.compute import LoadResult
@@ -20,13 +23,16 @@ from .signals.plan import TimerPlan, plan_for
 from .signals.spec import Controller
 from .spec import Item, bind
 from .supply import rules as supply_rules
+from .supply.sources import Window, window
 from .supply.spec import Regulator, Source
+from .units import KINDS
 from .wiring import rules as wire_rules
 from .wiring.spec import Run
 from .working import Constant, Figure, Leaf, Node, presence
 
 NO_OHMS = Constant("0 Ω", 0.0, "resistance")
 NO_VOLTS = Constant("0 V", 0.0, "voltage")
+NO_ENERGY = Constant("0 J", 0.0, "energy")
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,50 +53,78 @@ def wire(run: Run) -> Wire:
     return Wire(diameter, area, per_length, wire_rules.pair_resistance(per_length, run.length.leaf))
 
 
-@dataclass(frozen=True, slots=True)
-class Context:
-    """One drive with the parts of the build that it uses, and what holds whichever driver is chosen."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DriveContext:
+    """A drive with the parts of the build that it uses, and what any driver must know of it."""
 
     build: Build
-    drive: MotorDrive
+    drive: MotorDrive | LoadDrive
     unit: DriverUnit
     source: Source
+    volts: Window
     controller: Controller
     regulator: Regulator | None
-    motor: Constants
-    load: LoadResult
     plan: TimerPlan
     supply_wire: Wire
     motor_wire: Wire
     feed_resistance: Figure
-    winding_cold: Figure
-    winding_hot: Figure
+    rms_current: Figure
+    working_current: Figure
+    starting_current: Figure
+    stored_energy: Node
     links: tuple[Leaf, ...]
-    sharing: tuple[Context, ...] = ()
+    sharing: tuple[DriveContext, ...] = ()
     """The other drives on the same driver unit, whose heat it carries too."""
 
 
-@dataclass(frozen=True, slots=True)
-class Circuit:
-    """The drive's operating cases with one part in the circuit."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Context(DriveContext):
+    """A motor's drive: what holds whichever driver is chosen."""
+
+    drive: MotorDrive
+    motor: Constants
+    load: LoadResult
+    winding_cold: Figure
+    winding_hot: Figure
+    winding_time: Figure
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LoadContext(DriveContext):
+    """Another load's drive: a solenoid, a pump or a lamp."""
+
+    drive: LoadDrive
+    load: DcLoadResult
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DriveCircuit:
+    """A drive's operating cases with one part in the circuit. ``delivered`` is the motor's speed or the load's volts."""
 
     stall_full: Figure
     stall_flat: Figure
-    reversal: Figure
-    braking: Figure
     peak: Figure
     planned_peak: Figure
-    top_speed_full: Figure
-    top_speed_flat: Figure
-    motor_volts: Figure
+    delivered_full: Figure
+    delivered_flat: Figure
     duty_full: Figure
     duty_nominal: Figure
     duty_flat: Figure
     source_current: Figure
+    source_start: Figure
     bus_working: Figure
     bus_start: Figure
     bus_jam: Figure
     driver_drop: Figure
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Circuit(DriveCircuit):
+    """A motor's operating cases."""
+
+    reversal: Figure
+    braking: Figure
+    motor_volts: Figure
     inner_resistance: Figure
     lost_volts: Figure
 
@@ -106,63 +140,183 @@ def _named(items: list[T], wanted: str, blank: type[T], path: str) -> T:
     return found
 
 
-def context(build: Build, drive: MotorDrive) -> Context:
-    """Find the unit, source and controller that the drive names (blank ones where it names none) and solve."""
+@dataclass(frozen=True, slots=True)
+class _Links:
+    unit: DriverUnit
+    source: Source
+    controller: Controller
+    regulator: Regulator | None
+
+
+def _links(build: Build, drive: MotorDrive | LoadDrive) -> _Links:
+    """The unit, source and controller that a drive names; blank ones where it names none."""
     unit = _named(build.units, drive.unit, DriverUnit, "units")
-    source = _named(build.supply.sources, unit.source, Source, "supply.sources")
     controller = _named(build.controllers, drive.controller, Controller, "controllers")
-    regulator = next((r for r in build.supply.regulators if r.id == controller.regulator), None)
+    return _Links(
+        unit,
+        _named(build.supply.sources, unit.source, Source, "supply.sources"),
+        controller,
+        next((r for r in build.supply.regulators if r.id == controller.regulator), None),
+    )
+
+
+def motor_context(build: Build, drive: MotorDrive) -> Context:
+    """A motor's drive solved, whichever driver is chosen."""
+    found = _links(build, drive)
+    unit, controller = found.unit, found.controller
     motor = constants(drive.motor)
-    load = compute_load(drive.load, motor, drive.motor.rotor_inertia.leaf, drive.signals.ramp_time.leaf)
-    supply_wire, motor_wire = wire(unit.supply_run), wire(drive.wiring.motor_run)
+    winding_time = motor_rules.winding_time(
+        motor_rules.winding_capacity(drive.motor.winding_copper.leaf), drive.motor.winding_to_housing.leaf
+    )
+    load = compute_load(drive.load, motor, winding_time, drive.signals.ramp_time.leaf)
+    volts, supply_wire = window(found.source), wire(unit.supply_run)
+    energy = supply_rules.stored_energy(load.reflected_inertia, load.motor_speed)
     return Context(
         build=build,
         drive=drive,
         unit=unit,
-        source=source,
+        source=found.source,
+        volts=volts,
         controller=controller,
-        regulator=regulator,
+        regulator=found.regulator,
         motor=motor,
         load=load,
         plan=plan_for(controller, drive.signals),
         supply_wire=supply_wire,
-        motor_wire=motor_wire,
-        feed_resistance=driver_rules.feed_resistance(source.resistance.leaf, supply_wire.resistance),
+        motor_wire=wire(drive.wiring.motor_run),
+        feed_resistance=driver_rules.feed_resistance(volts.resistance, supply_wire.resistance),
+        rms_current=load.rms_current,
+        working_current=load.working_current,
+        starting_current=load.starting_current,
+        stored_energy=energy,
         winding_cold=motor_rules.resistance_at(
             motor.resistance_25, build.ambient.cold.leaf, case="cold", title="Winding, cold"
         ),
         winding_hot=motor_rules.resistance_at(
             motor.resistance_25, drive.motor.winding_hot.leaf, case="hot", title="Winding, hot"
         ),
+        winding_time=winding_time,
         links=(drive.chosen("unit"), drive.chosen("controller"), unit.chosen("source")),
     )
 
 
-def contexts(build: Build) -> list[Context]:
-    """Every drive's context, each with those that share its driver unit."""
-    alone = [context(build, drive) for drive in build.drives]
-    return [
-        replace(at, sharing=tuple(o for o in alone if o is not at and o.drive.unit and o.drive.unit == at.drive.unit))
+def load_context(build: Build, drive: LoadDrive) -> LoadContext:
+    """Another load's drive solved, whichever driver is chosen."""
+    found = _links(build, drive)
+    unit, controller = found.unit, found.controller
+    volts, supply_wire, load_wire = window(found.source), wire(unit.supply_run), wire(drive.wiring.motor_run)
+    load = compute_dc_load(drive.load, volts)
+    return LoadContext(
+        build=build,
+        drive=drive,
+        unit=unit,
+        source=found.source,
+        volts=volts,
+        controller=controller,
+        regulator=found.regulator,
+        load=load,
+        plan=plan_for(controller, drive.signals),
+        supply_wire=supply_wire,
+        motor_wire=load_wire,
+        feed_resistance=driver_rules.feed_resistance(volts.resistance, supply_wire.resistance),
+        rms_current=load.rms_current,
+        working_current=load.working_current,
+        starting_current=load.peak_current,
+        stored_energy=NO_ENERGY,
+        links=(drive.chosen("unit"), drive.chosen("controller"), unit.chosen("source")),
+    )
+
+
+def contexts(build: Build) -> dict[str, DriveContext]:
+    """The context of every drive that has a driver, by its id, each with those that share its driver unit."""
+    alone: list[DriveContext] = []
+    for drive in build.drives:
+        if isinstance(drive, MotorDrive):
+            alone.append(motor_context(build, drive))
+        elif isinstance(drive, LoadDrive):
+            alone.append(load_context(build, drive))
+    return {
+        at.drive.id: replace(
+            at, sharing=tuple(o for o in alone if o is not at and o.drive.unit and o.drive.unit == at.drive.unit)
+        )
         for at in alone
+    }
+
+
+def solve(at: DriveContext, part: DriverPart | None) -> DriveCircuit:
+    """The operating cases of any drive with ``part`` between source and load (no drop where there is none)."""
+    return circuit(at, part) if isinstance(at, Context) else load_circuit(at, part)
+
+
+@dataclass(frozen=True, slots=True)
+class _Ways:
+    drop: Node
+    cold: Node
+    hot: Node
+
+
+def _through(part: DriverPart | None) -> _Ways:
+    if part is None:
+        return _Ways(NO_VOLTS, NO_OHMS, NO_OHMS)
+    return _Ways(
+        part.drop_v.leaf,
+        part.on_resistance.leaf,
+        driver_rules.hot_resistance(part.on_resistance.leaf, part.hot_factor.leaf),
+    )
+
+
+def load_circuit(at: DriveContext, part: DriverPart | None) -> DriveCircuit:
+    """The cases of a resistive load: its current at full and flat, its inrush, and the volts it gets."""
+    assert isinstance(at, LoadContext)
+    way, volts, feed = _through(part), at.volts, at.feed_resistance
+    load = at.load
+    round_cold = driver_rules.loop_resistance(
+        volts.resistance, at.supply_wire.resistance, way.cold, at.motor_wire.resistance, load.resistance, case="cold"
+    )
+    steady = [
+        driver_rules.stall_in_circuit(v, way.drop, NO_VOLTS, round_cold, case=c, title="Current, switched on")
+        for v, c in ((volts.full, "supply full"), (volts.flat, "supply flat"))
     ]
+    inrush = dc_rules.inrush(steady[0], load.inrush_factor, because=[at.drive.load.chosen("kind")])
+    peak = driver_rules.worst_of(inrush, inrush, title="Worst peak current", because=at.links)
+    given = [
+        dc_rules.volts_across(i, load.resistance, case=c)
+        for i, c in zip(steady, ("supply full", "supply flat"), strict=True)
+    ]
+    drawn = supply_rules.source_current(load.duty, steady[0], case="working")
+    return DriveCircuit(
+        stall_full=steady[0],
+        stall_flat=steady[1],
+        peak=peak,
+        planned_peak=peak,
+        delivered_full=given[0],
+        delivered_flat=given[1],
+        duty_full=load.duty,
+        duty_nominal=load.duty,
+        duty_flat=load.duty,
+        source_current=drawn,
+        source_start=inrush,
+        bus_working=supply_rules.loaded_voltage(volts.flat, steady[1], feed, case="flat, working"),
+        bus_start=supply_rules.loaded_voltage(volts.flat, inrush, feed, case="flat, starting"),
+        bus_jam=supply_rules.loaded_voltage(volts.flat, steady[1], feed, case="flat, on for good"),
+        driver_drop=driver_rules.driver_drop(way.drop, way.hot, load.working_current, case="working"),
+    )
 
 
 def circuit(at: Context, part: DriverPart | None) -> Circuit:
-    """The operating cases of a drive with ``part`` between source and motor (no drop where there is none)."""
-    drop: Node = part.drop_v.leaf if part else NO_VOLTS
-    cold_r: Node = part.on_resistance.leaf if part else NO_OHMS
-    hot_r: Node = driver_rules.hot_resistance(part.on_resistance.leaf, part.hot_factor.leaf) if part else NO_OHMS
+    """The operating cases of a motor's drive with ``part`` between source and motor."""
+    way = _through(part)
+    drop, cold_r, hot_r = way.drop, way.cold, way.hot
     brush, k_e = at.motor.brush_drop, at.motor.motor_constant
-    full, nominal, flat = (g.leaf for g in (at.source.full_v, at.source.nominal_v, at.source.flat_v))
-    feed, leads = at.feed_resistance, at.motor_wire.resistance
-    source_r, wire_r = at.source.resistance.leaf, at.supply_wire.resistance
+    full, nominal, flat, source_r = at.volts.full, at.volts.nominal, at.volts.flat, at.volts.resistance
+    feed, leads, wire_r = at.feed_resistance, at.motor_wire.resistance, at.supply_wire.resistance
     total_cold = driver_rules.loop_resistance(source_r, wire_r, cold_r, leads, at.winding_cold, case="cold")
     total_hot = driver_rules.loop_resistance(source_r, wire_r, hot_r, leads, at.winding_hot, case="hot")
     stall_full = driver_rules.stall_in_circuit(
         full, drop, brush, total_cold, case="supply full, cold", because=at.links
     )
     stall_flat = driver_rules.stall_in_circuit(flat, drop, brush, total_cold, case="supply flat, cold")
-    working, starting, speed = at.load.working_current, at.load.starting_current, at.load.motor_speed
+    working, starting, speed = at.working_current, at.starting_current, at.load.motor_speed
     top_full = driver_rules.top_speed(full, drop, brush, working, total_cold, k_e, case="supply full, cold")
     top_flat = driver_rules.top_speed(flat, drop, brush, working, total_hot, k_e, case="supply flat, hot")
     reversal = driver_rules.reversal_in_circuit(
@@ -176,22 +330,21 @@ def circuit(at: Context, part: DriverPart | None) -> Circuit:
         supply_rules.duty(bridge, v, working, feed, case=c)
         for v, c in ((full, "supply full"), (nominal, "supply nominal"), (flat, "supply flat"))
     ]
-    planned = _planned_peak(at, starting, braking, stall_full)
-    drawn = supply_rules.source_current(duties[1], working, case="working")
     return Circuit(
         stall_full=stall_full,
         stall_flat=stall_flat,
         reversal=reversal,
         braking=braking,
         peak=_worst_peak(at, stall_full, reversal, braking),
-        planned_peak=planned,
-        top_speed_full=top_full,
-        top_speed_flat=top_flat,
+        planned_peak=_planned_peak(at, starting, braking, stall_full),
+        delivered_full=top_full,
+        delivered_flat=top_flat,
         motor_volts=volts,
         duty_full=duties[0],
         duty_nominal=duties[1],
         duty_flat=duties[2],
-        source_current=drawn,
+        source_current=supply_rules.source_current(duties[1], working, case="working"),
+        source_start=_source_at_start(at, starting, stall_flat),
         bus_working=supply_rules.loaded_voltage(flat, working, feed, case="flat, working"),
         bus_start=_bus_at_start(at, flat, starting, stall_flat),
         bus_jam=supply_rules.loaded_voltage(flat, stall_flat, feed, case="flat, jammed"),
@@ -201,6 +354,12 @@ def circuit(at: Context, part: DriverPart | None) -> Circuit:
         ),
         lost_volts=driver_rules.fixed_drops(drop, brush),
     )
+
+
+def _source_at_start(at: Context, starting: Figure, stall: Figure) -> Figure:
+    """What the start takes from the source, at most: a ramp ends at the starting current, an unramped start stalls."""
+    soft = at.drive.signals.soft_start == "yes"
+    return supply_rules.as_drawn(starting if soft else stall, because=[at.drive.signals.chosen("soft_start")])
 
 
 def _worst_peak(at: Context, stall: Figure, reversal: Figure, braking: Figure) -> Figure:
@@ -220,14 +379,26 @@ def _planned_peak(at: Context, starting: Figure, braking: Figure, stall: Figure)
     because = [signals.chosen("soft_start"), signals.chosen("braking"), presence(at.unit.current_limit.leaf)]
     limit: Node = at.unit.current_limit.leaf if at.unit.current_limit.value is not None else starting
     first = driver_rules.worst_of(starting if signals.soft_start == "yes" else stall, limit, because=because)
+    first = driver_rules.worst_of(first, at.load.hardest_current, because=because)
     if signals.braking == "brake":
         return driver_rules.worst_of(first, braking, title="Planned peak current", because=because)
     return driver_rules.worst_of(first, first, title="Planned peak current", because=because)
 
 
-def _bus_at_start(at: Context, flat: Leaf, starting: Figure, stall: Figure) -> Figure:
+def _bus_at_start(at: Context, flat: Node, starting: Figure, stall: Figure) -> Figure:
     soft = at.drive.signals.soft_start == "yes"
     return supply_rules.loaded_voltage(
         flat, starting if soft else stall, at.feed_resistance,
         case="flat, starting", because=[at.drive.signals.chosen("soft_start")],
     )  # fmt: skip
+
+
+def servo_rail(build: Build, drive: ServoDrive) -> Node:
+    """The volts of a servo's rail: a regulator's output, or a source when full."""
+    regulator = next((r for r in build.supply.regulators if r.id == drive.rail), None)
+    if regulator is not None:
+        return regulator.output_v.leaf
+    source = next((s for s in build.supply.sources if s.id == drive.rail), None)
+    if source is not None:
+        return window(source).full
+    return Leaf(f"{drive.path}.rail", "the servo's rail", KINDS["voltage"], None, origin="assumed")

@@ -29,8 +29,9 @@ def expand(data: Any, model: type[BaseModel], origin: str) -> Any:
         inner = _model_in(info.annotation, value) if info is not None else None
         if inner is Given:
             full[name] = {"text": value, "origin": origin} if isinstance(value, str) else value
-        elif inner is not None and isinstance(value, list):
-            full[name] = [expand(item, inner, origin) for item in value]
+        elif info is not None and isinstance(value, list):
+            models = [_model_in(info.annotation, item) for item in value]
+            full[name] = [expand(v, m, origin) if m else v for v, m in zip(value, models, strict=True)]
         else:
             full[name] = expand(value, inner, origin) if inner is not None else value
     return full

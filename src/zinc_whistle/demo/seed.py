@@ -6,7 +6,7 @@ import itertools
 
 from ..core.assess import Assessment, assess, standing_basis
 from ..core.bench.readings import Reading, judge
-from ..core.build import Build, bind_build
+from ..core.build import Build, MotorDrive, bind_build
 from ..store.builds import new_id
 from ..store.store import Store
 from .data import lantern_carousel, sample_parts
@@ -46,7 +46,7 @@ def _carousel(store: Store) -> None:
     build = lantern_carousel()
     first = build.model_copy(deep=True)
     first.issue = "1.0"
-    first.drives[0].load.gear_ratio.text = "131"
+    _motor(first).load.gear_ratio.text = "131"
     bind_build(first)
     stored = store.builds.add(first, CAROUSEL)
     store.journal.add_note(CAROUSEL, "Motor and battery on the bench. Shaft held in the vice, three angles read.")
@@ -85,6 +85,12 @@ def _stand_on(build: Build) -> None:
     """The tuning was done with the first gearbox, the tick calibration with the present one."""
     drive = assess(build).drives["d1"]
     bases = {path: standing_basis(node, path) for path, node in drive.stands_on().items()}
-    build.drives[0].encoder.calibrated.basis = bases["drives.d1.encoder.calibrated"]
+    _motor(build).encoder.calibrated.basis = bases["drives.d1.encoder.calibrated"]
     old = bases["drives.d1.loop.gain"] | {"drives.d1.load.gear_ratio": "131"}
-    build.drives[0].loop.gain.basis = old
+    _motor(build).loop.gain.basis = old
+
+
+def _motor(build: Build) -> MotorDrive:
+    drive = build.drives[0]
+    assert isinstance(drive, MotorDrive)
+    return drive

@@ -2,125 +2,37 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Any
 
 import numpy as np
 
-from ..core.assess import DriveAssessment
+from ..core.assess import (
+    Assessment,
+    DriveAssessment,
+    DrivenAssessment,
+    LoadAssessment,
+    MotorAssessment,
+    ServoAssessment,
+)  # fmt: skip
 from ..core.bench.readings import Reading
 from ..core.build import Schools
 from ..core.driver import rules as driver_rules
 from ..core.driver.candidates import Candidate, verdicts
 from ..core.driver.spec import PART_KINDS
-from ..core.load.spec import Turntable
 from ..core.loop.compute import simulated
-from ..core.motor import rules as motor_rules
-from ..core.motor.compute import curve
+from ..core.motor.spec import MotorPart
+from ..core.operating import Context
 from ..core.quantities import phrase
 from ..core.signals.compute import strip, table
-from ..core.units import UNITS
+from . import draw_load, draw_motor, draw_supply
 from . import pictures as p
 from .fields import Describer
+from .scale import in_unit, one_in, thin
 from .views import figure_view, finding_view, text_of
 
-MOST_POINTS = 240
 
-
-def in_unit(values: Sequence[float], unit: str) -> list[float]:
-    """SI values as plain numbers in a unit, to six figures."""
-    factor = UNITS[unit].factor
-    return [float(f"{v / factor:.6g}") for v in values]
-
-
-def _one(value: float | None, unit: str) -> float | None:
-    return None if value is None else in_unit([value], unit)[0]
-
-
-def thin(*series: list[Any]) -> list[list[Any]]:
-    """At most MOST_POINTS of each list, first and last kept."""
-    length = len(series[0])
-    if length <= MOST_POINTS:
-        return [list(s) for s in series]
-    keep = np.unique(np.linspace(0, length - 1, MOST_POINTS).round().astype(int))
-    return [[s[i] for i in keep] for s in series]
-
-
-def motor(done: DriveAssessment) -> p.MotorPicture | p.PlainPicture:
-    """Curves at the nominal supply, the working point and the driver's continuous current."""
-    at = done.context
-    drawn = curve(done.motor, at.source.nominal_v.value, done.at_supply)
-    if drawn is None:
-        return p.PlainPicture()
-    limit_text, limit_torque = "", None
-    part, k_e, i_0 = at.unit.part, done.motor.motor_constant.value, done.motor.no_load_a.value
-    if part is not None and part.continuous_a.value is not None and k_e is not None and i_0 is not None:
-        limit_torque = _one(float(motor_rules.torque_at.bare(k_e, part.continuous_a.value, i_0)), "mN·m")
-        limit_text = f"driver, continuous {phrase(part.continuous_a.value, 'current')}"
-    rows = [r for r in at.drive.motor.locked if r.voltage.value and r.current.value]
-    working = done.load.working_current
-    return p.MotorPicture(
-        in_unit(drawn.torque_nm, "mN·m"), in_unit(drawn.speed_rad_s, "rpm"), in_unit(drawn.current_a, "A"),
-        in_unit(drawn.power_w, "W"), in_unit(drawn.efficiency, "%"),
-        _one(done.load.motor_torque.value, "mN·m"), f"working, {text_of(working)}" if working.value else "",
-        limit_torque, limit_text,
-        [_one(r.angle.value or 0.0, "°") or 0.0 for r in rows],
-        [float(motor_rules.row_resistance.bare(r.voltage.value, r.current.value)) for r in rows],
-    )  # fmt: skip
-
-
-def load(done: DriveAssessment) -> p.LoadPicture:
-    """The mechanism, and its cycle: ramp, run, rest (long parts cut short to be seen)."""
-    spec, result = done.drive.load, done.load
-    mechanism = spec.mechanism
-    speed = _one(mechanism.speed.value, "rpm")
-    ramp, run, rest = result.ramp_time.value, spec.run_for.value, spec.rest_for.value
-    time: list[float] = []
-    speeds: list[float] = []
-    currents: list[float] = []
-    start, work = result.starting_current.value, result.working_current.value
-    shown = 0.0
-    if None not in (ramp, run, rest, speed, start, work):
-        assert ramp and run and rest is not None and speed and start and work
-        hold, pause = min(run, 3 * ramp), min(rest, ramp)
-        points = [(0.0, 0.0, start), (ramp, speed, start), (ramp, speed, work), (ramp + hold, speed, work)]
-        if pause > 0:
-            points += [(ramp + hold, 0.0, 0.0), (ramp + hold + pause, 0.0, 0.0)]
-        time, speeds, currents = ([pt[i] for pt in points] for i in range(3))
-        shown = time[-1]
-    cycle = f"runs {text_of(spec.run_for.leaf)}, rests {text_of(spec.rest_for.leaf)}"
-    table_top = mechanism if isinstance(mechanism, Turntable) else None
-    return p.LoadPicture(
-        mechanism.kind, table_top.spread if table_top else "", table_top.radius.value if table_top else None,
-        text_of(table_top.mass.leaf) if table_top else "", text_of(table_top.radius.leaf) if table_top else "",
-        speed, text_of(mechanism.speed.leaf), text_of(mechanism.friction_torque.leaf), text_of(spec.gear_ratio.leaf),
-        time, speeds, currents, shown, cycle,
-    )  # fmt: skip
-
-
-def supply(done: DriveAssessment) -> p.SupplyPicture:
-    """Bands of volts that can be compared by eye."""
-    at, result = done.context, done.supply
-    bands: list[p.Band] = []
-
-    def band(label: str, low: Any, high: Any, role: Any) -> None:
-        if low.value is None or high.value is None:
-            return
-        text = text_of(low) if low.value == high.value else f"{text_of(low)} to {text_of(high)}"
-        bands.append(p.Band(label, low.value, high.value, text, role))
-
-    band(at.source.name or "Source", at.source.flat_v.leaf, at.source.full_v.leaf, "source")
-    if at.unit.part is not None:
-        band(at.unit.part.name, at.unit.part.v_min.leaf, at.unit.part.v_max.leaf, "window")
-    band("At the driver, flat and working", result.bus_working, result.bus_working, "moment")
-    band("At the driver, flat and starting", result.bus_start, result.bus_start, "moment")
-    band("At the driver, flat and jammed", result.bus_jam, result.bus_jam, "moment")
-    if result.logic_needs is not None:
-        band("The logic's regulator needs", result.logic_needs, result.logic_needs, "need")
-    return p.SupplyPicture(bands)
-
-
-def driver(done: DriveAssessment) -> p.DriverPicture:
+def driver(done: DrivenAssessment) -> p.DriverPicture:
     """The comparison of every candidate."""
     at, chosen = done.context, done.context.unit.part
     views = [_candidate(c, chosen is not None and c.part.id == chosen.id) for c in done.candidates]
@@ -141,14 +53,14 @@ def _candidate(candidate: Candidate, chosen: bool) -> p.CandidateView:
     return p.CandidateView(
         part.id, part.name, PART_KINDS[part.kind], part.sample, chosen, bool(candidate.refusals),
         text_of(part.price.leaf), part.effort, part.continuous_condition, text_of(candidate.circuit.driver_drop),
-        text_of(candidate.circuit.top_speed_flat),
+        text_of(candidate.circuit.delivered_flat),
         text_of(heat.junction) if heat.junction.value is not None else heat.junction.reason or "not known yet",
         [finding_view(c) for c in candidate.checks],
         [f"{v.title}: {v.detail or v.todo}" for v in map(finding_view, candidate.refusals)], part.note,
     )  # fmt: skip
 
 
-def stage(done: DriveAssessment) -> p.StagePicture:
+def stage(done: DrivenAssessment) -> p.StagePicture:
     """Heat of the part and its junction over the motor current."""
     chosen, at = done.chosen, done.context
     if chosen is None or done.stage.heat is None:
@@ -163,7 +75,7 @@ def stage(done: DriveAssessment) -> p.StagePicture:
     ):
         if watts is not None:
             losses.append(p.Loss(label, watts, phrase(watts, "power")))
-    allowed, working = heat.allowed_current.value, at.load.rms_current.value
+    allowed, working = heat.allowed_current.value, at.rms_current.value
     currents: list[float] = []
     junctions: list[float | None] = []
     fixed = (
@@ -178,7 +90,7 @@ def stage(done: DriveAssessment) -> p.StagePicture:
         air, r_th, r_on, factor, limit = (float(v or 0.0) for v in values)
         for current in np.linspace(0.0, max(allowed * 1.25, working * 1.2), 61):
             per_ampere = driver_rules.fixed_heat.bare(
-                part.drop_v.value or 0.0, current, at.source.full_v.value or 0.0, part.switching_time.value or 0.0,
+                part.drop_v.value or 0.0, current, at.volts.full.value or 0.0, part.switching_time.value or 0.0,
                 at.plan.frequency.value, part.quiescent_a.value or 0.0,
             )  # fmt: skip
             currents.append(float(current))
@@ -193,12 +105,12 @@ def stage(done: DriveAssessment) -> p.StagePicture:
     )  # fmt: skip
 
 
-def signals(done: DriveAssessment) -> p.SignalsPicture:
+def signals(done: DrivenAssessment) -> p.SignalsPicture:
     """One strip of PWM at work, the ramp, the timer settings side by side and the truth table."""
     at, result, plan = done.context, done.signals, done.context.plan
-    drawn = strip(at, result)
+    drawn = strip(at, result) if isinstance(at, Context) else None
     truth = table(at)
-    ramp, start, work = at.load.ramp_time.value, at.load.starting_current.value, at.load.working_current.value
+    ramp, start, work = result.ramp.value, at.starting_current.value, at.working_current.value
     duty = result.duty.value
     times: list[float] = []
     duties: list[float] = []
@@ -228,16 +140,27 @@ def signals(done: DriveAssessment) -> p.SignalsPicture:
 
 def wiring(done: DriveAssessment) -> p.WiringPicture:
     """The harness and its table."""
-    at, result = done.context, done.wiring
-    blocks = {
-        "source": at.source.name or "Source",
-        "fuse": f"Fuse {text_of(at.source.fuse.leaf)}",
-        "driver": at.unit.part.name if at.unit.part is not None else "Driver",
-        "motor": at.drive.motor.name or "Motor",
-        "controller": at.controller.name or "Controller",
-    }
-    if at.drive.encoder.fitted == "yes":
-        blocks["encoder"] = "Encoder"
+    result = done.wiring
+    if isinstance(done, DrivenAssessment):
+        at = done.context
+        controller = at.controller
+        blocks = {
+            "source": at.source.name or "Source",
+            "fuse": f"Fuse {text_of(at.source.fuse.leaf)}",
+            "driver": at.unit.part.name if at.unit.part is not None else "Driver",
+            "motor": (done.drive.motor.name if isinstance(done, MotorAssessment) else done.drive.name) or "Motor",
+            "controller": controller.name or "Controller",
+        }
+        if isinstance(done, MotorAssessment) and done.drive.encoder.fitted == "yes":
+            blocks["encoder"] = "Encoder"
+    else:
+        assert isinstance(done, ServoAssessment)
+        controller = done.controller
+        blocks = {
+            "source": "Servo rail",
+            "servo": done.drive.servo.name or "Servo",
+            "controller": controller.name or "Controller",
+        }
     wires = [
         p.ConnectionView(
             c.id, c.start.block, c.start.pin, c.end.block, c.end.pin, c.signal, c.colour,
@@ -248,16 +171,16 @@ def wiring(done: DriveAssessment) -> p.WiringPicture:
     ]  # fmt: skip
     pins = []
     for use in result.pins:
-        able = [x for x in at.controller.pins if use.needs in x.can]
+        able = [x for x in controller.pins if use.needs in x.can]
         pins.append(p.PinView(
             use.signal, use.needs, use.pin.label if use.pin else "", use.pin.id if use.pin else "",
             use.pin.program if use.pin else "", use.fixed, use.refusal,
             [x.id for x in able], [f"{x.label} (program {x.program})" for x in able],
         ))  # fmt: skip
-    return p.WiringPicture(blocks, wires, pins, at.drive.wiring.path)
+    return p.WiringPicture(blocks, wires, pins, done.drive.wiring.path)
 
 
-def encoder(done: DriveAssessment) -> p.EncoderPicture:
+def encoder(done: MotorAssessment) -> p.EncoderPicture:
     """The disc, two of its periods as A and B, and the rates on one scale."""
     spec, result = done.drive.encoder, done.encoder
     teeth = None if spec.teeth.value is None else int(spec.teeth.value)
@@ -286,7 +209,7 @@ def encoder(done: DriveAssessment) -> p.EncoderPicture:
     return p.EncoderPicture(teeth, spec.fitted == "yes", text_of(result.counts_per_turn), degrees, a, b, edges, shown)
 
 
-def loop(done: DriveAssessment) -> p.LoopPicture:
+def loop(done: MotorAssessment) -> p.LoopPicture:
     """The step response, from rest to the working speed."""
     step = simulated(done.loop)
     if step is None:
@@ -297,7 +220,7 @@ def loop(done: DriveAssessment) -> p.LoopPicture:
     time, speed, duty, current = thin(step.time_s[:end], step.speed[:end], step.duty[:end], step.current_a[:end])
     return p.LoopPicture(
         [float(f"{t:.6g}") for t in time], in_unit(speed, "rpm"), in_unit(duty, "%"), in_unit(current, "A"),
-        _one(step.target, "rpm"), _one(step.final, "rpm"), step.settling_s, "",
+        one_in(step.target, "rpm"), one_in(step.final, "rpm"), step.settling_s, "",
     )  # fmt: skip
 
 
@@ -319,7 +242,30 @@ def bench(done: DriveAssessment, readings: Sequence[Reading], describer: Describ
     return p.BenchPicture(steps, sum(s.verdict == "pass" and not s.stale for s in steps))
 
 
-PICTURES = {
-    "motor": motor, "load": load, "supply": supply, "driver": driver, "power_stage": stage, "signals": signals,
-    "wiring": wiring, "encoder": encoder, "loop": loop,
+_PICTURES: dict[str, Callable[[Any], p.Picture]] = {
+    "driver": driver, "power_stage": stage, "signals": signals, "wiring": wiring, "encoder": encoder, "loop": loop,
 }  # fmt: skip
+
+
+def picture(
+    all: Assessment, done: DriveAssessment, station: str, readings: Sequence[Reading], describer: Describer,
+    motors: Sequence[MotorPart], what_if: Assessment | None,
+) -> p.Picture:  # fmt: skip
+    """The picture of one station of one drive."""
+    if station == "bench":
+        return bench(done, readings, describer)
+    if station == "wiring":
+        return wiring(done)
+    if station == "supply":
+        return draw_supply.supply(all, done)
+    if isinstance(done, ServoAssessment):
+        return draw_load.servo(done) if station in ("load", "signals") else p.PlainPicture()
+    if station == "load" and isinstance(done, LoadAssessment):
+        return draw_load.dc_load(done)
+    if isinstance(done, MotorAssessment) and station == "motor":
+        other = what_if.drives.get(done.drive.id) if what_if is not None else None
+        return draw_motor.motor(done, motors, other if isinstance(other, MotorAssessment) else None)
+    if isinstance(done, MotorAssessment) and station == "load":
+        return draw_load.load(done, motors)
+    made = _PICTURES.get(station)
+    return made(done) if made is not None else p.PlainPicture()

@@ -61,12 +61,14 @@ class Section:
     rows: list[Row] | None = None
     blank: dict[str, Any] | None = None
     columns: bool = False
+    removable: bool = False
 
 
 class Describer:
     """Describes specs of one assessment."""
 
     def __init__(self, assessment: Assessment) -> None:
+        self.build = assessment.build
         self.errors = assessment.bound.errors
         self.titles = {path: ask.label for path, ask in assessment.bound.asks.items()}
         self.stale: dict[str, list[str]] = {}
@@ -114,26 +116,39 @@ class Describer:
         found = [Option("", "None yet"), *(Option(o.id, o.name or o.id) for o in options)]
         return Field(f"{spec.path}.{name}".lstrip("."), label, "choice", getattr(spec, name), options=found)
 
-    def table(self, spec: Spec, name: str, model: type[Item], *, columns: bool | None = None) -> Section:
+    def table(
+        self, spec: Spec, name: str, model: type[Item], *, columns: bool | None = None, title: str = ""
+    ) -> Section:
         """A list of items, a row each."""
         told = spec.told(name)
         items: list[Item] = getattr(spec, name)
         rows = [Row(item.id, self.section(item, "").fields) for item in items]
-        label = told.listing.label if told.listing else name
+        label = title or (told.listing.label if told.listing else name)
         wide = told.listing.columns if told.listing and columns is None else bool(columns)
         return Section(
             label, told.listing.help if told.listing else "", [], f"{spec.path}.{name}".lstrip("."), rows,
             model(id="new").model_dump(mode="json"), wide,
         )  # fmt: skip
 
-    def variant(self, spec: Spec, name: str, label: str, labels: dict[str, str]) -> Field:
-        """A field whose choice changes which fields follow."""
+    def item_variant(self, spec: Spec, name: str, item: Item, label: str, labels: dict[str, str]) -> Field:
+        """A choice of what kind of item stands in a list; a blank of each kind keeps the item's id."""
         blanks = {}
-        for model in get_args(type(spec).model_fields[name].annotation):
-            if isinstance(model, type) and issubclass(model, Spec):
-                made = model()
-                blanks[made.kind] = made.model_dump(mode="json")  # type: ignore[attr-defined]
+        for model in _models_in(type(spec).model_fields[name].annotation):
+            made = model(id=item.id)
+            blanks[made.kind] = made.model_dump(mode="json")  # type: ignore[attr-defined]
         return Field(
-            f"{spec.path}.{name}", label, "variant", getattr(spec, name).kind,
+            item.path, label, "variant", item.kind,  # type: ignore[attr-defined]
             options=[Option(v, t) for v, t in labels.items()], blanks=blanks,
         )  # fmt: skip
+
+    def adder(self, spec: Spec, name: str, label: str) -> Section:
+        """A button that adds one more item, of the first kind, to a list."""
+        model = _models_in(type(spec).model_fields[name].annotation)[0]
+        blank = model(id="new").model_dump(mode="json")
+        return Section(label, "", [], f"{spec.path}.{name}".lstrip("."), None, blank)
+
+
+def _models_in(annotation: Any) -> list[type[Item]]:
+    if isinstance(annotation, type):
+        return [annotation] if issubclass(annotation, Item) else []
+    return [m for part in get_args(annotation) for m in _models_in(part)]

@@ -9,9 +9,83 @@ from .views import FigureView, FindingView
 
 
 @dataclass(frozen=True, slots=True)
+class OtherCurve:
+    """The curves of a what-if, over the same torques, and its working point."""
+
+    text: str
+    speed_rpm: list[float | None]
+    current_a: list[float | None]
+    working_torque_mnm: float | None
+    working_speed_rpm: float | None
+    words: list[str]
+
+
+@dataclass(frozen=True, slots=True)
+class NextReadingView:
+    """The guided session: what to read next, or why nothing more is needed."""
+
+    title: str
+    how: str
+    setting: str
+    caution: str
+    where: str
+    narrows: str
+    done: str
+    weakest: str
+
+
+@dataclass(frozen=True, slots=True)
+class WayView:
+    """One way to a constant from the data sheet, beside the trusted one."""
+
+    constant: str
+    words: str
+    value: str
+    trusted: bool
+    off: str
+    disagrees: bool
+
+
+@dataclass(frozen=True, slots=True)
+class RemedyView:
+    """One way to creep more slowly, and its costs."""
+
+    name: str
+    lowest: str
+    top_speed: str
+    torque: str
+    price: str
+    reaches: bool
+
+
+@dataclass(frozen=True, slots=True)
+class HeatView:
+    """Winding and housing over time at work (°C, minutes), and a stall from there (s)."""
+
+    minutes: list[float]
+    winding_c: list[float]
+    housing_c: list[float]
+    limit_c: float | None
+    stall_text: str
+
+
+@dataclass(frozen=True, slots=True)
+class MotorChoice:
+    """A motor of the shelf, for the what-if and for choosing."""
+
+    id: str
+    name: str
+    kind: str
+    sample: bool
+    text: str
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
 class MotorPicture:
     """Curves over shaft torque (mN·m): speed (rpm), current (A), power (W), efficiency (%)."""
 
+    known: bool
     torque_mnm: list[float]
     speed_rpm: list[float]
     current_a: list[float]
@@ -21,30 +95,87 @@ class MotorPicture:
     working_text: str
     driver_torque_mnm: float | None
     driver_text: str
-    angles: list[float]
-    angle_ohm: list[float]
+    duties: list[str]
+    other: OtherCurve | None
+    session: NextReadingView | None
+    ways: list[WayView]
+    remedies: list[RemedyView]
+    heat: HeatView | None
+    motors: list[MotorChoice]
     kind: Literal["motor"] = "motor"
 
 
 @dataclass(frozen=True, slots=True)
-class LoadPicture:
-    """The turntable to its numbers, and one duty cycle as a strip (s, rpm at the load, A)."""
+class MechanismView:
+    """One mechanism, to be drawn to its numbers: plain numbers in SI, and the texts beside them."""
 
-    mechanism: str
-    spread: str
-    radius_m: float | None
-    mass_text: str
-    radius_text: str
-    speed_rpm: float | None
-    speed_text: str
-    torque_text: str
+    id: str
+    kind: str
+    title: str
+    numbers: dict[str, float]
+    texts: dict[str, str]
+
+
+@dataclass(frozen=True, slots=True)
+class GearView:
+    """One ratio, or one motor with its best ratio, held against the load."""
+
+    name: str
+    ratio: str
+    does: bool
+    chosen: bool
+    speed: str
+    torque: str
+    heat: str
+    current: str
+    worst: float
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class LoadPicture:
+    """The mechanisms to their numbers, and one duty cycle as a strip (s, rpm at the load, A)."""
+
+    mechanisms: list[MechanismView]
     ratio_text: str
+    speed_text: str
     strip_time_s: list[float]
     strip_speed_rpm: list[float]
     strip_current_a: list[float]
-    shown_s: float
     cycle_text: str
+    gears: list[GearView]
+    motors: list[GearView]
+    books: list[Loss]
     kind: Literal["load"] = "load"
+
+
+@dataclass(frozen=True, slots=True)
+class ServoPicture:
+    """A servo's sweep and pulse: angles in degrees, times in ms."""
+
+    style: str
+    sweep_deg: float | None
+    travel_deg: float | None
+    arm_text: str
+    force_text: str
+    low_ms: float | None
+    high_ms: float | None
+    frame_ms: float | None
+    move_text: str
+    dwell_text: str
+    texts: dict[str, str]
+    kind: Literal["servo"] = "servo"
+
+
+@dataclass(frozen=True, slots=True)
+class DcLoadPicture:
+    """Current of a solenoid, pump or lamp over its cycle (s, A)."""
+
+    load: str
+    time_s: list[float]
+    current_a: list[float]
+    texts: dict[str, str]
+    kind: Literal["dc_load"] = "dc_load"
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,6 +194,10 @@ class SupplyPicture:
     """Volts from the source's window down to each consumer's need, with the worst moments between."""
 
     bands: list[Band]
+    sag_time_s: list[float]
+    sag_v: list[float]
+    need_v: float | None
+    advice: list[str]
     kind: Literal["supply"] = "supply"
 
 
@@ -298,6 +433,6 @@ class PlainPicture:
 
 
 Picture = (
-    MotorPicture | LoadPicture | SupplyPicture | DriverPicture | StagePicture | SignalsPicture | WiringPicture
+    MotorPicture | LoadPicture | ServoPicture | DcLoadPicture | SupplyPicture | DriverPicture | StagePicture | SignalsPicture | WiringPicture
     | EncoderPicture | LoopPicture | BenchPicture | PlainPicture
 )  # fmt: skip

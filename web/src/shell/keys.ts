@@ -1,4 +1,4 @@
-import { useEffect } from "react";
+import { useLayoutEffect } from "react";
 
 export const STATION_KEYS = ["1", "2", "3", "4", "5", "6", "7", "8", "9", "0", "-"];
 export const KEY_HELP: [string, string][] = [
@@ -31,7 +31,8 @@ function inText(target: EventTarget | null): boolean {
 
 /** Plain keys act outside text fields (and can be switched off); with Alt they act everywhere. */
 export function useKeys(act: (key: string) => boolean) {
-  useEffect(() => {
+  // Before the page is painted: a key pressed as soon as something is seen must not be lost.
+  useLayoutEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const command = event.ctrlKey || event.metaKey;
       let key = event.key.length === 1 ? event.key.toLowerCase() : event.key;

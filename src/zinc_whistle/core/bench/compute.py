@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Any
 
 from ..doubt import doubt_of
 from ..driver import rules as driver_rules
 from ..driver.candidates import Candidate
 from ..encoder.compute import EncoderResult
-from ..operating import NO_OHMS, NO_VOLTS, Context
+from ..motor import rules as motor_rules
+from ..operating import NO_OHMS, NO_VOLTS, Context, DriveContext, LoadContext
 from ..quantities import phrase
+from ..servo.compute import ServoResult
+from ..servo.spec import ServoSpec
 from ..working import Leaf, Node
 from . import rules
 
@@ -101,12 +103,12 @@ def steps(at: Context, chosen: Candidate | None, encoder: EncoderResult) -> tupl
     return tuple(found)
 
 
-def _power(at: Context, chosen: Candidate | None) -> list[Step]:
-    source = at.source
-    full, flat = source.full_v.value, source.flat_v.value
+def _power(at: DriveContext, chosen: Candidate | None) -> list[Step]:
+    source = at.volts
+    full, flat = source.full.value, source.flat.value
     setting = "DC volts, " + (meter_range(full, "voltage") if full else "highest range first")
     rest = Step(
-        "rail", "Source at rest", "Fuse, out side, to ground", "Meter", setting, source.nominal_v.leaf, "voltage", "V",
+        "rail", "Source at rest", "Fuse, out side, to ground", "Meter", setting, source.nominal, "voltage", "V",
         flat, full, "between flat and full",
         "Fuse first, at the battery. Check polarity before the driver is joined.",
     )  # fmt: skip
@@ -132,7 +134,7 @@ def _power(at: Context, chosen: Candidate | None) -> list[Step]:
     return found
 
 
-def _signals(at: Context) -> list[Step]:
+def _signals(at: DriveContext) -> list[Step]:
     plan, level = at.plan, at.controller.logic_v.value
     setting = "Probe ×10, DC coupling"
     if plan.frequency.value and level:
@@ -156,18 +158,12 @@ def _motor(at: Context, chosen: Candidate | None) -> list[Step]:
     drop: Node = part.drop_v.leaf if part else NO_VOLTS
     on: Node = part.on_resistance.leaf if part else NO_OHMS
     round_r = driver_rules.loop_resistance(
-        at.source.resistance.leaf, at.supply_wire.resistance, on, at.motor_wire.resistance,
+        at.volts.resistance, at.supply_wire.resistance, on, at.motor_wire.resistance,
         at.motor.resistance_25, case="no load, 25 °C",
     )  # fmt: skip
-    speed = rules.free_speed(
-        at.source.nominal_v.leaf,
-        drop,
-        at.motor.brush_drop,
-        at.motor.no_load_a,
-        round_r,
-        at.motor.motor_constant,
-    )
-    current: Any = at.motor.no_load_a
+    k_e, friction, viscous = at.motor.motor_constant, at.motor.friction_a, at.motor.viscous
+    speed = rules.free_speed(at.volts.nominal, drop, at.motor.brush_drop, friction, round_r, k_e, viscous)
+    current = motor_rules.friction_current(friction, viscous, k_e, speed, case="no load", title="No-load current")
     range_text = meter_range(current.value, "current") if current.value else "highest range first"
     return [
         _step("no_load_a", "No-load current, full duty", "In series with one motor lead", "Meter, current in series",
@@ -178,3 +174,39 @@ def _motor(at: Context, chosen: Candidate | None) -> list[Step]:
               "Program's speed reading", "Full duty, battery near nominal", speed, "rpm", SPEED_SHARE,
               "battery between nominal and full, ±5 %"),
     ]  # fmt: skip
+
+
+def load_steps(at: DriveContext, chosen: Candidate | None) -> tuple[Step, ...]:
+    """The test sheet of a solenoid, a pump or a lamp."""
+    assert isinstance(at, LoadContext)
+    current = at.load.working_current
+    range_text = meter_range(at.load.on_current.value, "current") if at.load.on_current.value else "highest range first"
+    running = _step(
+        "on_a", "Current, switched on", "In series with the load", "Meter, current in series",
+        f"DC amperes, {range_text}", current, "A", CURRENT_SHARE, "coils and pumps are made to about ±15 %",
+        "A meter shows the mean: the inrush is over before it settles.",
+    )  # fmt: skip
+    return (*_power(at, chosen), *_signals(at), running)
+
+
+def servo_steps(spec: ServoSpec, result: ServoResult) -> tuple[Step, ...]:
+    """The test sheet of a servo: its rail, its pulse, its currents and its time."""
+    rail = result.rail
+    level = rail.value or 5.0
+    pulse = scope_setting(level, spec.frame.value) if spec.frame.value else "Probe ×10, DC coupling"
+    return (
+        _step("servo_rail", "Servo rail", "Servo plug, middle pin to dark wire", "Meter",
+              "DC volts, " + meter_range(level, "voltage"), rail, "V", RAIL_SHARE,
+              "regulators are made to about ±5 % (common practice)",
+              "Ground is the dark wire, positive the middle one, signal the light one (common practice): check yours."),
+        _step("servo_pulse", "Pulse in the middle, horn off", "Servo plug, light wire", "Oscilloscope", pulse,
+              result.middle_pulse, "ms", 0.02, "the controller's clock and one step of its timer",
+              "Hold at the middle while the horn is fitted."),
+        _step("servo_idle", "Idle current, horn free", "In series with the middle wire", "Meter, current in series",
+              "DC amperes, " + (meter_range(spec.idle_a.value, "current") if spec.idle_a.value else "highest range first"),
+              spec.idle_a.leaf, "mA", 1.0, "a class figure: servos differ by a factor of two"),
+        _step("servo_time", "Time for the move, under its load", "At the horn, by a stop-watch or a film", "Stop-watch",
+              "Ten moves there and back, time over twenty", result.transit_time, "s", 0.3,
+              "start and stop are not in the sum, ±30 %",
+              "Keep fingers out of the linkage: a servo does not feel them."),
+    )  # fmt: skip

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..kinds import Ampere, Count, Fraction, MotorConstant, Number, Ohm, RadPerSecond, Volt
+from ..kinds import Ampere, Count, Fraction, MotorConstant, Number, Ohm, RadPerSecond, ViscousFriction, Volt
 from ..working import Constant, procedure, rule
 
 TEN = Constant("10", 10.0, "number")
@@ -20,8 +20,10 @@ def counts_for_ten(c: Count) -> Count:
 
 
 @rule("ω_0", source="motor equation, nothing coupled to the shaft", title="No-load speed in the circuit")
-def free_speed(V: Volt, V_0: Volt, V_b: Volt, I_0: Ampere, R: Ohm, K_e: MotorConstant) -> RadPerSecond:
-    return (V - V_0 - V_b - I_0 * R) / K_e
+def free_speed(
+    V: Volt, V_0: Volt, V_b: Volt, I_c: Ampere, R: Ohm, K_e: MotorConstant, b: ViscousFriction
+) -> RadPerSecond:
+    return (V - V_0 - V_b - I_c * R) / (K_e + R * b / K_e)
 
 
 @procedure("D", "fraction", says="nearest step of the timer to half", source="timer arithmetic")

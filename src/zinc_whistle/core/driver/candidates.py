@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from .. import findings as f
 from ..findings import Finding
-from ..operating import Circuit, Context, circuit
+from ..operating import Context, DriveCircuit, DriveContext, LoadContext, solve
 from ..supply import rules as supply_rules
 from ..working import Constant, Figure, Node
 from . import rules
@@ -33,7 +33,7 @@ class Candidate:
     """One part with all its checks."""
 
     part: DriverPart
-    circuit: Circuit
+    circuit: DriveCircuit
     heat: Heat
     checks: tuple[Finding, ...]
 
@@ -49,16 +49,16 @@ class Candidate:
     @property
     def rank(self) -> tuple[bool, float, float, float]:
         """No stop; then the least sure destructive margin; then speed; then price. Refused: fewest stops first."""
-        speed, price = self.circuit.top_speed_flat.value or 0.0, self.part.price.value or 0.0
+        speed, price = self.circuit.delivered_flat.value or 0.0, self.part.price.value or 0.0
         if self.refusals:
             return True, float(len(self.refusals)), -round(speed, 0), price
         surety = min((c.surety for c in self.checks if c.destructive and not c.unknown), default=0.0)
         return False, -round(surety, 1), -round(speed, 0), price
 
 
-def heat_of(at: Context, part: DriverPart) -> Heat:
+def heat_of(at: DriveContext, part: DriverPart) -> Heat:
     """Losses and junction temperature at the RMS current, supply full, hottest air, real PWM frequency."""
-    current, volts, frequency = at.load.rms_current, at.source.full_v.leaf, at.plan.frequency
+    current, volts, frequency = at.rms_current, at.volts.full, at.plan.frequency
     air, limit = at.build.ambient.hot.leaf, part.junction_limit.leaf
     resistance, factor, time = part.on_resistance.leaf, part.hot_factor.leaf, part.switching_time.leaf
     drop, own = part.drop_v.leaf, part.quiescent_a.leaf
@@ -68,7 +68,7 @@ def heat_of(at: Context, part: DriverPart) -> Heat:
     whole: Node = current
     for other in at.sharing:
         because = [other.drive.chosen("unit")]
-        theirs, pace = other.load.rms_current, other.plan.frequency
+        theirs, pace = other.rms_current, other.plan.frequency
         whole = rules.together(whole, theirs, because=because)
         fixed = rules.total_heat(fixed, rules.fixed_heat(drop, theirs, volts, time, pace, NO_CURRENT), because=because)
         spent = rules.heat_at_limit(theirs, rules.linear_loss(drop, volts, time, pace), hot)
@@ -88,9 +88,9 @@ def heat_of(at: Context, part: DriverPart) -> Heat:
     )
 
 
-def evaluate(at: Context, part: DriverPart) -> Candidate:
+def evaluate(at: DriveContext, part: DriverPart) -> Candidate:
     """All checks of one part in this drive."""
-    solved = circuit(at, part)
+    solved = solve(at, part)
     heat = heat_of(at, part)
     checks = (
         *_voltage_checks(at, part, solved),
@@ -101,7 +101,7 @@ def evaluate(at: Context, part: DriverPart) -> Candidate:
     return Candidate(part, solved, heat, checks)
 
 
-def verdicts(at: Context, candidate: Candidate) -> dict[str, tuple[Finding, ...]]:
+def verdicts(at: DriveContext, candidate: Candidate) -> dict[str, tuple[Finding, ...]]:
     """What each sizing school says of the part's current rating."""
     return {
         school: _current_checks(at, candidate.part, candidate.circuit, school)
@@ -109,21 +109,20 @@ def verdicts(at: Context, candidate: Candidate) -> dict[str, tuple[Finding, ...]
     }
 
 
-def rank(at: Context, parts: list[DriverPart]) -> list[Candidate]:
+def rank(at: DriveContext, parts: list[DriverPart]) -> list[Candidate]:
     """Every part of the shelf, the best first; refused ones last, never hidden."""
     return sorted((evaluate(at, p) for p in parts), key=lambda c: (c.rank, c.part.name))
 
 
-def _voltage_checks(at: Context, part: DriverPart, solved: Circuit) -> tuple[Finding, ...]:
+def _voltage_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit) -> tuple[Finding, ...]:
     drive = at.drive.id
-    highest: Node = at.source.full_v.leaf
+    highest: Node = at.volts.full
     if at.source.sinks == "no" and at.unit.bulk_capacitance.value is not None:
-        energy = supply_rules.stored_energy(at.load.reflected_inertia, at.load.motor_speed)
         highest = supply_rules.risen_voltage(
-            highest, energy, at.unit.bulk_capacitance.leaf, because=[at.source.chosen("sinks")]
+            highest, at.stored_energy, at.unit.bulk_capacitance.leaf, because=[at.source.chosen("sinks")]
         )
     found = [
-        f.upper("driver.volts_high", STATION, "Supply, highest", at.source.full_v.leaf, part.v_max.leaf,
+        f.upper("driver.volts_high", STATION, "Supply, highest", at.volts.full, part.v_max.leaf,
                 "Take a part for a higher voltage, or a supply with less.", drive=drive),
         f.lower("driver.volts_low", STATION, "Supply, lowest", solved.bus_working, part.v_min.leaf,
                 "Take a part that works from less, or a supply that sags less.", drive=drive, destructive=False),
@@ -136,7 +135,7 @@ def _voltage_checks(at: Context, part: DriverPart, solved: Circuit) -> tuple[Fin
     return tuple(found)
 
 
-def _current_checks(at: Context, part: DriverPart, solved: Circuit, school: str) -> tuple[Finding, ...]:
+def _current_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit, school: str) -> tuple[Finding, ...]:
     drive, because = at.drive.id, [at.build.schools.chosen("sizing")]
     continuous, peak = part.continuous_a.leaf, part.peak_a.leaf
     if school == "stall":
@@ -146,7 +145,7 @@ def _current_checks(at: Context, part: DriverPart, solved: Circuit, school: str)
             f.upper("driver.peak", STATION, "Peak current", solved.peak, peak,
                     "Take a part with a higher peak, ramp the start, or reverse through zero.", drive=drive, because=because),
         )  # fmt: skip
-    running = rules.with_headroom(at.load.rms_current)
+    running = rules.with_headroom(at.rms_current)
     if school == "run and peak":
         worst = solved.peak
         todo = "Take a part with a higher peak, reverse through zero, or size by the limited school with a real limit."
@@ -160,10 +159,12 @@ def _current_checks(at: Context, part: DriverPart, solved: Circuit, school: str)
     )  # fmt: skip
 
 
-def _heat_and_signal_checks(at: Context, part: DriverPart, solved: Circuit, heat: Heat) -> tuple[Finding, ...]:
+def _heat_and_signal_checks(
+    at: DriveContext, part: DriverPart, solved: DriveCircuit, heat: Heat
+) -> tuple[Finding, ...]:
     drive, controller = at.drive.id, at.controller
     found = [
-        f.upper("driver.heat", STATION, "Heat, hottest air", at.load.rms_current, heat.allowed_current,
+        f.upper("driver.heat", STATION, "Heat, hottest air", at.rms_current, heat.allowed_current,
                 "Give it a heat sink or more copper, lower the PWM frequency, or take a part with less resistance.",
                 drive=drive),
         f.upper("driver.pwm", STATION, "PWM frequency", at.plan.frequency, part.pwm_limit.leaf,
@@ -173,9 +174,18 @@ def _heat_and_signal_checks(at: Context, part: DriverPart, solved: Circuit, heat
                 "Take a part with logic-level inputs, or put a level shifter between.", drive=drive, destructive=False),
         f.upper("driver.pin", STATION, "Current a pin gives", part.input_current.leaf, controller.pin_current.leaf,
                 "Never drive this from a pin: put a transistor or a driver between.", drive=drive),
-        f.lower("driver.speed", STATION, "Speed, battery flat", solved.top_speed_flat, at.load.motor_speed,
-                "Take a part that drops less, a higher voltage, or a lower ratio.", drive=drive, destructive=False),
     ]  # fmt: skip
+    if isinstance(at, Context):
+        found.append(f.lower(
+            "driver.speed", STATION, "Speed, battery flat", solved.delivered_flat, at.load.motor_speed,
+            "Take a part that drops less, a higher voltage, or a lower ratio.", drive=drive, destructive=False,
+        ))  # fmt: skip
+    else:
+        assert isinstance(at, LoadContext)
+        found.append(f.lower(
+            "driver.volts_got", STATION, "Volts at the load, supply flat", solved.delivered_flat, at.load.volts_needed,
+            "Take a part that drops less, or a higher voltage.", drive=drive, destructive=False,
+        ))  # fmt: skip
     if part.sense_gain.value is not None:
         signal = rules.sense_volts(part.sense_gain.leaf, solved.peak)
         found.append(f.upper("driver.sense", STATION, "Sense signal", signal, controller.sense_reference.leaf,
@@ -183,7 +193,7 @@ def _heat_and_signal_checks(at: Context, part: DriverPart, solved: Circuit, heat
     return tuple(found)
 
 
-def _ability_checks(at: Context, part: DriverPart) -> tuple[Finding, ...]:
+def _ability_checks(at: DriveContext, part: DriverPart) -> tuple[Finding, ...]:
     drive, signals = at.drive.id, at.drive.signals
     found = [_channel_check(at, part)]
     if signals.reversal != "one way":
@@ -198,7 +208,7 @@ def _ability_checks(at: Context, part: DriverPart) -> tuple[Finding, ...]:
     return tuple(found)
 
 
-def _channel_check(at: Context, part: DriverPart) -> Finding:
+def _channel_check(at: DriveContext, part: DriverPart) -> Finding:
     """The drive's channel exists on the part, and no other drive has it."""
     own, most = at.drive.channel.value, part.channels.value
     other = next((o.drive.name or o.drive.id for o in at.sharing if o.drive.channel.value == own), None)

@@ -5,20 +5,22 @@ from __future__ import annotations
 from .. import findings as f
 from ..findings import Finding
 from ..motor.compute import AtSupply
-from ..operating import Context
+from ..operating import DriveContext
 from .candidates import STATION, Candidate, verdicts
 
 
-def checks(at: Context, chosen: Candidate | None, motor: AtSupply) -> list[Finding]:
+def checks(at: DriveContext, chosen: Candidate | None, motor: AtSupply | None) -> list[Finding]:
     """The chosen part's findings, and whether a jam is survived."""
     drive, unit = at.drive.id, at.unit
     if chosen is None:
         return [f.yes_no("driver.chosen", STATION, "A driver is chosen", None, "Choose one from the list.", drive=drive,
                          unknown="Not known yet: choose a driver part from the list.")]  # fmt: skip
+    if motor is None:
+        return list(chosen.checks)
     return [*chosen.checks, *_jam(at, chosen, motor, drive, unit.path)]
 
 
-def _jam(at: Context, chosen: Candidate, motor: AtSupply, drive: str, unit_path: str) -> list[Finding]:
+def _jam(at: DriveContext, chosen: Candidate, motor: AtSupply, drive: str, unit_path: str) -> list[Finding]:
     unit, part = at.unit, chosen.part
     named = unit.jam_stop != "none"
     believable = unit.jam_stop != "driver limit" or part.trip != "none"

@@ -45,7 +45,7 @@ def compute(at: Context, solved: Circuit) -> EncoderResult:
         if on_motor
         else rules.output_speed(disc, ratio, kind="count", title="Counts per motor turn", because=because)
     )
-    working, top = at.load.motor_speed, solved.top_speed_full
+    working, top = at.load.motor_speed, solved.delivered_full
     rate = rules.count_rate(motor, working, case="working")
     return EncoderResult(
         counts_per_turn=disc,

@@ -83,11 +83,11 @@ def compute(at: Context, solved: Circuit) -> LoopResult:
     """A step from rest to the working speed, supply nominal, winding hot."""
     spec = at.drive.loop
     because = [spec.chosen("feed_forward")]
-    bus = at.source.nominal_v.leaf
+    bus = at.volts.nominal
     torque = opposing_torque(at.load.motor_torque, at.motor.friction_torque)
     feed: Node = solved.duty_nominal if spec.feed_forward == "yes" else NO_DUTY
     inputs: tuple[Node, ...] = (
-        bus, solved.lost_volts, solved.inner_resistance, at.drive.motor.inductance.leaf, at.motor.motor_constant, at.load.reflected_inertia,
+        bus, solved.lost_volts, solved.inner_resistance, at.motor.inductance, at.motor.motor_constant, at.load.reflected_inertia,
         torque, spec.gain.leaf, spec.period.leaf, feed, at.load.motor_speed,
     )  # fmt: skip
     return LoopResult(
@@ -98,7 +98,7 @@ def compute(at: Context, solved: Circuit) -> LoopResult:
         damping=damping(
             solved.inner_resistance,
             at.load.reflected_inertia,
-            at.drive.motor.inductance.leaf,
+            at.motor.inductance,
             at.motor.motor_constant,
             spec.gain.leaf,
             bus,

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from .. import findings as f
 from ..driver.candidates import Candidate, Heat
 from ..findings import Finding
-from ..operating import Context
+from ..operating import DriveContext
 from ..working import Constant, Figure
 from . import rules
 
@@ -26,12 +26,12 @@ class PowerStageResult:
     rating_needed: Figure
 
 
-def compute(at: Context, chosen: Candidate | None) -> PowerStageResult:
+def compute(at: DriveContext, chosen: Candidate | None) -> PowerStageResult:
     """Figures of the stage; without a part only the capacitor's."""
     unit = at.unit
     factor = TWICE if at.drive.signals.decay != "slow" else ONCE
     because = [at.drive.signals.chosen("decay")]
-    current, frequency, duty = at.load.starting_current, at.plan.frequency, rules.WORST_DUTY
+    current, frequency, duty = at.starting_current, at.plan.frequency, rules.WORST_DUTY
     return PowerStageResult(
         heat=chosen.heat if chosen else None,
         ripple_current=rules.ripple_current(factor, current, duty, because=because),
@@ -41,11 +41,11 @@ def compute(at: Context, chosen: Candidate | None) -> PowerStageResult:
         bus_ripple=rules.bus_ripple(
             factor, current, duty, frequency, unit.bulk_capacitance.leaf, unit.bulk_esr.leaf, because=because
         ),
-        rating_needed=rules.rating_needed(at.source.full_v.leaf),
+        rating_needed=rules.rating_needed(at.volts.full),
     )
 
 
-def checks(at: Context, chosen: Candidate | None, result: PowerStageResult) -> list[Finding]:
+def checks(at: DriveContext, chosen: Candidate | None, result: PowerStageResult) -> list[Finding]:
     """The junction's heat is the driver's check; here are the capacitor and the flyback path."""
     drive, unit = at.drive.id, at.unit
     path = unit.path

@@ -9,7 +9,7 @@ import numpy as np
 from .. import findings as f
 from ..doubt import why_unknown
 from ..findings import Finding
-from ..operating import Circuit, Context
+from ..operating import Context, DriveCircuit, DriveContext, LoadContext
 from ..working import Constant, Figure, Node, presence
 from . import rules
 from .truth import Table, truth_table
@@ -28,18 +28,18 @@ class SignalsResult:
     bits: Figure
     error: Figure
     duty: Figure
-    ripple: Figure
+    ripple: Figure | None
     ramp: Node
-    shortest_ramp: Figure
+    shortest_ramp: Figure | None
     current_limit: Node
     swing: Node
 
 
-def compute(at: Context, solved: Circuit) -> SignalsResult:
+def compute(at: DriveContext, solved: DriveCircuit) -> SignalsResult:
     """Timer figures, ripple at the working duty, supply full, and the shortest ramp under the current limit."""
     spec, plan = at.drive.signals, at.plan
     because = [spec.chosen("decay")]
-    full, inductance = at.source.full_v.leaf, at.drive.motor.inductance.leaf
+    full = at.volts.full
     swing: Node = full
     duty: Node = solved.duty_full
     if spec.decay == "locked anti-phase":
@@ -47,6 +47,21 @@ def compute(at: Context, solved: Circuit) -> SignalsResult:
     limit: Node = at.unit.current_limit.leaf
     if at.unit.current_limit.value is None and at.unit.part is not None:
         limit = at.unit.part.continuous_a.leaf
+    ripple = shortest = None
+    ramp: Node = spec.ramp_time.leaf
+    if isinstance(at, Context):
+        ramp = at.load.ramp_time
+        ripple = rules.ripple(
+            swing, at.winding_hot, duty, plan.frequency, at.motor.inductance, case="working", because=because
+        )
+        shortest = rules.shortest_ramp(
+            at.load.reflected_inertia, at.load.motor_speed, at.motor.motor_constant, limit, at.working_current,
+            because=[presence(at.unit.current_limit.leaf)],
+        )  # fmt: skip
+    elif isinstance(at, LoadContext) and at.drive.load.inductance.value:
+        ripple = rules.ripple(
+            swing, at.load.resistance, duty, plan.frequency, at.drive.load.inductance.leaf, case="held", because=because
+        )
     return SignalsResult(
         frequency=plan.frequency,
         top=plan.top,
@@ -54,18 +69,15 @@ def compute(at: Context, solved: Circuit) -> SignalsResult:
         bits=plan.bits,
         error=plan.error,
         duty=solved.duty_nominal,
-        ripple=rules.ripple(swing, at.winding_hot, duty, plan.frequency, inductance, case="working", because=because),
-        ramp=at.load.ramp_time,
-        shortest_ramp=rules.shortest_ramp(
-            at.load.reflected_inertia, at.load.motor_speed, at.motor.motor_constant, limit, at.load.working_current,
-            because=[presence(at.unit.current_limit.leaf)],
-        ),
+        ripple=ripple,
+        ramp=ramp,
+        shortest_ramp=shortest,
         current_limit=limit,
         swing=swing,
-    )  # fmt: skip
+    )
 
 
-def checks(at: Context, result: SignalsResult) -> list[Finding]:
+def checks(at: DriveContext, result: SignalsResult) -> list[Finding]:
     """The timer can do it, nobody hears it, and the ramp keeps the current under its limit."""
     spec, drive = at.drive.signals, at.drive.id
     error = result.error.value
@@ -77,7 +89,7 @@ def checks(at: Context, result: SignalsResult) -> list[Finding]:
                 None if result.frequency.value is None else result.frequency.value >= AUDIBLE, "It will whine: raise the PWM frequency if driver and timer allow, or accept the sound.", drive=drive,
                 over="warn", where=f"{spec.path}.pwm_frequency", destructive=False, unknown=why_unknown(result.frequency)),
     ]  # fmt: skip
-    if spec.soft_start == "yes":
+    if spec.soft_start == "yes" and result.shortest_ramp is not None:
         found.append(f.lower(
             "signals.ramp", STATION, "Ramp under the current limit", result.ramp, result.shortest_ramp,
             "Take a longer ramp, or raise the current limit if the driver bears it.", drive=drive, over="warn",
@@ -102,9 +114,9 @@ class Strip:
 
 def strip(at: Context, result: SignalsResult, periods: int = 3, points: int = 60) -> Strip | None:
     """The steady ripple, exact between edges; None until everything is known."""
-    frequency, bus = result.frequency.value, at.source.full_v.value
-    duty, mean, inductance = result.duty.value, at.load.working_current.value, at.drive.motor.inductance.value
-    resistance, swing = at.winding_hot.value, result.ripple.value
+    frequency, bus = result.frequency.value, at.volts.full.value
+    duty, mean, inductance = result.duty.value, at.working_current.value, at.motor.inductance.value
+    resistance, swing = at.winding_hot.value, result.ripple.value if result.ripple is not None else None
     if None in (frequency, bus, duty, mean, inductance, resistance, swing):
         return None
     assert (
@@ -131,6 +143,6 @@ def strip(at: Context, result: SignalsResult, periods: int = 3, points: int = 60
     )
 
 
-def table(at: Context) -> Table | None:
+def table(at: DriveContext) -> Table | None:
     """The truth table of the chosen part; None without one."""
     return truth_table(at.unit.part.input_style, at.drive.signals.decay) if at.unit.part is not None else None

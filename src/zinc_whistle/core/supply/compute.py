@@ -1,4 +1,4 @@
-"""What the source gives at both ends of its range, and whether the logic rides through."""
+"""What one motor's drive sees of its source, with every other drive on it, and what braking gives back."""
 
 from __future__ import annotations
 
@@ -6,98 +6,112 @@ from dataclasses import dataclass
 
 from .. import findings as f
 from ..findings import Finding
-from ..operating import Circuit, Context
-from ..working import Constant, Figure, presence
+from ..operating import Circuit, Context, DriveCircuit, DriveContext
+from ..working import Constant, Figure, Node, presence
 from . import rules
+from .demand import Demand
 
 STATION = "supply"
 NO_CURRENT = Constant("0 A", 0.0, "current")
+LEAD_INDUCTANCE = Constant("1 µH/m", 1e-6, "inductance per length", "common practice, no source: a pair of wires")
 
 
 @dataclass(frozen=True, slots=True)
 class SupplyResult:
-    """Volts at the driver in each moment, the logic's need, and how long a charge lasts."""
+    """Volts at the driver in each moment with the other drives on, and what braking gives back."""
 
     bus_working: Figure
     bus_start: Figure
     bus_jam: Figure
-    logic_needs: Figure | None
-    regulator_heat: Figure | None
     source_current: Figure
-    mean_current: Figure
-    runtime: Figure | None
-    brake_energy: Figure
+    mean_current: Figure | None
+    brake_energy: Node
     after_braking: Figure
+    returned_energy: Figure | None
+    braking_capacitor: Figure | None
+    brake_resistor: Figure | None
+    brake_power: Figure | None
+    lead_damping: Figure
+    plug_in_peak: Figure
 
 
-def compute(at: Context, solved: Circuit) -> SupplyResult:
-    """The supply window, brown-out, runtime and what braking gives back (an upper bound)."""
-    regulator, load = at.regulator, at.drive.load
-    needs = heat = None
-    if regulator is not None:
-        needs = rules.regulator_needs(regulator.output_v.leaf, regulator.dropout.leaf)
-        if regulator.kind == "linear":
-            heat = rules.linear_heat(
-                at.source.full_v.leaf,
-                regulator.output_v.leaf,
-                regulator.load.leaf,
-                because=[regulator.chosen("kind")],
-            )
-        else:
-            heat = rules.switching_heat(
-                regulator.output_v.leaf,
-                regulator.load.leaf,
-                regulator.efficiency.leaf,
-                because=[regulator.chosen("kind")],
-            )
-    mean = rules.mean_current(solved.source_current, load.run_for.leaf, load.rest_for.leaf)
-    runtime = None
-    if at.source.capacity.value is not None:
-        logic = regulator.load.leaf if regulator is not None else NO_CURRENT
-        runtime = rules.runtime(at.source.capacity.leaf, mean, logic, because=[presence(at.source.capacity.leaf)])
-    energy = rules.stored_energy(at.load.reflected_inertia, at.load.motor_speed)
+def compute(at: DriveContext, solved: DriveCircuit, demands: list[Demand]) -> SupplyResult:
+    """The supply window of one drive, and braking (an upper bound)."""
+    others = [d for d in demands if d.feed == at.source.id and d.drive != at.drive.id]
+    together = at.build.supply.together == "yes"
+    because = [at.build.supply.chosen("together"), at.unit.chosen("source")]
+    resistance = at.volts.resistance
+
+    def sagged(own: Figure, currents: list[Node]) -> Figure:
+        if not currents:
+            return own
+        rest = rules.currents_together(currents, title="Current of the other drives", because=because)
+        return rules.sagged_further(own, rest, resistance, case=own.case, because=because)
+
+    working: list[Node] = [d.working for d in others]
+    starting: list[Node] = [d.starting if together else d.working for d in others]
+    mean = None
+    if isinstance(at, Context):
+        mean = rules.mean_of_energy(at.load.cycle_energy, at.load.cycle_time, at.volts.nominal)
+    lead = rules.lead_inductance(LEAD_INDUCTANCE, at.unit.supply_run.length.leaf)
+    damping = rules.lead_damping(
+        rules.resistances_together(at.feed_resistance, at.unit.bulk_esr.leaf), at.unit.bulk_capacitance.leaf, lead
+    )
     return SupplyResult(
-        bus_working=solved.bus_working,
-        bus_start=solved.bus_start,
-        bus_jam=solved.bus_jam,
-        logic_needs=needs,
-        regulator_heat=heat,
+        bus_working=sagged(solved.bus_working, working),
+        bus_start=sagged(solved.bus_start, starting),
+        bus_jam=sagged(solved.bus_jam, working),
         source_current=solved.source_current,
         mean_current=mean,
-        runtime=runtime,
-        brake_energy=energy,
-        after_braking=rules.risen_voltage(at.source.full_v.leaf, energy, at.unit.bulk_capacitance.leaf),
+        brake_energy=at.stored_energy,
+        after_braking=rules.risen_voltage(at.volts.full, at.stored_energy, at.unit.bulk_capacitance.leaf),
+        lead_damping=damping,
+        plug_in_peak=rules.plug_in_peak(at.volts.full, damping),
+        **_remedies(at, solved),
     )
 
 
-def checks(at: Context, solved: Circuit, result: SupplyResult) -> list[Finding]:
-    """Window in order, brown-out at start and in a jam, the fuse against work."""
+def _remedies(at: DriveContext, solved: DriveCircuit) -> dict[str, Figure | None]:
+    """What keeps the bus below the part's limit when the source cannot take the energy back."""
+    empty = {"returned_energy": None, "braking_capacitor": None, "brake_resistor": None, "brake_power": None}
+    part, clamp = at.unit.part, at.build.supply.clamp_v
+    if part is None or not isinstance(at, Context) or not isinstance(solved, Circuit):
+        return empty  # type: ignore[return-value]
+    because = [presence(clamp.leaf)]
+    limit: Node = clamp.leaf if clamp.value is not None else part.v_max.leaf
+    back = rules.returned_energy(
+        at.load.reflected_inertia, at.load.motor_speed, at.working_current, at.winding_hot, at.motor.motor_constant
+    )
+    return {
+        "returned_energy": back,
+        "braking_capacitor": rules.braking_capacitor(back, limit, at.volts.full, because=because),
+        "brake_resistor": rules.brake_resistor(limit, solved.braking, because=because),
+        "brake_power": rules.brake_power(back, at.build.supply.brake_time.leaf),
+    }
+
+
+def checks(at: DriveContext, result: SupplyResult, needs: Node | None) -> list[Finding]:
+    """Brown-out at start and in a jam, and plugging in live, with every other drive on the source."""
     drive, source = at.drive.id, at.source
-    full, nominal, flat = source.full_v.value, source.nominal_v.value, source.flat_v.value
-    known = full is not None and nominal is not None and flat is not None
-    found = [
-        f.yes_no("supply.window", STATION, "Full, nominal and flat are in order",
-                 (full >= nominal >= flat) if known else None,  # type: ignore[operator]
-                 "Full must be the highest and flat the lowest of the three.", drive=drive, where=f"{source.path}.full_v",
-                 destructive=False, unknown=f"Not known yet: give {_gaps(full, nominal, flat)}."),
-        f.upper("supply.fuse", STATION, "Fuse, at work", solved.source_current, source.fuse.leaf,
-                "A fuse carries 75 % of its rating for good: take the next size, and check the wire behind it.",
-                drive=drive, over="warn", where=f"{source.path}.fuse", destructive=False),
-    ]  # fmt: skip
-    if result.logic_needs is None:
+    found: list[Finding] = []
+    if at.unit.part is not None:
+        found.append(f.upper(
+            "supply.plug_in", STATION, "Ringing, plugged in live", result.plug_in_peak, at.unit.part.v_absolute.leaf,
+            "Put an electrolytic capacitor beside the driver: its resistance damps the lead. Or switch on after "
+            "plugging in.", drive=drive, over="warn", where=f"{at.unit.path}.bulk_capacitance",
+        ))  # fmt: skip
+    if needs is None:
         found.append(f.yes_no("supply.logic", STATION, "The logic's supply is named", None, "", drive=drive,
                               unknown="Not known yet: add a regulator and name it at the controller (page Build)."))  # fmt: skip
         return found
+    if at.build.supply.motor_and_logic == "split":
+        return found
     todo = "Start softer, fit a larger bulk capacitor, use a regulator that drops less, or feed the logic by itself."
+    because = [at.build.supply.chosen("motor_and_logic")]
     found += [
-        f.lower("supply.brown_out_start", STATION, "Logic supply, at start", result.bus_start, result.logic_needs, todo,
-                drive=drive, where=f"{source.path}.resistance", destructive=False),
-        f.lower("supply.brown_out_jam", STATION, "Logic supply, in a jam", result.bus_jam, result.logic_needs, todo,
-                drive=drive, over="warn", where=f"{source.path}.resistance", destructive=False),
+        f.lower("supply.brown_out_start", STATION, "Logic supply, at start", result.bus_start, needs, todo,
+                drive=drive, where=f"{source.path}.resistance", destructive=False, because=because),
+        f.lower("supply.brown_out_jam", STATION, "Logic supply, in a jam", result.bus_jam, needs, todo,
+                drive=drive, over="warn", where=f"{source.path}.resistance", destructive=False, because=because),
     ]  # fmt: skip
     return found
-
-
-def _gaps(full: float | None, nominal: float | None, flat: float | None) -> str:
-    names = [n for n, v in (("full", full), ("nominal", nominal), ("flat", flat)) if v is None]
-    return " and ".join(names) + " voltage"

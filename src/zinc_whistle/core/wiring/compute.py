@@ -5,9 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from .. import findings as f
+from ..build import Build, MotorDrive, ServoDrive
 from ..findings import Finding
-from ..operating import Circuit, Context, Wire
-from ..signals.spec import Pin
+from ..operating import DriveCircuit, DriveContext, Wire, wire
+from ..servo.compute import ServoResult
+from ..signals.spec import Controller, Pin
 from ..signals.truth import truth_table
 from ..working import Constant, Figure
 from . import rules
@@ -60,18 +62,18 @@ class WiringResult:
 
     connections: tuple[Connection, ...]
     pins: tuple[PinUse, ...]
-    supply_density: Figure
-    motor_density: Figure
-    supply_drop: Figure
-    motor_drop: Figure
-    supply_drop_share: Figure
-    motor_drop_share: Figure
+    supply_density: Figure | None = None
+    motor_density: Figure | None = None
+    supply_drop: Figure | None = None
+    motor_drop: Figure | None = None
+    supply_drop_share: Figure | None = None
+    motor_drop_share: Figure | None = None
     grounds: dict[str, str] = field(default_factory=dict)
 
 
-def compute(at: Context, solved: Circuit) -> WiringResult:
+def compute(at: DriveContext, solved: DriveCircuit) -> WiringResult:
     """Sizes and drops of the power runs at the RMS current, pins, and every connection."""
-    rms, nominal = at.load.rms_current, at.source.nominal_v.leaf
+    rms, nominal = at.rms_current, at.volts.nominal
     supply_drop = rules.pair_drop(at.supply_wire.resistance, rms, title="Drop, source to driver")
     motor_drop = rules.pair_drop(at.motor_wire.resistance, rms, title="Drop, driver to motor")
     pins = allot(at)
@@ -89,7 +91,12 @@ def compute(at: Context, solved: Circuit) -> WiringResult:
     )
 
 
-def needed(at: Context) -> list[tuple[str, str]]:
+def has_encoder(at: DriveContext) -> bool:
+    """Whether the drive has an encoder to wire."""
+    return isinstance(at.drive, MotorDrive) and at.drive.encoder.fitted == "yes"
+
+
+def needed(at: DriveContext) -> list[tuple[str, str]]:
     """The signals that this drive asks of its controller, and what a pin must do for each."""
     wanted: list[tuple[str, str]] = []
     part = at.unit.part
@@ -98,13 +105,14 @@ def needed(at: Context) -> list[tuple[str, str]]:
         wanted += list(zip(table.names, table.needs, strict=True))
         if part.sense_gain.value is not None:
             wanted.append(("SENSE", "analogue"))
-    if at.drive.encoder.fitted == "yes":
+    if has_encoder(at):
+        assert isinstance(at.drive, MotorDrive)
         kind = "interrupt" if at.drive.encoder.method == "interrupt" else "digital"
         wanted += [("ENC A", kind), ("ENC B", kind)]
     return wanted
 
 
-def allot(at: Context) -> tuple[PinUse, ...]:
+def allot(at: DriveContext) -> tuple[PinUse, ...]:
     """Pins by capability: the builder's own first, then the least able pin that will do.
 
     A PWM signal needs a pin of the planned timer; a boot-strapping pin is used last.
@@ -151,7 +159,7 @@ def _refuse(pin: Pin, need: str, timer: str) -> str:
 
 
 def _connections(
-    at: Context, pins: tuple[PinUse, ...], rms: Figure, supply_drop: Figure, motor_drop: Figure
+    at: DriveContext, pins: tuple[PinUse, ...], rms: Figure, supply_drop: Figure, motor_drop: Figure
 ) -> tuple[Connection, ...]:
     left_out = set(at.drive.wiring.left_out)
     unit, wiring = at.unit, at.drive.wiring
@@ -224,7 +232,7 @@ def _connections(
             "signal",
             signal,
         )
-    if at.drive.encoder.fitted == "yes":
+    if has_encoder(at):
         add("encoder+", Terminal("controller", "5 V" if (at.controller.logic_v.value or 5) > 4 else "3.3 V"),
             Terminal("encoder", "V+"), "Encoder supply", "brown", "logic", signal)  # fmt: skip
         add(
@@ -257,7 +265,7 @@ def _ground_groups(connections: tuple[Connection, ...]) -> dict[str, str]:
     return {block: root(block) for block in parent}
 
 
-def checks(at: Context, result: WiringResult) -> list[Finding]:
+def checks(at: DriveContext, result: WiringResult) -> list[Finding]:
     """One ground, every connection made, every signal on a pin that can carry it, wire large enough."""
     drive, wiring = at.drive.id, at.drive.wiring
     split = len(set(result.grounds.values())) > 1
@@ -276,6 +284,7 @@ def checks(at: Context, result: WiringResult) -> list[Finding]:
                  "; ".join(f"{u.signal}: {u.refusal}" for u in refused) + ".", drive=drive, destructive=False,
                  where=f"{wiring.path}.fixed_pins", unknown="Not known yet: choose a driver first."),
     ]  # fmt: skip
+    assert result.supply_density and result.motor_density and result.supply_drop_share and result.motor_drop_share
     runs: tuple[tuple[str, str, str, Figure, Figure, Wire], ...] = (
         (
             "supply",
@@ -302,3 +311,74 @@ def checks(at: Context, result: WiringResult) -> list[Finding]:
                     "Take thicker or shorter wire.", drive=drive, over="warn", where=f"{path}.length", destructive=False),
         ]  # fmt: skip
     return found
+
+
+def for_servo(build: Build, drive: ServoDrive, controller: Controller, result: ServoResult) -> WiringResult:
+    """Three wires: signal from the controller, plus from the rail, and the ground that both share."""
+    fixed = {p.signal: p.pin for p in drive.wiring.fixed_pins}
+    pins = (_servo_pin(build, drive, controller, fixed.get("PULSE")),)
+    left_out = set(drive.wiring.left_out)
+    run = drive.wiring.signal_run
+    worst = result.stall_current
+    carrying = wire(run)
+    rows = []
+
+    def add(id: str, start: Terminal, end: Terminal, signal: str, colour: str, role: str, drop: Figure | None) -> None:
+        rows.append(Connection(id, start, end, signal, colour, run.gauge.value, run.length.value,
+                               worst if drop is not None else None, drop, id not in left_out, role))  # fmt: skip
+
+    drop = rules.pair_drop(carrying.resistance, worst, title="Drop to the servo, stalled")
+    add("rail+", Terminal("source", "+"), Terminal("servo", "+ (middle)"), "Servo supply", "red", "power", drop)
+    add("rail-", Terminal("source", "−"), Terminal("servo", "− (dark)"), GROUND, "black", "power", None)
+    add("ground", Terminal("source", "−"), Terminal("controller", "GND"), GROUND, "black", "logic", None)
+    if pins[0].pin is not None:
+        add("signal:PULSE", Terminal("controller", pins[0].pin.label), Terminal("servo", "signal (light)"), "PULSE",
+            "yellow", "signal", None)  # fmt: skip
+    connections = tuple(rows)
+    return WiringResult(
+        connections, pins, motor_drop=drop,
+        motor_density=rules.current_density(worst, carrying.area, title="Current density to the servo, stalled"),
+        motor_drop_share=rules.drop_share(drop, result.rail), grounds=_ground_groups(connections),
+    )  # fmt: skip
+
+
+def _servo_pin(build: Build, drive: ServoDrive, controller: Controller, wanted: str | None) -> PinUse:
+    """The builder's pin, or the first digital one that no other drive has and no earlier servo took."""
+    if wanted is not None:
+        return _fixed(
+            "PULSE", "digital", "", next((p for p in controller.pins if p.id == wanted), None), {"PULSE": wanted}
+        )
+    taken = {
+        p.pin
+        for d in build.drives
+        if d.id != drive.id and d.controller == drive.controller
+        for p in d.wiring.fixed_pins
+    }
+    free = [p for p in controller.pins if "digital" in p.can and p.id not in taken]
+    free.sort(key=lambda p: ("boot" in p.can, len(p.can)))
+    earlier = [d.id for d in build.drives if isinstance(d, ServoDrive) and d.controller == drive.controller]
+    # Servos take pins from the far end of the list, so that they stay clear of what a driver's signals get.
+    place = earlier.index(drive.id)
+    pin = free[-1 - place] if place < len(free) else None
+    return PinUse("PULSE", "digital", pin, False, "" if pin else "no free pin can do digital")
+
+
+def servo_checks(drive: ServoDrive, result: WiringResult) -> list[Finding]:
+    """Ground, pin and wire of a servo."""
+    split = len(set(result.grounds.values())) > 1
+    refused = [u for u in result.pins if u.refusal]
+    density, share = result.motor_density, result.motor_drop_share
+    path = drive.wiring.path
+    return [
+        f.yes_no("wiring.ground", STATION, "One common ground", not split,
+                 "Join the servo's dark wire, the rail's minus and the controller's ground.", drive=drive.id,
+                 where=f"{path}.left_out"),
+        f.yes_no("wiring.pins", STATION, "The pulse has a pin", not refused,
+                 "; ".join(f"{u.signal}: {u.refusal}" for u in refused) + ".", drive=drive.id, destructive=False,
+                 where=f"{path}.fixed_pins"),
+        f.upper("wiring.servo_density", STATION, "Wire to the servo", density, MOST_DENSITY,
+                "Take thicker wire (a smaller gauge number).", drive=drive.id, where=f"{path}.signal_run.gauge"),
+        f.upper("wiring.servo_drop", STATION, "Drop to the servo, stalled", share, MOST_DROP,
+                "Take thicker or shorter wire.", drive=drive.id, over="warn", where=f"{path}.signal_run.length",
+                destructive=False),
+    ]  # fmt: skip

@@ -1,0 +1,1 @@
+"""A load that is no motor: a solenoid, a pump or a lamp."""

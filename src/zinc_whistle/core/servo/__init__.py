@@ -1,0 +1,1 @@
+"""A hobby servo: what it can move, what its rail must give, and its pulse."""

@@ -15,7 +15,7 @@ import uvicorn
 from pydantic import ValidationError
 
 from .api.app import create_app
-from .core.assess import STATIONS, Assessment, assess
+from .core.assess import Assessment, assess
 from .core.build import Build
 from .core.sums import SUMS, Answer, SumError, work_out
 from .demo.data import sample_parts
@@ -85,7 +85,7 @@ def assess_file(
 def _as_data(done: Assessment) -> dict[str, Any]:
     return {
         "build": done.build.name,
-        "stamps": {d: {s: asdict(done.stamp(d, s)) for s in STATIONS} for d in done.drives},
+        "stamps": {d: {s: asdict(done.stamp(d, s)) for s in x.stations} for d, x in done.drives.items()},
         "findings": [asdict(finding_view(x)) for x in done.findings],
         "figures": {k: asdict(figure_view(v)) for k, v in done.figures.items()},
         "errors": done.bound.errors,
@@ -96,7 +96,7 @@ def _as_words(done: Assessment) -> str:
     lines = [done.build.name]
     for drive_id, drive in done.drives.items():
         lines.append(f"\n{drive.drive.name or drive_id}")
-        for station in STATIONS:
+        for station in drive.stations:
             stamp = done.stamp(drive_id, station)
             lines.append(
                 f"  {TITLES[station][0]:<12} {stamp.state}{'' if stamp.text == stamp.state else ' ' + stamp.text}"

@@ -51,7 +51,7 @@ def test_leads_are_taken_off_only_where_the_meter_saw_them(carousel: Build) -> N
 def test_the_motor_model_closes_on_itself(carousel: Build) -> None:
     drive = worked(carousel)
     at = drive.at_supply
-    ke, i0 = drive.motor.motor_constant.value, drive.motor.no_load_a.value
+    ke, i0 = drive.motor.motor_constant.value, drive.motor.friction_a.value
     assert at.stall_torque.value == pytest.approx(ke * (at.stall_current.value - i0))
     half = (at.stall_current.value + i0) / 2
     speed = (12.8 - drive.motor.brush_drop.value - half * drive.motor.resistance_25.value) / ke
@@ -111,7 +111,7 @@ def test_stall_reverse_and_brake_currents(carousel: Build, shelf: list[DriverPar
     )
     lost = at.motor.brush_drop.value
     assert c.stall_full.value == pytest.approx((14.6 - lost) / total)
-    emf = at.motor.motor_constant.value * c.top_speed_full.value
+    emf = at.motor.motor_constant.value * c.delivered_full.value
     assert c.reversal.value == pytest.approx((14.6 - lost + emf) / total)
     assert c.peak.value == c.reversal.value
     assert c.braking.value < c.stall_full.value
@@ -122,7 +122,7 @@ def test_stall_reverse_and_brake_currents(carousel: Build, shelf: list[DriverPar
 )
 def test_regulator_heat(carousel: Build, regulator: str, heat: float) -> None:
     carousel.supply.regulators[0].kind = regulator  # type: ignore[assignment]
-    assert worked(carousel).supply.regulator_heat.value == pytest.approx(heat)
+    assert assess(carousel).shared.regulator("r1").heat.value == pytest.approx(heat)
 
 
 def test_a_brown_out_at_start_stops(carousel: Build) -> None:

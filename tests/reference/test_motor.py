@@ -72,7 +72,7 @@ def test_greatest_power_stands_at_half_the_stall_torque() -> None:
         motor.speed_at.bare(v, 0.0, currents, r, ke)
     )
     at = int(np.argmax(power))
-    assert motor.greatest_power.evaluate([r, stall, i0]) == pytest.approx(power[at], rel=1e-8)
+    assert motor.greatest_power.evaluate([r, stall, i0, ke, 0.0]) == pytest.approx(power[at], rel=1e-8)
     half = motor.stall_torque.evaluate([ke, stall, i0]) / 2
     assert motor.torque_at.evaluate([ke, currents[at], i0]) == pytest.approx(half, rel=1e-4)
 

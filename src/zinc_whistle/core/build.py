@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Annotated, Final, Literal, Self
 
 from pydantic import Field, model_validator
@@ -11,7 +12,7 @@ from .driver.spec import Ambient, DriverPart, DriverUnit
 from .encoder.spec import EncoderSpec
 from .load.spec import LoadSpec
 from .loop.spec import LoopSpec
-from .motor.spec import MotorSpec
+from .motor.spec import MotorPart, MotorSpec
 from .servo.spec import ServoSpec
 from .signals.spec import Controller, SignalsSpec
 from .spec import Bound, Given, Item, ListOwner, Meter, Spec, bind, choice, given, listing
@@ -124,6 +125,13 @@ def bind_build(build: Build) -> Bound:
         if unit.part is not None:
             bind(unit.part, f"units.{unit.id}.part", meters, bound)
     return bound
+
+
+def bind_motors(parts: Sequence[MotorPart]) -> None:
+    """Read the texts of shelf motors and give them their paths; one that has its path is left as it is."""
+    for part in parts:
+        if not part.path:
+            bind(part, f"motors.{part.id}")
 
 
 def bind_parts(parts: list[DriverPart]) -> None:

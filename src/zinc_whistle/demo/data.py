@@ -11,6 +11,7 @@ from pydantic import BaseModel
 
 from ..core.build import Build, bind_build
 from ..core.driver.spec import DriverPart
+from ..core.motor.spec import MotorPart
 from ..core.signals.spec import Controller
 from ..core.spec import Given
 
@@ -49,6 +50,16 @@ def _model_in(annotation: Any, value: Any) -> type[BaseModel] | None:
 
 
 @cache
+def _sample_motors() -> tuple[dict[str, Any], ...]:
+    return tuple(expand(m, MotorPart, "data sheet") | {"sample": True} for m in _read("motors.json"))
+
+
+def sample_motors() -> list[MotorPart]:
+    """The invented motors that every shelf starts with, each marked as a sample."""
+    return [MotorPart.model_validate(m) for m in _sample_motors()]
+
+
+@cache
 def _sample_parts() -> tuple[dict[str, Any], ...]:
     return tuple(expand(p, DriverPart, "data sheet") | {"sample": True} for p in _read("shelf.json"))
 
@@ -75,18 +86,39 @@ def _filled(compact: dict[str, Any]) -> dict[str, Any]:
     return compact
 
 
-def lantern_carousel() -> Build:
-    """The fair's carousel: nearly finished, closed loop."""
-    full = expand(_filled(_read("lantern_carousel.json")), Build, "data sheet")
-    motor = full["drives"][0]["motor"]
+def _measured(motor: dict[str, Any]) -> None:
+    """Mark a motor's own readings as taken with the first meter."""
     readings = [row[q] for row in motor["locked"] for q in ("voltage", "current", "angle")]
-    for given in (*readings, motor["no_load_v"], motor["no_load_a"]):
+    extra = [motor[n] for n in ("no_load_v", "no_load_a", "second_v", "second_a") if n in motor]
+    for given in (*readings, *extra):
         given |= {"origin": "measured", "meter": "m1"}
     for row in motor["locked"]:
         row["angle"] |= {"origin": "chosen", "meter": ""}
+
+
+def _build(name: str) -> Build:
+    full = expand(_filled(_read(name)), Build, "data sheet")
+    for drive in full["drives"]:
+        if drive["kind"] == "motor" and drive["motor"].get("locked"):
+            _measured(drive["motor"])
     build = Build.model_validate(full)
     bind_build(build)
     return build
+
+
+def lantern_carousel() -> Build:
+    """The fair's carousel: nearly finished, closed loop."""
+    return _build("lantern_carousel.json")
+
+
+def cider_stirrer() -> Build:
+    """The mulled-cider stirrer: a motor from a dead garden tool, in the middle of the work."""
+    return _build("cider_stirrer.json")
+
+
+def puppet_stage() -> Build:
+    """The puppet stage: a winch and two servos on one supply and one controller."""
+    return _build("puppet_stage.json")
 
 
 def blank_build(name: str) -> Build:
@@ -102,7 +134,7 @@ def blank_build(name: str) -> Build:
             },
             "controllers": [controller],
             "units": [{"id": "u1", "name": "Driver", "source": "s1"}],
-            "drives": [{"id": "d1", "name": "Drive 1", "unit": "u1", "controller": "c1"}],
+            "drives": [{"id": "d1", "kind": "motor", "name": "Drive 1", "unit": "u1", "controller": "c1"}],
         }
     )
     bind_build(build)

@@ -15,7 +15,6 @@ from ..core.motor.session import session
 from ..core.motor.sheet import WORTH_ASKING, Way
 from ..core.motor.spec import MotorPart
 from ..core.quantities import phrase
-from ..core.spec import bind
 from . import pictures as p
 from .scale import in_unit, one_in
 from .views import text_of
@@ -159,6 +158,4 @@ def choice_of(part: MotorPart) -> p.MotorChoice:
 
 def known_of(part: MotorPart) -> Constants:
     """The constants of a shelf motor."""
-    if not part.path:
-        bind(part, f"motors.{part.id}")
     return constants(part.motor)

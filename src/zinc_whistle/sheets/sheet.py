@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from ..core.assess import Assessment, DriveAssessment, DrivenAssessment, MotorAssessment, ServoAssessment
 from ..core.bench.readings import Reading
+from ..core.build import bind_motors
 from ..core.cautions import cautions, servo_cautions
 from ..core.motor.spec import MotorPart
 from . import draw
@@ -94,6 +95,7 @@ def reply(
 
     ``motors`` is the shelf of motors; ``what_if`` the same build with other numbers, to be drawn beside.
     """
+    bind_motors(motors)
     build = assessment.build
     done = assessment.drives.get(drive_id) or next(iter(assessment.drives.values()), None)
     stamps = []

@@ -13,6 +13,7 @@ from . import rules
 from .spec import DriverPart
 
 STATION = "driver"
+ONE_SWITCH = ("pin", "bjt switch", "mosfet switch", "relay pair")
 NO_CURRENT = Constant("0 A", 0.0, "current")
 
 
@@ -117,7 +118,8 @@ def rank(at: DriveContext, parts: list[DriverPart]) -> list[Candidate]:
 def _voltage_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit) -> tuple[Finding, ...]:
     drive = at.drive.id
     highest: Node = at.volts.full
-    if at.source.sinks == "no" and at.unit.bulk_capacitance.value is not None:
+    # One switch and a diode cannot lift the bus above what the motor makes: only a bridge sends energy back.
+    if at.source.sinks == "no" and part.kind not in ONE_SWITCH and at.unit.bulk_capacitance.value is not None:
         highest = supply_rules.risen_voltage(
             highest, at.stored_energy, at.unit.bulk_capacitance.leaf, because=[at.source.chosen("sinks")]
         )

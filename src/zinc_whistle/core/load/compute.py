@@ -56,6 +56,7 @@ class LoadResult:
     friction_a: Figure
     working_current: Figure
     hardest_current: Figure
+    slow_current: Figure
     starting_current: Figure
     rms_current: Figure
     heat_current: Figure
@@ -90,6 +91,18 @@ def compute(spec: LoadSpec, motor: Constants, winding_time: Figure, ramp_time: L
     k_e = motor.motor_constant
     friction = motor_rules.friction_current(motor.friction_a, motor.viscous, k_e, motor_speed, case="working")
     working = motor_rules.current_for(working_torque, k_e, friction, case="working", title="Working current")
+    creeping = rules.torques_together(
+        [m.torque for m in found if m.kind != "fan"] or [rules.NO_TORQUE],
+        because=because,
+        title="Torque at the output, creeping",
+    )
+    slow = motor_rules.current_for(
+        rules.shaft_torque(creeping, ratio, efficiency),
+        k_e,
+        motor.friction_a,
+        case="creeping",
+        title="Current, creeping",
+    )
     hard = motor_rules.current_for(hardest_torque, k_e, friction, case="hardest", title="Current at the hardest")
     starting = motor_rules.current_for(starting_torque, k_e, friction, case="start", title="Starting current, ramped")
     parts = _parts(spec, motor, (motor_speed, working, starting), time)
@@ -115,6 +128,7 @@ def compute(spec: LoadSpec, motor: Constants, winding_time: Figure, ramp_time: L
         friction_a=friction,
         working_current=working,
         hardest_current=hard,
+        slow_current=slow,
         starting_current=starting,
         rms_current=rules.rms_of_parts(currents, times, because=duty, title="RMS current"),
         heat_current=rules.heat_current(

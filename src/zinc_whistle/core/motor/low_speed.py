@@ -39,7 +39,7 @@ def compute(at: Context, solved: Circuit, counts_per_turn: Figure) -> LowSpeed:
         at.feed_resistance, rules.NO_OHMS, solved.inner_resistance, rules.NO_OHMS, rules.NO_OHMS, case="hot"
     )
     duty = rules.breakaway_duty(start, around, solved.lost_volts, at.volts.nominal, case="supply nominal")
-    opened = rules.lowest_open(start, at.working_current, around, motor.motor_constant)
+    opened = rules.lowest_open(start, at.load.slow_current, around, motor.motor_constant)
     stiff = counted = closed = None
     loop = at.drive.loop
     if at.drive.encoder.fitted == "yes" and loop.closed == "yes":

@@ -94,12 +94,12 @@ def checks(spec: ServoSpec, result: ServoResult, drive: str, rail_named: bool) -
                 "Give it a lower rail: a regulator of its own.", drive=drive, where=f"{spec.path}.high_v"),
         f.lower("servo.volts_low", "supply", "Rail, lowest", result.rail, spec.low_v.leaf,
                 "Give it a higher rail.", drive=drive, where=f"{spec.path}.low_v", destructive=False, over="warn"),
-        f.lower("servo.pulse_low", "signals", "Shortest pulse", spec.pulse_low.leaf, SHORTEST,
+        f.yes_no("servo.pulse_low", "signals", "Shortest pulse is one that servos follow", _at_least(spec.pulse_low.value, SHORTEST),
                 "Few servos follow so short a pulse: try the ends by hand, with the horn off.", drive=drive,
-                where=f"{spec.path}.pulse_low", over="warn", destructive=False),
-        f.upper("servo.pulse_high", "signals", "Longest pulse", spec.pulse_high.leaf, LONGEST,
+                where=f"{spec.path}.pulse_low", over="warn", destructive=False, unknown="Not known yet: give the pulse."),
+        f.yes_no("servo.pulse_high", "signals", "Longest pulse is one that servos follow", _at_most(spec.pulse_high.value, LONGEST),
                 "Few servos follow so long a pulse: try the ends by hand, with the horn off.", drive=drive,
-                where=f"{spec.path}.pulse_high", over="warn", destructive=False),
+                where=f"{spec.path}.pulse_high", over="warn", destructive=False, unknown="Not known yet: give the pulse."),
         f.yes_no("servo.timer", "signals", "A timer makes the frame",
                  None if result.plan.error.value is None else abs(result.plan.error.value) < 0.2,
                  "No timer of this controller goes slow enough: make the pulse in software, or take a finer prescaler.",
@@ -107,9 +107,17 @@ def checks(spec: ServoSpec, result: ServoResult, drive: str, rail_named: bool) -
                  unknown="Not known yet: name a controller with timers."),
     ]  # fmt: skip
     if spec.style == "positional":
-        found.append(f.upper(
-            "servo.travel", "load", "Sweep against its travel", spec.sweep.leaf, spec.travel.leaf,
+        found.append(f.yes_no(
+            "servo.travel", "load", "The sweep lies within its travel", _at_most(spec.sweep.value, spec.travel.value),
             "Ask for less, gear the horn, or take a servo that turns further.", drive=drive, where=f"{spec.path}.sweep",
-            destructive=False,
+            destructive=False, unknown="Not known yet: give sweep and travel.",
         ))  # fmt: skip
     return found if known else [x for x in found if x.station != "supply" or x.code == "servo.rail"]
+
+
+def _at_least(value: float | None, limit: float | None) -> bool | None:
+    return None if value is None or limit is None else value >= limit * (1 - 1e-9)
+
+
+def _at_most(value: float | None, limit: float | None) -> bool | None:
+    return None if value is None or limit is None else value <= limit * (1 + 1e-9)

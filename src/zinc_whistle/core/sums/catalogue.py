@@ -125,7 +125,7 @@ def _motor(g: Givens) -> ResultMap:
         "stall_torque_nm": (motor_rules.stall_torque(constant, stall, i_0), "N·m"),
         "best_efficiency": (motor_rules.best_efficiency(volts, drop, i_0, stall), "1"),
         "best_efficiency_a": (motor_rules.best_efficiency_current(i_0, stall), "A"),
-        "greatest_power_w": (motor_rules.greatest_power(r, stall, i_0), "W"),
+        "greatest_power_w": (motor_rules.greatest_power(r, stall, i_0, constant, motor_rules.NO_VISCOUS), "W"),
     }
 
 

@@ -221,8 +221,9 @@ def _regulator_checks(build: Build, spec: Regulator, result: RegulatorResult, de
     servos = [d for d in demands if d.feed == spec.id]
     if servos or spec.limit.value is not None:
         found.append(f.upper(
-            f"{code}.limit", STATION, "Rail with every servo stalled at once", result.worst, spec.limit.leaf,
-            "Give the servos a stronger rail of their own, or fewer on one: they stall together when something jams.",
+            f"{code}.limit", STATION, "Rail with every servo stalled at once" if servos else "Load of the rail", result.worst, spec.limit.leaf,
+            "Give the servos a stronger rail of their own, or fewer on one: they stall together when something jams."
+            if servos else "Take a stronger regulator, or hang less on it.",
             where=f"{spec.path}.limit", destructive=False,
         ))  # fmt: skip
     if servos and any(c.regulator == spec.id for c in build.controllers):

@@ -1,0 +1,1 @@
+"""Captures: tables of samples from instruments, and what each column is."""

@@ -1,0 +1,212 @@
+"""Reads a CSV capture: delimiter, decimal mark, header and units are found, and anything else is refused in words."""
+
+from __future__ import annotations
+
+import io
+import itertools
+import re
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+MOST_BYTES = 80_000_000
+MOST_COLUMNS = 64
+HEAD_BYTES = 65_536
+DELIMITERS = ("\t", ";", ",", "|", " ")
+_NUMBER = {
+    ".": re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d{1,3})?$"),
+    ",": re.compile(r"[+-]?(\d+,?\d*|,\d+)([eE][+-]?\d{1,3})?$"),
+}
+_UNIT = re.compile(r"^(?P<name>.*?)\s*[(\[/_]\s*(?P<unit>[A-Za-zµΩ/%°]{1,7})\s*[)\]]?\s*$")
+
+
+class CaptureError(ValueError):
+    """A capture that cannot be used; the message is a sentence for its reader."""
+
+
+@dataclass(frozen=True, slots=True)
+class Layout:
+    """How a file is written: delimiter, decimal mark, lines before the numbers, and each column's name and unit."""
+
+    delimiter: str
+    decimal: str
+    skip: int
+    names: tuple[str, ...]
+    units: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Table:
+    """A capture as columns of equal length."""
+
+    layout: Layout
+    columns: tuple[np.ndarray, ...]
+
+    @property
+    def rows(self) -> int:
+        return len(self.columns[0])
+
+
+def read(data: bytes) -> Table:
+    """Read a capture from its bytes. Raises CaptureError with a sentence; never anything else."""
+    if not data.strip():
+        raise CaptureError("The file is empty.")
+    if len(data) > MOST_BYTES:
+        raise CaptureError(
+            f"The file is larger than {MOST_BYTES // 1_000_000} MB: cut the capture down to the spin-up."
+        )
+    if data[:2] in (b"\xff\xfe", b"\xfe\xff"):
+        try:
+            data = data.decode("utf-16").encode()
+        except UnicodeDecodeError as error:
+            raise CaptureError("The file cannot be read as text.") from error
+    data = data.removeprefix(b"\xef\xbb\xbf")
+    if b"\0" in data[:HEAD_BYTES]:
+        raise CaptureError("That is no text file: export the capture as CSV.")
+    layout = sniff(data[:HEAD_BYTES].decode("utf-8", "replace"), whole=len(data) <= HEAD_BYTES)
+    return Table(layout, _numbers(data, layout))
+
+
+def sniff(head: str, *, whole: bool = True) -> Layout:
+    """Find out how a file is written from its first lines. Raises CaptureError."""
+    lines = head.splitlines()
+    if not whole and len(lines) > 1:
+        lines = lines[:-1]
+    best: tuple[float, Layout] | None = None
+    for delimiter in DELIMITERS:
+        for decimal in (".", ","):
+            if delimiter == decimal:
+                continue
+            found = _try(lines[:400], delimiter, decimal)
+            if found is not None and (best is None or found[0] > best[0]):
+                best = found
+    if best is None:
+        raise CaptureError(
+            "No table of numbers was found: the file needs at least two columns, with a comma, semicolon, tab or space "
+            "between them."
+        )
+    return best[1]
+
+
+def _fields(line: str, delimiter: str) -> list[str]:
+    if delimiter == " ":
+        return line.split()
+    fields = [f.strip().strip('"').strip() for f in line.split(delimiter)]
+    while len(fields) > 1 and fields[-1] == "":
+        fields.pop()
+    return fields
+
+
+def _try(lines: list[str], delimiter: str, decimal: str) -> tuple[float, Layout] | None:
+    """How well a pair of marks explains the lines: rows of numbers × columns; None if not at all."""
+    number = _NUMBER[decimal]
+    split = [_fields(line, delimiter) for line in lines]
+    widths: dict[int, int] = {}
+    for fields in split:
+        if len(fields) >= 2 and all(number.match(f) for f in fields):
+            widths[len(fields)] = widths.get(len(fields), 0) + 1
+    if not widths:
+        return None
+    width, rows = max(widths.items(), key=lambda item: (item[1], item[0]))
+    if width > MOST_COLUMNS:
+        return None
+    first = next(i for i, f in enumerate(split) if len(f) == width and all(number.match(x) for x in f))
+    names, units = _header(split[:first], width)
+    # A decimal mark that is seen at work speaks for its reading; plain whole numbers do not.
+    seen = sum(decimal in x for f in split[first : first + 20] if len(f) == width for x in f)
+    return rows + 0.5 * (seen > 0) + 0.01 * (decimal == "."), Layout(delimiter, decimal, first, names, units)
+
+
+def _header(rows: list[list[str]], width: int) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """Names and units from the lines above the numbers; a second line may hold the units."""
+    titles = [r for r in rows if len(r) == width]
+    names = [f"column {i + 1}" for i in range(width)]
+    units = [""] * width
+    if titles:
+        main, under = titles[-1], None
+        if len(titles) > 1 and all(len(x.strip("()[]")) <= 5 for x in titles[-1]):
+            main, under = titles[-2], titles[-1]
+        for i, title in enumerate(main):
+            match = _UNIT.match(title)
+            if match and match["name"]:
+                names[i], units[i] = match["name"].strip(), match["unit"]
+            elif title:
+                names[i] = title
+            if under is not None and under[i].strip("()[]"):
+                units[i] = under[i].strip("()[]")
+    return tuple(n[:60] for n in names), tuple(units)
+
+
+def _numbers(data: bytes, layout: Layout) -> tuple[np.ndarray, ...]:
+    import pandas as pd  # half a second to import: only who reads a capture pays it
+
+    width = len(layout.names)
+    ways: dict[str, Any] = {
+        "sep": r"\s+" if layout.delimiter == " " else layout.delimiter,
+        "decimal": layout.decimal,
+        "header": None,
+        "skiprows": layout.skip,
+        "names": list(range(width)),
+        "usecols": list(range(width)),
+        "index_col": False,
+        "encoding": "utf-8",
+        "encoding_errors": "replace",
+        "engine": "c",
+        "quotechar": '"',
+        "low_memory": False,
+    }
+    try:
+        frame = pd.read_csv(io.BytesIO(data), dtype=np.float64, **ways)
+    except (ValueError, OverflowError, MemoryError) as error:
+        raise CaptureError(_where(data, ways, layout, str(error))) from error
+    columns = tuple(np.asarray(frame[i], dtype=float) for i in range(width))
+    bad = ~np.all([np.isfinite(c) for c in columns], axis=0)
+    if bad.any():
+        if bad.sum() == 1 and bad[-1]:
+            columns = tuple(c[:-1] for c in columns)
+        else:
+            row = layout.skip + int(np.argmax(bad)) + 1
+            raise CaptureError(f"Line {row} does not hold {width} finite numbers like the others.")
+    if len(columns[0]) < 2:
+        raise CaptureError("There are fewer than two rows of numbers.")
+    return columns
+
+
+def _where(data: bytes, ways: dict[str, Any], layout: Layout, words: str) -> str:
+    """The line that could not be read, as a sentence."""
+    import pandas as pd
+
+    width = len(layout.names)
+    try:
+        frame = pd.read_csv(io.BytesIO(data), dtype=str, **ways)
+    except (ValueError, OverflowError, MemoryError):
+        line = re.search(r"line (\d+)", words)
+        return (
+            f"Line {line[1]} has another number of columns." if line else "The rows do not all have the same columns."
+        )
+    for i in range(width):
+        text = frame[i].astype(str)
+        number = pd.to_numeric(text.str.replace(layout.decimal, ".", regex=False), errors="coerce")
+        wrong = number.isna().to_numpy()
+        if wrong.any():
+            at = int(np.argmax(wrong))
+            return f"Line {layout.skip + at + 1}, {layout.names[i]}: “{str(text.iloc[at])[:30]}” is not a number."
+    return "A number in the file cannot be read."
+
+
+def decimated(*columns: np.ndarray, most: int = 400) -> list[np.ndarray]:
+    """Fewer points with no peak hidden: the lowest and the highest of the second column in every bin stay.
+
+    All columns are thinned at the same places; the first is the abscissa.
+    """
+    n = len(columns[0])
+    if n <= most:
+        return [np.asarray(c) for c in columns]
+    guide = columns[1] if len(columns) > 1 else columns[0]
+    edges = np.linspace(0, n, most // 2 + 1).astype(int)
+    keep = {0, n - 1}
+    for a, b in itertools.pairwise(edges):
+        keep |= {a + int(np.argmin(guide[a:b])), a + int(np.argmax(guide[a:b]))}
+    places = np.array(sorted(keep))
+    return [np.asarray(c)[places] for c in columns]

@@ -7,6 +7,7 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.build import Build
+from ..core.motor.spec import MotorSpec
 
 Name = Field(min_length=1, max_length=80, pattern=r"\S")
 
@@ -65,6 +66,61 @@ class Draft(Strict):
     ] = "motor"
     drive: str = Field("", max_length=40)
     build_id: str = Field("", max_length=40)
+    what_if: WhatIf | None = None
+
+
+class WhatIf(Strict):
+    """Other numbers to draw beside: texts of supply and gear ratio, and the id of a shelf motor; empty means as it is."""
+
+    supply_v: str = Field("", max_length=40)
+    gear_ratio: str = Field("", max_length=40)
+    motor: str = Field("", max_length=40)
+
+
+class CaptureColumn(BaseModel):
+    """One column of a capture: its name and unit as written, what it likely is, its first values and its shape."""
+
+    name: str
+    unit: str
+    role: str
+    role_unit: str
+    first: list[str]
+    low: float
+    high: float
+    shape: list[float]
+
+
+class CapturePreview(BaseModel):
+    """How a CSV file is written, and its columns; ``roles`` lists the units that each role may have."""
+
+    rows: int
+    delimiter: str
+    decimal: str
+    columns: list[CaptureColumn]
+    roles: dict[str, list[str]]
+
+
+class FittedConstant(BaseModel):
+    """One fitted constant as text for a field, its 95 % interval behind ±, or why it is not reported."""
+
+    name: str
+    title: str
+    text: str
+    doubt: str
+    value: float | None
+    reason: str
+
+
+class SpinUpView(BaseModel):
+    """A fitted spin-up: constants, how well the model follows, and traces in SI units."""
+
+    rows: int
+    constants: list[FittedConstant]
+    time_constant: str
+    noise: str
+    follows: bool
+    notes: list[str]
+    trace: dict[str, list[float]]
 
 
 class WorkingOf(Strict):
@@ -93,6 +149,14 @@ class NewNote(Strict):
     """A log entry of the builder's own."""
 
     text: str = Field(min_length=1, max_length=5000, pattern=r"\S")
+
+
+class KeepMotor(Strict):
+    """A motor for the shelf."""
+
+    name: str = Name
+    note: str = Field("", max_length=300)
+    motor: MotorSpec
 
 
 class SumGivens(Strict):

@@ -7,10 +7,12 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, HTTPException, Path, Response
 from pydantic_core import to_json
 
-from ..core.assess import assess
+from ..core.assess import Assessment, assess
 from ..core.bench.compute import Step
 from ..core.bench.readings import Reading, judge
+from ..core.build import MotorDrive, bind_motors
 from ..core.driver.spec import DriverPart
+from ..core.motor.spec import MotorPart
 from ..core.quantities import QuantityError, phrase
 from ..core.sums import SUMS, Answer, SumError, work_out
 from ..sheets.sheet import Reply, reply
@@ -29,9 +31,53 @@ def assess_draft(body: m.Draft, store: Kept) -> Response:
     """What follows from a draft: stamps, tight spots and one station's sheet. A field that cannot be read
     keeps its last good value and comes back with an error at its path."""
     readings = store.journal.readings(body.build_id) if body.build_id else []
-    made = reply(assess(body.build, store.shelf(), readings), body.station, body.drive, readings)
+    motors = store.motors() if body.station in ("motor", "load") else []
+    other = _what_if(body, motors) if body.what_if is not None and body.station == "motor" else None
+    done = assess(body.build, store.shelf(), readings)
+    made = reply(done, body.station, body.drive, readings, motors, other)
     # Written straight to JSON: checking our own reply against its model again takes a third of the time to answer.
     return Response(to_json(made, inf_nan_mode="null"), media_type="application/json")
+
+
+def _what_if(body: m.Draft, motors: list[MotorPart]) -> Assessment | None:
+    """The draft with the what-if's numbers put in, worked out."""
+    asked = body.what_if
+    assert asked is not None
+    build = body.build.model_copy(deep=True)
+    drive = next((d for d in build.drives if d.id == body.drive), build.drives[0] if build.drives else None)
+    if not isinstance(drive, MotorDrive) or not any((asked.supply_v, asked.gear_ratio, asked.motor)):
+        return None
+    part = next((p for p in motors if p.id == asked.motor), None)
+    if part is not None:
+        drive.motor = part.motor.model_copy(deep=True)
+    if asked.gear_ratio.strip():
+        drive.load.gear_ratio.text = asked.gear_ratio
+    unit = next((u for u in build.units if u.id == drive.unit), None)
+    source = next((s for s in build.supply.sources if unit is not None and s.id == unit.source), None)
+    if source is not None and asked.supply_v.strip():
+        source.nominal_v.text = asked.supply_v
+    return assess(build)
+
+
+@router.get("/motors")
+def list_motors(store: Kept) -> list[MotorPart]:
+    """The shelf of motors: samples, and the builder's own."""
+    return store.motors()
+
+
+@router.post("/motors", status_code=201)
+def keep_motor(body: m.KeepMotor, store: Kept) -> MotorPart:
+    """Put a drive's motor on the shelf as one of the builder's own."""
+    part = MotorPart(id=new_id(), name=body.name.strip(), kind="own", motor=body.motor, note=body.note.strip())
+    bind_motors([part])
+    store.put_motors([part])
+    return part
+
+
+@router.delete("/motors/{motor_id}", status_code=204, responses=MISSING)
+def take_motor(motor_id: BuildId, store: Kept) -> None:
+    """Take one of the builder's own motors from the shelf; samples stay."""
+    store.take_motor(motor_id)
 
 
 @router.post("/working", responses=MISSING)

@@ -13,6 +13,7 @@ from starlette.exceptions import HTTPException
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 MOST_BYTES = 4_000_000
+MOST_CAPTURE_BYTES = 80_000_000
 LOCAL = ("127.0.0.1", "localhost", "[::1]", "::1", "testserver")
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; "
@@ -41,18 +42,19 @@ class Gate:
             await self.app(scope, receive, send)
             return
         headers = {k.lower(): v.decode("latin-1") for k, v in scope["headers"]}
-        refusal = self._refusal(headers)
+        refusal = self._refusal(headers, scope["path"])
         if refusal is not None:
             await _answer(send, *refusal)
             return
+        most = MOST_CAPTURE_BYTES if scope["path"].startswith("/api/captures/") else MOST_BYTES
         taken = 0
 
         async def limited() -> Message:
             nonlocal taken
             message = await receive()
             taken += len(message.get("body", b""))
-            if taken > MOST_BYTES:
-                raise HTTPException(413, TOO_LARGE)
+            if taken > most:
+                raise HTTPException(413, too_large(most))
             return message
 
         async def guarded(message: Message) -> None:
@@ -63,19 +65,23 @@ class Gate:
         await self.app(scope, limited, guarded)
 
     @staticmethod
-    def _refusal(headers: dict[bytes, str]) -> tuple[int, str] | None:
+    def _refusal(headers: dict[bytes, str], path: str) -> tuple[int, str] | None:
         if _host_of(headers.get(b"host", "")) not in LOCAL:
             return 400, "This service answers only to its own machine (127.0.0.1)."
         origin = headers.get(b"origin")
         if origin is not None and (urlsplit(origin).hostname or "") not in LOCAL:
             return 403, "A page from elsewhere may not use this service."
         length = headers.get(b"content-length", "0")
-        if length.isdigit() and int(length) > MOST_BYTES:
-            return 413, TOO_LARGE
+        most = MOST_CAPTURE_BYTES if path.startswith("/api/captures/") else MOST_BYTES
+        if length.isdigit() and int(length) > most:
+            return 413, too_large(most)
         return None
 
 
-TOO_LARGE = f"That is larger than {MOST_BYTES // 1_000_000} MB: a build file is far smaller."
+def too_large(most: int) -> str:
+    """The sentence for a body over ``most`` bytes."""
+    what = "a build file is far smaller" if most == MOST_BYTES else "cut the capture down to what matters"
+    return f"That is larger than {most // 1_000_000} MB: {what}."
 
 
 async def _answer(send: Send, status: int, sentence: str) -> None:

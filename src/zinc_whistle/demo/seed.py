@@ -9,9 +9,11 @@ from ..core.bench.readings import Reading, judge
 from ..core.build import Build, MotorDrive, bind_build
 from ..store.builds import new_id
 from ..store.store import Store
-from .data import lantern_carousel, sample_parts
+from .data import cider_stirrer, lantern_carousel, puppet_stage, sample_motors, sample_parts
 
 CAROUSEL = "lantern-carousel"
+STIRRER = "cider-stirrer"
+PUPPETS = "puppet-stage"
 
 
 class FairClock:
@@ -29,6 +31,7 @@ class FairClock:
 def stock_shelf(store: Store) -> None:
     """Put the sample parts on the shelf."""
     store.put_parts(sample_parts())
+    store.put_motors(sample_motors())
 
 
 def seed(store: Store) -> None:
@@ -38,6 +41,8 @@ def seed(store: Store) -> None:
         return
     clock, store.builds.clock, store.journal.clock = store.clock, FairClock(), FairClock()
     store.journal.clock = store.builds.clock
+    _puppets(store)
+    _stirrer(store)
     _carousel(store)
     store.builds.clock = store.journal.clock = clock
 
@@ -70,6 +75,21 @@ def _carousel(store: Store) -> None:
     ):
         _read(store, later, step, text)
     store.journal.add_note(CAROUSEL, "Count the ten turns again with the new gearbox before the fair opens.")
+
+
+def _stirrer(store: Store) -> None:
+    store.builds.add(cider_stirrer(), STIRRER)
+    store.journal.add_note(
+        STIRRER, "Hedge cutter opened: the motor turns freely, its own switch is burnt. Four locked readings."
+    )
+    store.journal.add_note(STIRRER, "Spin-up captured with the shunt and the two-channel scope, 36 V pack, no gear.")
+    store.builds.cut(STIRRER, "Motor, load and pack measured")
+
+
+def _puppets(store: Store) -> None:
+    store.builds.add(puppet_stage(), PUPPETS)
+    store.journal.add_note(PUPPETS, "Curtain weighed: 2.4 kg, sandbag on the other end 1.8 kg.")
+    store.builds.cut(PUPPETS, "Winch and shutters on one adaptor")
 
 
 def _read(store: Store, assessment: Assessment, step_id: str, text: str) -> None:

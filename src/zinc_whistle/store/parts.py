@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..core.driver.spec import DriverPart
-from .builds import Clock
+from ..core.motor.spec import MotorPart
+from .builds import Clock, NotFound
 from .database import Database
 
 
@@ -20,12 +21,31 @@ class Parts:
         rows = self.database.rows("SELECT body FROM parts WHERE kind = 'driver' ORDER BY name")
         return [DriverPart.model_validate_json(row["body"]) for row in rows]
 
+    def motors(self) -> list[MotorPart]:
+        """Every motor, samples first, by name."""
+        rows = self.database.rows("SELECT body FROM parts WHERE kind = 'motor' ORDER BY sample DESC, name")
+        return [MotorPart.model_validate_json(row["body"]) for row in rows]
+
+    def put_motors(self, parts: Sequence[MotorPart]) -> None:
+        """Add motors, or renew those with the same id."""
+        self._put("motor", parts)
+
+    def take_motor(self, id: str) -> None:
+        """Take away one of the builder's own. Raises NotFound."""
+        with self.database.change() as db:
+            done = db.execute("DELETE FROM parts WHERE kind = 'motor' AND id = ? AND sample = 0", (id,))
+            if done.rowcount == 0:
+                raise NotFound("There is no such motor of your own on the shelf.")
+
     def put(self, parts: Sequence[DriverPart]) -> None:
         """Add parts, or renew those with the same id."""
+        self._put("driver", parts)
+
+    def _put(self, kind: str, parts: Sequence[DriverPart] | Sequence[MotorPart]) -> None:
         now = self.clock()
         with self.database.change() as db:
             db.executemany(
-                "INSERT INTO parts VALUES (?, 'driver', ?, ?, ?, ?) ON CONFLICT (id) DO UPDATE SET "
+                "INSERT INTO parts VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT (id) DO UPDATE SET "
                 "name = excluded.name, sample = excluded.sample, body = excluded.body, saved_at = excluded.saved_at",
-                [(p.id, p.name, int(p.sample), p.model_dump_json(), now) for p in parts],
+                [(p.id, kind, p.name, int(p.sample), p.model_dump_json(), now) for p in parts],
             )

@@ -8,8 +8,9 @@ from collections.abc import Sequence
 from datetime import UTC, datetime
 from pathlib import Path
 
-from ..core.build import bind_parts
+from ..core.build import bind_motors, bind_parts
 from ..core.driver.spec import DriverPart
+from ..core.motor.spec import MotorPart
 from .builds import Builds, Clock
 from .database import Database
 from .journal import Journal
@@ -41,6 +42,7 @@ class Store:
         self.journal = Journal(self.database, clock)
         self.parts = Parts(self.database, clock)
         self._shelf: list[DriverPart] | None = None
+        self._motors: list[MotorPart] | None = None
 
     def shelf(self) -> list[DriverPart]:
         """The driver parts, read once and kept bound: they change only through ``put_parts``."""
@@ -53,6 +55,23 @@ class Store:
         """Add or renew parts on the shelf."""
         self.parts.put(parts)
         self._shelf = None
+
+    def motors(self) -> list[MotorPart]:
+        """The shelf of motors, kept bound like the driver parts."""
+        if self._motors is None:
+            self._motors = self.parts.motors()
+            bind_motors(self._motors)
+        return self._motors
+
+    def put_motors(self, parts: Sequence[MotorPart]) -> None:
+        """Add or renew motors on the shelf."""
+        self.parts.put_motors(parts)
+        self._motors = None
+
+    def take_motor(self, id: str) -> None:
+        """Take one of the builder's own motors away. Raises NotFound."""
+        self.parts.take_motor(id)
+        self._motors = None
 
     def close(self) -> None:
         """Close the file."""

@@ -285,6 +285,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/captures/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Capture
+         * @description How a CSV file is written, its first rows, and which column is likely what.
+         */
+        post: operations["preview_capture_api_captures_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/captures/spin-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit Spin Up
+         * @description Fit R, L, Ke, J and friction to a spin-up. Columns are ``place:unit``, counted from 0; without a voltage column
+         *     ``supply`` gives the volts, and without a speed column ``final_speed`` may stand in.
+         */
+        post: operations["fit_spin_up_api_captures_spin_up_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/motors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Motors
+         * @description The shelf of motors: samples, and the builder's own.
+         */
+        get: operations["list_motors_api_motors_get"];
+        put?: never;
+        /**
+         * Keep Motor
+         * @description Put a drive's motor on the shelf as one of the builder's own.
+         */
+        post: operations["keep_motor_api_motors_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/motors/{motor_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Motor
+         * @description Take one of the builder's own motors from the shelf; samples stay.
+         */
+        delete: operations["take_motor_api_motors__motor_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts": {
         parameters: {
             query?: never;
@@ -457,7 +542,7 @@ export interface components {
             /** Controllers */
             controllers?: components["schemas"]["Controller"][];
             /** Drives */
-            drives?: components["schemas"]["MotorDrive"][];
+            drives?: (components["schemas"]["MotorDrive"] | components["schemas"]["ServoDrive"] | components["schemas"]["LoadDrive"])[];
             /**
              * Format
              * @default zinc-whistle-build
@@ -548,6 +633,46 @@ export interface components {
             top_speed: string;
         };
         /**
+         * CaptureColumn
+         * @description One column of a capture: its name and unit as written, what it likely is, its first values and its shape.
+         */
+        CaptureColumn: {
+            /** First */
+            first: string[];
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Role Unit */
+            role_unit: string;
+            /** Shape */
+            shape: number[];
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * CapturePreview
+         * @description How a CSV file is written, and its columns; ``roles`` lists the units that each role may have.
+         */
+        CapturePreview: {
+            /** Columns */
+            columns: components["schemas"]["CaptureColumn"][];
+            /** Decimal */
+            decimal: string;
+            /** Delimiter */
+            delimiter: string;
+            /** Roles */
+            roles: {
+                [key: string]: string[];
+            };
+            /** Rows */
+            rows: number;
+        };
+        /**
          * ConflictProblem
          * @description Somebody saved meanwhile; the refused draft is kept as the build ``sibling_id``.
          */
@@ -597,6 +722,22 @@ export interface components {
             start_pin: string;
         };
         /**
+         * Consumer
+         * @description Something small that hangs on a regulator: a lamp, a relay coil, a sensor, the controller itself.
+         */
+        Consumer: {
+            /** @description Draws, mA */
+            current?: components["schemas"]["Given"];
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @description What
+             * @default
+             */
+            name: string;
+        };
+        /**
          * Controller
          * @description A controller by what it can do.
          */
@@ -635,12 +776,64 @@ export interface components {
             timers?: components["schemas"]["Timer"][];
         };
         /**
+         * DcLoadPicture
+         * @description Current of a solenoid, pump or lamp over its cycle (s, A).
+         */
+        DcLoadPicture: {
+            /** Current A */
+            current_a: number[];
+            /**
+             * Kind
+             * @default dc_load
+             * @constant
+             */
+            kind: "dc_load";
+            /** Load */
+            load: string;
+            /** Texts */
+            texts: {
+                [key: string]: string;
+            };
+            /** Time S */
+            time_s: number[];
+        };
+        /**
+         * DcLoadSpec
+         * @description What the driver switches when it is no motor that we model.
+         */
+        DcLoadSpec: {
+            /** @description Held with a duty of, % */
+            hold_duty?: components["schemas"]["Given"];
+            /** @description Inductance, mH */
+            inductance?: components["schemas"]["Given"];
+            /**
+             * Kind
+             * @description Kind
+             * @enum {string}
+             */
+            kind?: "solenoid" | "pump" | "lamp";
+            /** @description Works down to, V */
+            needs_v?: components["schemas"]["Given"];
+            /** @description Then off for, s */
+            off_for?: components["schemas"]["Given"];
+            /** @description On for, s */
+            on_for?: components["schemas"]["Given"];
+            /** @description Full current for, s */
+            pull_time?: components["schemas"]["Given"];
+            /** @description Rated current, A */
+            rated_a?: components["schemas"]["Given"];
+            /** @description Rated voltage, V */
+            rated_v?: components["schemas"]["Given"];
+        };
+        /**
          * Direct
          * @description A load known by its torque and inertia.
          */
         Direct: {
             /** @description Torque, N·m */
             friction_torque?: components["schemas"]["Given"];
+            /** Id */
+            id: string;
             /** @description Inertia, kg·m² */
             inertia?: components["schemas"]["Given"];
             /**
@@ -650,8 +843,6 @@ export interface components {
             kind: "direct";
             /** @description Speed wanted, rpm */
             speed?: components["schemas"]["Given"];
-            /** @description Time to speed, s */
-            time_to_speed?: components["schemas"]["Given"];
         };
         /**
          * Draft
@@ -675,6 +866,7 @@ export interface components {
              * @enum {string}
              */
             station: "build" | "motor" | "load" | "supply" | "driver" | "power_stage" | "signals" | "wiring" | "encoder" | "loop" | "bench" | "log";
+            what_if?: components["schemas"]["WhatIf"] | null;
         };
         /**
          * DriveView
@@ -971,6 +1163,27 @@ export interface components {
             withdrawn: boolean;
         };
         /**
+         * Fan
+         * @description A fan, a pump or a stirrer: torque grows with the square of the speed.
+         */
+        Fan: {
+            /** @description That known speed, rpm */
+            at_speed?: components["schemas"]["Given"];
+            /** Id */
+            id: string;
+            /** @description Inertia, kg·m² */
+            inertia?: components["schemas"]["Given"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fan";
+            /** @description Speed wanted, rpm */
+            speed?: components["schemas"]["Given"];
+            /** @description Torque at a known speed, N·m */
+            torque?: components["schemas"]["Given"];
+        };
+        /**
          * Field
          * @description One field. ``control`` is quantity, choice, text or variant; a variant's options carry a blank each.
          */
@@ -1095,6 +1308,42 @@ export interface components {
             where: string;
         };
         /**
+         * FittedConstant
+         * @description One fitted constant as text for a field, its 95 % interval behind ±, or why it is not reported.
+         */
+        FittedConstant: {
+            /** Doubt */
+            doubt: string;
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+            /** Text */
+            text: string;
+            /** Title */
+            title: string;
+            /** Value */
+            value: number | null;
+        };
+        /**
+         * FittedMotor
+         * @description Constants taken over from a captured spin-up; the winding was at ``temperature``.
+         */
+        FittedMotor: {
+            /** @description Brush drop, in the fit, V */
+            brush_drop?: components["schemas"]["Given"];
+            /** @description Motor constant, fitted, mN·m/A */
+            constant?: components["schemas"]["Given"];
+            /** @description Friction torque, fitted, mN·m */
+            friction?: components["schemas"]["Given"];
+            /** @description Resistance, fitted, Ω */
+            resistance?: components["schemas"]["Given"];
+            /** @description Winding, in the capture, °C */
+            temperature?: components["schemas"]["Given"];
+            /** @description Viscous friction, fitted, µN·m·s/rad */
+            viscous?: components["schemas"]["Given"];
+        };
+        /**
          * FixedPin
          * @description A signal that the builder has put on a pin.
          */
@@ -1105,6 +1354,32 @@ export interface components {
             pin: string;
             /** Signal */
             signal: string;
+        };
+        /**
+         * GearView
+         * @description One ratio, or one motor with its best ratio, held against the load.
+         */
+        GearView: {
+            /** Chosen */
+            chosen: boolean;
+            /** Current */
+            current: string;
+            /** Does */
+            does: boolean;
+            /** Heat */
+            heat: string;
+            /** Name */
+            name: string;
+            /** Ratio */
+            ratio: string;
+            /** Speed */
+            speed: string;
+            /** Text */
+            text: string;
+            /** Torque */
+            torque: string;
+            /** Worst */
+            worst: number;
         };
         /**
          * Given
@@ -1147,6 +1422,22 @@ export interface components {
             value?: number | null;
         };
         /**
+         * HeatView
+         * @description Winding and housing over time at work (°C, minutes), and a stall from there (s).
+         */
+        HeatView: {
+            /** Housing C */
+            housing_c: number[];
+            /** Limit C */
+            limit_c: number | null;
+            /** Minutes */
+            minutes: number[];
+            /** Stall Text */
+            stall_text: string;
+            /** Winding C */
+            winding_c: number[];
+        };
+        /**
          * InputView
          * @description What a figure follows from: a given, another figure or a constant.
          */
@@ -1165,6 +1456,47 @@ export interface components {
             text: string;
             /** Title */
             title: string;
+        };
+        /**
+         * KeepMotor
+         * @description A motor for the shelf.
+         */
+        KeepMotor: {
+            motor: components["schemas"]["MotorSpec"];
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Lever
+         * @description A flap or an arm that turns against its weight.
+         */
+        Lever: {
+            /** @description Hinge to centre of gravity, mm */
+            centre?: components["schemas"]["Given"];
+            /** @description To, above level, ° */
+            end?: components["schemas"]["Given"];
+            /** @description Friction of the hinge, N·m */
+            friction_torque?: components["schemas"]["Given"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lever";
+            /** @description Length from the hinge, mm */
+            length?: components["schemas"]["Given"];
+            /** @description Mass of the flap, kg */
+            mass?: components["schemas"]["Given"];
+            /** @description Speed wanted, rpm */
+            speed?: components["schemas"]["Given"];
+            /** @description From, above level, ° */
+            start?: components["schemas"]["Given"];
         };
         /**
          * LinkView
@@ -1195,65 +1527,107 @@ export interface components {
             version: number;
         };
         /**
+         * LoadDrive
+         * @description A solenoid, a pump or a lamp; it names its driver unit and controller.
+         */
+        LoadDrive: {
+            /** @description Channel of the unit, 1 */
+            channel?: components["schemas"]["Given"];
+            /**
+             * Controller
+             * @description Controller
+             * @default
+             */
+            controller: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "load";
+            load?: components["schemas"]["DcLoadSpec"];
+            /**
+             * Name
+             * @description Name
+             * @default
+             */
+            name: string;
+            signals?: components["schemas"]["SignalsSpec"];
+            /**
+             * Unit
+             * @description Driver unit
+             * @default
+             */
+            unit: string;
+            wiring?: components["schemas"]["DriveWiring"];
+        };
+        /**
          * LoadPicture
-         * @description The turntable to its numbers, and one duty cycle as a strip (s, rpm at the load, A).
+         * @description The mechanisms to their numbers, and one duty cycle as a strip (s, rpm at the load, A).
          */
         LoadPicture: {
+            /** Books */
+            books: components["schemas"]["Loss"][];
             /** Cycle Text */
             cycle_text: string;
+            /** Gears */
+            gears: components["schemas"]["GearView"][];
             /**
              * Kind
              * @default load
              * @constant
              */
             kind: "load";
-            /** Mass Text */
-            mass_text: string;
-            /** Mechanism */
-            mechanism: string;
-            /** Radius M */
-            radius_m: number | null;
-            /** Radius Text */
-            radius_text: string;
+            /** Mechanisms */
+            mechanisms: components["schemas"]["MechanismView"][];
+            /** Motors */
+            motors: components["schemas"]["GearView"][];
             /** Ratio Text */
             ratio_text: string;
-            /** Shown S */
-            shown_s: number;
-            /** Speed Rpm */
-            speed_rpm: number | null;
             /** Speed Text */
             speed_text: string;
-            /** Spread */
-            spread: string;
             /** Strip Current A */
             strip_current_a: number[];
             /** Strip Speed Rpm */
             strip_speed_rpm: number[];
             /** Strip Time S */
             strip_time_s: number[];
-            /** Torque Text */
-            torque_text: string;
         };
         /**
          * LoadSpec
-         * @description What one drive must move.
+         * @description What one drive must move. Several mechanisms act together on the output; the first gives the speed.
          */
         LoadSpec: {
+            /** @description Backlash at the output, ° */
+            backlash?: components["schemas"]["Given"];
+            /** @description Coupling slips at, N·m */
+            coupling_slip?: components["schemas"]["Given"];
             /** @description Gear efficiency, % */
             gear_efficiency?: components["schemas"]["Given"];
             /** @description Gear ratio, 1 */
             gear_ratio?: components["schemas"]["Given"];
             /** @description Gear torque limit, N·m */
             gear_torque_limit?: components["schemas"]["Given"];
+            /** Mechanisms */
+            mechanisms?: (components["schemas"]["Turntable"] | components["schemas"]["Wheels"] | components["schemas"]["Winch"] | components["schemas"]["Screw"] | components["schemas"]["Rack"] | components["schemas"]["Lever"] | components["schemas"]["Fan"] | components["schemas"]["Direct"])[];
             /**
-             * Mechanism
-             * @description Mechanism
+             * Ratios
+             * @description Ratios to be had
+             * @default 5, 10, 19, 30, 50, 75, 100, 131, 150, 200, 270
              */
-            mechanism?: components["schemas"]["Turntable"] | components["schemas"]["Direct"];
+            ratios: string;
             /** @description Then rests for, s */
             rest_for?: components["schemas"]["Given"];
             /** @description Runs for, s */
             run_for?: components["schemas"]["Given"];
+            /**
+             * Segments
+             * @description Duty in parts
+             */
+            segments?: components["schemas"]["Segment"][];
+            /** @description Time to speed, s */
+            time_to_speed?: components["schemas"]["Given"];
         };
         /**
          * LockedReading
@@ -1336,6 +1710,26 @@ export interface components {
             watts: number;
         };
         /**
+         * MechanismView
+         * @description One mechanism, to be drawn to its numbers: plain numbers in SI, and the texts beside them.
+         */
+        MechanismView: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Numbers */
+            numbers: {
+                [key: string]: number;
+            };
+            /** Texts */
+            texts: {
+                [key: string]: string;
+            };
+            /** Title */
+            title: string;
+        };
+        /**
          * Meter
          * @description An instrument and its accuracy, ± (share of reading + digits).
          */
@@ -1361,6 +1755,24 @@ export interface components {
             volts_share?: components["schemas"]["Given"];
         };
         /**
+         * MotorChoice
+         * @description A motor of the shelf, for the what-if and for choosing.
+         */
+        MotorChoice: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Sample */
+            sample: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
          * MotorDrive
          * @description A brushed motor with its mechanism, signals, encoder and loop; it names its driver unit and controller.
          */
@@ -1377,9 +1789,8 @@ export interface components {
             /** Id */
             id: string;
             /**
-             * Kind
-             * @default motor
-             * @constant
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
             kind: "motor";
             load?: components["schemas"]["LoadSpec"];
@@ -1401,46 +1812,156 @@ export interface components {
             wiring?: components["schemas"]["DriveWiring"];
         };
         /**
+         * MotorPart
+         * @description A motor of the shelf: what its sheet says, and what choosing it copies into a drive.
+         */
+        MotorPart: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @description Class
+             * @enum {string}
+             */
+            kind?: "toy" | "gear motor" | "appliance" | "drill" | "wiper" | "e-wheel" | "own";
+            motor?: components["schemas"]["MotorSpec"];
+            /**
+             * Name
+             * @description Name
+             * @default
+             */
+            name: string;
+            /**
+             * Note
+             * @description Note
+             * @default
+             */
+            note: string;
+            /** @description Price, € */
+            price?: components["schemas"]["Given"];
+            /**
+             * Sample
+             * @description An invented sample, typical of its class
+             * @default false
+             */
+            sample: boolean;
+        };
+        /**
          * MotorPicture
          * @description Curves over shaft torque (mN·m): speed (rpm), current (A), power (W), efficiency (%).
          */
         MotorPicture: {
-            /** Angle Ohm */
-            angle_ohm: number[];
-            /** Angles */
-            angles: number[];
             /** Current A */
             current_a: number[];
             /** Driver Text */
             driver_text: string;
             /** Driver Torque Mnm */
             driver_torque_mnm: number | null;
+            /** Duties */
+            duties: string[];
             /** Efficiency Pct */
             efficiency_pct: number[];
+            heat: components["schemas"]["HeatView"] | null;
             /**
              * Kind
              * @default motor
              * @constant
              */
             kind: "motor";
+            /** Known */
+            known: boolean;
+            /** Motors */
+            motors: components["schemas"]["MotorChoice"][];
+            other: components["schemas"]["OtherCurve"] | null;
             /** Power W */
             power_w: number[];
+            /** Remedies */
+            remedies: components["schemas"]["RemedyView"][];
+            session: components["schemas"]["NextReadingView"] | null;
             /** Speed Rpm */
             speed_rpm: number[];
             /** Torque Mnm */
             torque_mnm: number[];
+            /** Ways */
+            ways: components["schemas"]["WayView"][];
             /** Working Text */
             working_text: string;
             /** Working Torque Mnm */
             working_torque_mnm: number | null;
         };
         /**
+         * MotorSheet
+         * @description What a data sheet or a label says, at 25 °C; any sufficient part of it will do.
+         */
+        MotorSheet: {
+            /** @description Brush drop, V */
+            brush_drop?: components["schemas"]["Given"];
+            /** @description No-load current, rated, A */
+            no_load_a?: components["schemas"]["Given"];
+            /** @description No-load speed, rated, rpm */
+            no_load_speed?: components["schemas"]["Given"];
+            /** @description Winding resistance, Ω */
+            resistance?: components["schemas"]["Given"];
+            /** @description Speed constant (Kv), rpm/V */
+            speed_constant?: components["schemas"]["Given"];
+            /** @description Stall current, rated, A */
+            stall_a?: components["schemas"]["Given"];
+            /** @description Stall torque, rated, mN·m */
+            stall_torque?: components["schemas"]["Given"];
+            /**
+             * Trust Constant
+             * @description Trust for the constant
+             * @enum {string}
+             */
+            trust_constant?: "first" | "speed" | "torque" | "kv";
+            /**
+             * Trust Resistance
+             * @description Trust for resistance
+             * @enum {string}
+             */
+            trust_resistance?: "first" | "given" | "stall" | "torque";
+            /** @description Rated voltage, V */
+            voltage?: components["schemas"]["Given"];
+        };
+        /**
          * MotorSpec
          * @description One brushed motor.
          */
         MotorSpec: {
+            /** @description Current at which it just starts, A */
+            breakaway_a?: components["schemas"]["Given"];
+            /** @description Coasting from, rpm */
+            coast_speed?: components["schemas"]["Given"];
+            /** @description Coasts for, s */
+            coast_time?: components["schemas"]["Given"];
+            /** @description Electrical time constant, ms */
+            electrical_time?: components["schemas"]["Given"];
+            /** @description From the spin-up */
+            fitted?: components["schemas"]["FittedMotor"];
+            /** @description Iron and housing, g */
+            housing_mass?: components["schemas"]["Given"];
+            /** @description Housing to air, K/W */
+            housing_to_air?: components["schemas"]["Given"];
             /** @description Inductance, mH */
             inductance?: components["schemas"]["Given"];
+            /**
+             * Inductance By
+             * @description Inductance from
+             * @enum {string}
+             */
+            inductance_by?: "given" | "time constant";
+            /**
+             * Inertia By
+             * @description Rotor inertia from
+             * @enum {string}
+             */
+            inertia_by?: "given" | "time constant" | "coast-down";
+            /**
+             * Known By
+             * @description Known by
+             * @enum {string}
+             */
+            known_by?: "readings" | "data sheet" | "spin-up";
             /** @description Leads and meter, Ω */
             lead_resistance?: components["schemas"]["Given"];
             /**
@@ -1450,6 +1971,8 @@ export interface components {
             locked?: components["schemas"]["LockedReading"][];
             /** @description Winding, when locked, °C */
             locked_temperature?: components["schemas"]["Given"];
+            /** @description Mechanical time constant, ms */
+            mechanical_time?: components["schemas"]["Given"];
             /**
              * Name
              * @description What is it?
@@ -1466,6 +1989,12 @@ export interface components {
             no_load_v?: components["schemas"]["Given"];
             /** @description Rotor inertia, g·cm² */
             rotor_inertia?: components["schemas"]["Given"];
+            /** @description Second no-load current, A */
+            second_a?: components["schemas"]["Given"];
+            /** @description Second no-load voltage, V */
+            second_v?: components["schemas"]["Given"];
+            /** @description Data sheet */
+            sheet?: components["schemas"]["MotorSheet"];
             /**
              * Volts Read At
              * @description Volts read at
@@ -1478,6 +2007,8 @@ export interface components {
             winding_hot?: components["schemas"]["Given"];
             /** @description Winding limit, °C */
             winding_limit?: components["schemas"]["Given"];
+            /** @description Winding to housing, K/W */
+            winding_to_housing?: components["schemas"]["Given"];
         };
         /**
          * NewBuild
@@ -1524,6 +2055,28 @@ export interface components {
             reason: string;
         };
         /**
+         * NextReadingView
+         * @description The guided session: what to read next, or why nothing more is needed.
+         */
+        NextReadingView: {
+            /** Caution */
+            caution: string;
+            /** Done */
+            done: string;
+            /** How */
+            how: string;
+            /** Narrows */
+            narrows: string;
+            /** Setting */
+            setting: string;
+            /** Title */
+            title: string;
+            /** Weakest */
+            weakest: string;
+            /** Where */
+            where: string;
+        };
+        /**
          * Option
          * @description One of a few named things.
          */
@@ -1532,6 +2085,24 @@ export interface components {
             label: string;
             /** Value */
             value: string;
+        };
+        /**
+         * OtherCurve
+         * @description The curves of a what-if, over the same torques, and its working point.
+         */
+        OtherCurve: {
+            /** Current A */
+            current_a: (number | null)[];
+            /** Speed Rpm */
+            speed_rpm: (number | null)[];
+            /** Text */
+            text: string;
+            /** Words */
+            words: string[];
+            /** Working Speed Rpm */
+            working_speed_rpm: number | null;
+            /** Working Torque Mnm */
+            working_torque_mnm: number | null;
         };
         /**
          * Pin
@@ -1602,6 +2173,31 @@ export interface components {
             field: string;
         };
         /**
+         * Rack
+         * @description A pinion on a rack.
+         */
+        Rack: {
+            /** @description Working force, N */
+            force?: components["schemas"]["Given"];
+            /** @description Friction of the guides, 1 */
+            friction?: components["schemas"]["Given"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rack";
+            /** @description Mass moved, kg */
+            mass?: components["schemas"]["Given"];
+            /** @description Pinion radius, at the pitch line, mm */
+            radius?: components["schemas"]["Given"];
+            /** @description Direction: 0° along, 90° up, ° */
+            slope?: components["schemas"]["Given"];
+            /** @description Speed wanted, mm/s */
+            velocity?: components["schemas"]["Given"];
+        };
+        /**
          * RateView
          * @description A count rate or a limit on one scale.
          */
@@ -1632,21 +2228,34 @@ export interface components {
         };
         /**
          * Regulator
-         * @description What makes the logic's voltage from a source.
+         * @description What makes a lower rail from a source: for the logic, or for servos.
          */
         Regulator: {
+            /** @description Junction to air, bare, K/W */
+            bare_resistance?: components["schemas"]["Given"];
+            /**
+             * Consumers
+             * @description What else hangs on it
+             */
+            consumers?: components["schemas"]["Consumer"][];
             /** @description Dropout, V */
             dropout?: components["schemas"]["Given"];
             /** @description Efficiency, % */
             efficiency?: components["schemas"]["Given"];
             /** Id */
             id: string;
+            /** @description Highest input, V */
+            input_max?: components["schemas"]["Given"];
+            /** @description Junction limit, °C */
+            junction_limit?: components["schemas"]["Given"];
             /**
              * Kind
              * @description Kind
              * @enum {string}
              */
             kind?: "linear" | "switching";
+            /** @description Gives at most, A */
+            limit?: components["schemas"]["Given"];
             /** @description Logic current, all told, A */
             load?: components["schemas"]["Given"];
             /**
@@ -1657,12 +2266,32 @@ export interface components {
             name: string;
             /** @description Output, V */
             output_v?: components["schemas"]["Given"];
+            /** @description Junction to air, with heat sink, K/W */
+            sink_resistance?: components["schemas"]["Given"];
             /**
              * Source
              * @description Source
              * @default
              */
             source: string;
+        };
+        /**
+         * RemedyView
+         * @description One way to creep more slowly, and its costs.
+         */
+        RemedyView: {
+            /** Lowest */
+            lowest: string;
+            /** Name */
+            name: string;
+            /** Price */
+            price: string;
+            /** Reaches */
+            reaches: boolean;
+            /** Top Speed */
+            top_speed: string;
+            /** Torque */
+            torque: string;
         };
         /**
          * Reply
@@ -1775,6 +2404,35 @@ export interface components {
             sizing?: "stall" | "run and peak" | "limited";
         };
         /**
+         * Screw
+         * @description A power screw with square thread.
+         */
+        Screw: {
+            /** @description Mean collar diameter, mm */
+            collar_diameter?: components["schemas"]["Given"];
+            /** @description Collar friction, 1 */
+            collar_friction?: components["schemas"]["Given"];
+            /** @description Force along the screw, N */
+            force?: components["schemas"]["Given"];
+            /** @description Thread friction, 1 */
+            friction?: components["schemas"]["Given"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "screw";
+            /** @description Lead, per turn, mm */
+            lead?: components["schemas"]["Given"];
+            /** @description Mass moved, kg */
+            mass?: components["schemas"]["Given"];
+            /** @description Mean thread diameter, mm */
+            mean_diameter?: components["schemas"]["Given"];
+            /** @description Speed wanted, mm/s */
+            velocity?: components["schemas"]["Given"];
+        };
+        /**
          * Section
          * @description A group of fields, or a list of items of which ``blank`` is a new one (the screen gives it its id).
          */
@@ -1797,10 +2455,148 @@ export interface components {
              * @default
              */
             path: string;
+            /**
+             * Removable
+             * @default false
+             */
+            removable: boolean;
             /** Rows */
             rows?: components["schemas"]["Row"][] | null;
             /** Title */
             title: string;
+        };
+        /**
+         * Segment
+         * @description One part of the duty: speed and torque at the output, empty for those at work, and how long.
+         */
+        Segment: {
+            /** Id */
+            id: string;
+            /** @description Speed, rpm */
+            speed?: components["schemas"]["Given"];
+            /** @description For, s */
+            time?: components["schemas"]["Given"];
+            /** @description Torque, N·m */
+            torque?: components["schemas"]["Given"];
+        };
+        /**
+         * ServoDrive
+         * @description A hobby servo on a rail of its own or another's.
+         */
+        ServoDrive: {
+            /**
+             * Controller
+             * @description Controller
+             * @default
+             */
+            controller: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "servo";
+            /**
+             * Name
+             * @description Name
+             * @default
+             */
+            name: string;
+            /**
+             * Rail
+             * @description Fed from
+             * @default
+             */
+            rail: string;
+            servo?: components["schemas"]["ServoSpec"];
+            wiring?: components["schemas"]["DriveWiring"];
+        };
+        /**
+         * ServoPicture
+         * @description A servo's sweep and pulse: angles in degrees, times in ms.
+         */
+        ServoPicture: {
+            /** Arm Text */
+            arm_text: string;
+            /** Dwell Text */
+            dwell_text: string;
+            /** Force Text */
+            force_text: string;
+            /** Frame Ms */
+            frame_ms: number | null;
+            /** High Ms */
+            high_ms: number | null;
+            /**
+             * Kind
+             * @default servo
+             * @constant
+             */
+            kind: "servo";
+            /** Low Ms */
+            low_ms: number | null;
+            /** Move Text */
+            move_text: string;
+            /** Style */
+            style: string;
+            /** Sweep Deg */
+            sweep_deg: number | null;
+            /** Texts */
+            texts: {
+                [key: string]: string;
+            };
+            /** Travel Deg */
+            travel_deg: number | null;
+        };
+        /**
+         * ServoSpec
+         * @description One servo, positional or continuous.
+         */
+        ServoSpec: {
+            /** @description Horn, to where it pulls, mm */
+            arm?: components["schemas"]["Given"];
+            /** @description Force it must pull, N */
+            force?: components["schemas"]["Given"];
+            /** @description Pulses a second, Hz */
+            frame?: components["schemas"]["Given"];
+            /** @description Works up to, V */
+            high_v?: components["schemas"]["Given"];
+            /** @description Current, idle, mA */
+            idle_a?: components["schemas"]["Given"];
+            /** @description Works from, V */
+            low_v?: components["schemas"]["Given"];
+            /** @description Moves, /min */
+            moves?: components["schemas"]["Given"];
+            /** @description Current, moving, mA */
+            moving_a?: components["schemas"]["Given"];
+            /**
+             * Name
+             * @description What is it?
+             * @default
+             */
+            name: string;
+            /** @description Longest pulse, ms */
+            pulse_high?: components["schemas"]["Given"];
+            /** @description Shortest pulse, ms */
+            pulse_low?: components["schemas"]["Given"];
+            /** @description Figures hold at, V */
+            rated_v?: components["schemas"]["Given"];
+            /** @description Time for 60°, s */
+            sixty_time?: components["schemas"]["Given"];
+            /** @description Current, stalled, A */
+            stall_a?: components["schemas"]["Given"];
+            /** @description Stall torque, kg·cm */
+            stall_torque?: components["schemas"]["Given"];
+            /**
+             * Style
+             * @description Style
+             * @enum {string}
+             */
+            style?: "positional" | "continuous";
+            /** @description It must turn by, ° */
+            sweep?: components["schemas"]["Given"];
+            /** @description Travel between them, ° */
+            travel?: components["schemas"]["Given"];
         };
         /**
          * ShareView
@@ -1828,7 +2624,7 @@ export interface components {
             /** Hint */
             hint: string;
             /** Picture */
-            picture: components["schemas"]["MotorPicture"] | components["schemas"]["LoadPicture"] | components["schemas"]["SupplyPicture"] | components["schemas"]["DriverPicture"] | components["schemas"]["StagePicture"] | components["schemas"]["SignalsPicture"] | components["schemas"]["WiringPicture"] | components["schemas"]["EncoderPicture"] | components["schemas"]["LoopPicture"] | components["schemas"]["BenchPicture"] | components["schemas"]["PlainPicture"];
+            picture: components["schemas"]["MotorPicture"] | components["schemas"]["LoadPicture"] | components["schemas"]["ServoPicture"] | components["schemas"]["DcLoadPicture"] | components["schemas"]["SupplyPicture"] | components["schemas"]["DriverPicture"] | components["schemas"]["StagePicture"] | components["schemas"]["SignalsPicture"] | components["schemas"]["WiringPicture"] | components["schemas"]["EncoderPicture"] | components["schemas"]["LoopPicture"] | components["schemas"]["BenchPicture"] | components["schemas"]["PlainPicture"];
             /** Question */
             question: string;
             /** Sections */
@@ -1916,11 +2712,19 @@ export interface components {
         };
         /**
          * Source
-         * @description A battery or an adaptor, at both ends of its range.
+         * @description A battery, an adaptor or a USB port, at both ends of its range.
          */
         Source: {
             /** @description Capacity, Ah */
             capacity?: components["schemas"]["Given"];
+            /** @description Cells in series, 1 */
+            cells?: components["schemas"]["Given"];
+            /**
+             * Chemistry
+             * @description Cells
+             * @enum {string}
+             */
+            chemistry?: "own" | "lifepo4" | "li-ion" | "lead" | "nimh" | "alkaline" | "9 v block";
             /** @description Flat, at rest, V */
             flat_v?: components["schemas"]["Given"];
             /** @description Full, at rest, V */
@@ -1934,7 +2738,9 @@ export interface components {
              * @description Kind
              * @enum {string}
              */
-            kind?: "battery" | "adaptor";
+            kind?: "battery" | "adaptor" | "usb";
+            /** @description Gives at most, A */
+            limit?: components["schemas"]["Given"];
             /**
              * Name
              * @description Name
@@ -1943,6 +2749,10 @@ export interface components {
             name: string;
             /** @description Nominal, V */
             nominal_v?: components["schemas"]["Given"];
+            /** @description Peukert exponent, 1 */
+            peukert?: components["schemas"]["Given"];
+            /** @description Capacity holds for a discharge in, h */
+            rated_hours?: components["schemas"]["Given"];
             /** @description Internal resistance, Ω */
             resistance?: components["schemas"]["Given"];
             /**
@@ -1951,6 +2761,30 @@ export interface components {
              * @enum {string}
              */
             sinks?: "yes" | "no";
+            /** @description Switch, its DC rating, A */
+            switch_dc?: components["schemas"]["Given"];
+        };
+        /**
+         * SpinUpView
+         * @description A fitted spin-up: constants, how well the model follows, and traces in SI units.
+         */
+        SpinUpView: {
+            /** Constants */
+            constants: components["schemas"]["FittedConstant"][];
+            /** Follows */
+            follows: boolean;
+            /** Noise */
+            noise: string;
+            /** Notes */
+            notes: string[];
+            /** Rows */
+            rows: number;
+            /** Time Constant */
+            time_constant: string;
+            /** Trace */
+            trace: {
+                [key: string]: number[];
+            };
         };
         /**
          * StagePicture
@@ -2062,6 +2896,8 @@ export interface components {
          * @description Volts from the source's window down to each consumer's need, with the worst moments between.
          */
         SupplyPicture: {
+            /** Advice */
+            advice: string[];
             /** Bands */
             bands: components["schemas"]["Band"][];
             /**
@@ -2070,12 +2906,34 @@ export interface components {
              * @constant
              */
             kind: "supply";
+            /** Need V */
+            need_v: number | null;
+            /** Sag Time S */
+            sag_time_s: number[];
+            /** Sag V */
+            sag_v: number[];
         };
         /**
          * SupplySpec
          * @description What feeds the build.
          */
         SupplySpec: {
+            /** @description Brakes within, s */
+            brake_time?: components["schemas"]["Given"];
+            /** @description Braking clamp opens at, V */
+            clamp_v?: components["schemas"]["Given"];
+            /**
+             * Lead In
+             * @description Programming lead stays in
+             * @enum {string}
+             */
+            lead_in?: "no" | "yes";
+            /**
+             * Motor And Logic
+             * @description Motor and logic
+             * @enum {string}
+             */
+            motor_and_logic?: "shared" | "split";
             /**
              * Regulators
              * @description Regulators
@@ -2086,6 +2944,12 @@ export interface components {
              * @description Sources
              */
             sources?: components["schemas"]["Source"][];
+            /**
+             * Together
+             * @description Drives start together
+             * @enum {string}
+             */
+            together?: "yes" | "no";
         };
         /**
          * Timer
@@ -2149,6 +3013,8 @@ export interface components {
         Turntable: {
             /** @description Friction torque, N·m */
             friction_torque?: components["schemas"]["Given"];
+            /** Id */
+            id: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2166,8 +3032,6 @@ export interface components {
              * @enum {string}
              */
             spread?: "disc" | "ring";
-            /** @description Time to speed, s */
-            time_to_speed?: components["schemas"]["Given"];
         };
         /**
          * VerdictView
@@ -2184,6 +3048,117 @@ export interface components {
             state: string;
             /** Text */
             text: string;
+        };
+        /**
+         * WayView
+         * @description One way to a constant from the data sheet, beside the trusted one.
+         */
+        WayView: {
+            /** Constant */
+            constant: string;
+            /** Disagrees */
+            disagrees: boolean;
+            /** Off */
+            off: string;
+            /** Trusted */
+            trusted: boolean;
+            /** Value */
+            value: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * WhatIf
+         * @description Other numbers to draw beside: texts of supply and gear ratio, and the id of a shelf motor; empty means as it is.
+         */
+        WhatIf: {
+            /**
+             * Gear Ratio
+             * @default
+             */
+            gear_ratio: string;
+            /**
+             * Motor
+             * @default
+             */
+            motor: string;
+            /**
+             * Supply V
+             * @default
+             */
+            supply_v: string;
+        };
+        /**
+         * Wheels
+         * @description A vehicle on wheels, driven by one or more like motors.
+         */
+        Wheels: {
+            /** @description Length of contact, front to back, m */
+            contact_length?: components["schemas"]["Given"];
+            /** @description Wheel diameter, loaded, mm */
+            diameter?: components["schemas"]["Given"];
+            /** @description Driven wheels, 1 */
+            driven?: components["schemas"]["Given"];
+            /** @description Grip (friction) on the floor, 1 */
+            grip?: components["schemas"]["Given"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wheels";
+            /** @description Mass, all told, kg */
+            mass?: components["schemas"]["Given"];
+            /** @description Motors that share it, 1 */
+            motors?: components["schemas"]["Given"];
+            /** @description Rolling resistance, of weight, % */
+            rolling?: components["schemas"]["Given"];
+            /** @description Steepest slope, ° */
+            slope?: components["schemas"]["Given"];
+            /**
+             * Surface
+             * @description Surface
+             * @enum {string}
+             */
+            surface?: "own" | "hard floor" | "carpet" | "asphalt" | "grass" | "sand";
+            /** @description Width between the sides, m */
+            track_width?: components["schemas"]["Given"];
+            /**
+             * Turning
+             * @description Turns by
+             * @enum {string}
+             */
+            turning?: "steered" | "tracks" | "corners";
+            /** @description Speed wanted, m/s */
+            velocity?: components["schemas"]["Given"];
+            /** @description Wheels, 1 */
+            wheels?: components["schemas"]["Given"];
+        };
+        /**
+         * Winch
+         * @description A drum or a belt that pulls a mass, up or along.
+         */
+        Winch: {
+            /** @description Counterweight, kg */
+            counterweight?: components["schemas"]["Given"];
+            /** @description Friction of the guides, N */
+            friction?: components["schemas"]["Given"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "winch";
+            /** @description Mass pulled, kg */
+            mass?: components["schemas"]["Given"];
+            /** @description Drum or pulley radius, mm */
+            radius?: components["schemas"]["Given"];
+            /** @description Direction: 0° along, 90° up, ° */
+            slope?: components["schemas"]["Given"];
+            /** @description Speed wanted, mm/s */
+            velocity?: components["schemas"]["Given"];
         };
         /**
          * WiringPicture
@@ -3387,6 +4362,315 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BuildView"];
                 };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_capture_api_captures_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CapturePreview"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fit_spin_up_api_captures_spin_up_post: {
+        parameters: {
+            query: {
+                time: string;
+                current: string;
+                voltage?: string;
+                speed?: string;
+                supply?: string;
+                final_speed?: string;
+                brush_drop?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpinUpView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_motors_api_motors_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MotorPart"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_motor_api_motors_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepMotor"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MotorPart"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_motor_api_motors__motor_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                motor_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Bad Request */
             400: {

@@ -107,6 +107,7 @@ def prepare(
         v = -v
     if speed is not None and np.mean(speed) < 0:
         speed = -speed
+    v = _held(v)
     start = _onset(current, v, constant)
     current, v = current[start:], v[start:]
     speed = None if speed is None else speed[start:]
@@ -117,6 +118,17 @@ def prepare(
     if not np.max(current) > 0:
         raise CaptureError("No current flows in this capture.")
     return SpinUp(period, v, current, speed, final_speed, brush_v, tuple(notes))
+
+
+JUMP = 0.2
+"""A change of the volts between two samples by more than this share of the highest is a switch, not a sag."""
+
+
+def _held(volts: np.ndarray) -> np.ndarray:
+    """Volts over each interval: the mean of its ends where they sag, the earlier one where something was switched."""
+    after = np.append(volts[1:], volts[-1])
+    switched = np.abs(after - volts) > JUMP * float(np.max(np.abs(volts)))
+    return np.where(switched, volts, (volts + after) / 2)
 
 
 def _onset(current: np.ndarray, volts: np.ndarray, constant: bool) -> int:

@@ -1,0 +1,148 @@
+"""Captures: a CSV file read and previewed, and a spin-up fitted from it. The file is sent whole and not kept."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+import numpy as np
+from fastapi import APIRouter, HTTPException, Query, Request
+from starlette.concurrency import run_in_threadpool
+
+from ..core.captures import roles
+from ..core.captures.table import CaptureError, Table, decimated, read
+from ..core.motor import spinup
+from ..core.quantities import QuantityError, parse, show, show_doubt
+from . import models as m
+from .safety import StrictRoute
+
+router = APIRouter(prefix="/api/captures", route_class=StrictRoute, tags=["captures"])
+FILE: dict[str, Any] = {
+    "requestBody": {
+        "required": True,
+        "content": {"text/csv": {"schema": {"type": "string", "format": "binary"}}},
+    }
+}
+SHOWN_ROWS = 6
+UNITS = {
+    "resistance": ("resistance", ""), "inductance": ("inductance", ""), "constant": ("motor constant", "mN·m/A"),
+    "inertia": ("inertia", "g·cm²"), "friction": ("torque", ""), "friction_at_speed": ("torque", ""),
+    "viscous": ("viscous friction", "µN·m·s/rad"),
+}  # fmt: skip
+
+
+@router.post("/preview", openapi_extra=FILE)
+async def preview_capture(request: Request) -> m.CapturePreview:
+    """How a CSV file is written, its first rows, and which column is likely what."""
+    data = await request.body()
+    return await run_in_threadpool(_preview, data)
+
+
+def _read(data: bytes) -> Table:
+    try:
+        return read(data)
+    except CaptureError as error:
+        raise HTTPException(422, str(error)) from error
+
+
+def _preview(data: bytes) -> m.CapturePreview:
+    table = _read(data)
+    layout, guess = table.layout, roles.guess(table)
+    by_column = {place: (role, unit) for role, (place, unit) in guess.items()}
+    columns = []
+    for i, values in enumerate(table.columns):
+        role, unit = by_column.get(i, ("", ""))
+        thin = decimated(np.arange(len(values), dtype=float), values, most=160)[1]
+        columns.append(m.CaptureColumn(
+            name=layout.names[i], unit=layout.units[i], role=role, role_unit=unit,
+            first=[f"{v:.6g}" for v in values[:SHOWN_ROWS]], low=float(np.min(values)), high=float(np.max(values)),
+            shape=[float(f"{v:.5g}") for v in thin],
+        ))  # fmt: skip
+    names = {"\t": "tab", " ": "space", ";": "semicolon", ",": "comma", "|": "bar"}
+    return m.CapturePreview(
+        rows=table.rows, delimiter=names[layout.delimiter], decimal={".": "point", ",": "comma"}[layout.decimal],
+        columns=columns, roles={role: list(units) for role, units in roles.ROLES.items()},
+    )  # fmt: skip
+
+
+Column = Annotated[str, Query(max_length=20, pattern=r"^(\d{1,2}:[A-Za-zµ/]{1,6})?$")]
+Typed = Annotated[str, Query(max_length=60)]
+
+
+@router.post("/spin-up", openapi_extra=FILE)
+async def fit_spin_up(
+    request: Request, time: Column, current: Column, voltage: Column = "", speed: Column = "", supply: Typed = "",
+    final_speed: Typed = "", brush_drop: Typed = "0 V",
+) -> m.SpinUpView:  # fmt: skip
+    """Fit R, L, Ke, J and friction to a spin-up. Columns are ``place:unit``, counted from 0; without a voltage column
+    ``supply`` gives the volts, and without a speed column ``final_speed`` may stand in."""
+    data = await request.body()
+    return await run_in_threadpool(_fit, data, time, current, voltage, speed, supply, final_speed, brush_drop)
+
+
+def _place(text: str) -> tuple[int, str]:
+    place, _, unit = text.partition(":")
+    return int(place), unit
+
+
+def _number(text: str, kind: str, unit: str, name: str) -> float | None:
+    if not text.strip():
+        return None
+    try:
+        return parse(text, kind, unit).value
+    except QuantityError as error:
+        raise HTTPException(422, f"{name}: {error}") from error
+
+
+def _fit(
+    data: bytes, time: str, current: str, voltage: str, speed: str, supply: str, final_speed: str, brush_drop: str
+) -> m.SpinUpView:
+    table = _read(data)
+    mapping = {
+        role: _place(text)
+        for role, text in (("time", time), ("current", current), ("voltage", voltage), ("speed", speed))
+        if text
+    }
+    supply_v = _number(supply, "voltage", "V", "Supply")
+    final = _number(final_speed, "speed", "rpm", "Final speed")
+    brush = _number(brush_drop, "voltage", "V", "Brush drop") or 0.0
+    try:
+        columns = {role: roles.column(table, mapping, role) for role in roles.ROLES}
+        if columns["time"] is None or columns["current"] is None:
+            raise CaptureError("Say which column is the time and which the current.")
+        volts = columns["voltage"] if columns["voltage"] is not None else supply_v
+        if volts is None:
+            raise CaptureError("Say which column is the voltage, or give the supply's volts.")
+        capture = spinup.prepare(
+            columns["time"], columns["current"], volts=volts, speed=columns["speed"], final_speed=final, brush_v=brush
+        )
+        found = spinup.fit(capture)
+    except CaptureError as error:
+        raise HTTPException(422, str(error)) from error
+    except (ValueError, OverflowError, np.linalg.LinAlgError) as error:
+        raise HTTPException(422, "No motor fits this capture: check the columns and their units.") from error
+    return m.SpinUpView(
+        rows=len(capture.current),
+        constants=[_constant(c) for c in found.constants.values()],
+        time_constant="" if found.time_constant_s is None else " ".join(show(found.time_constant_s, "time")),
+        noise=" ".join(show(found.noise_a, "current")),
+        follows=found.follows,
+        notes=list(found.notes),
+        trace=found.trace,
+    )
+
+
+def _constant(c: spinup.Constant) -> m.FittedConstant:
+    """A fitted constant with its text for a field: the 95 % half-width stands behind ± (k = 1.96, taken as two)."""
+    kind, unit = UNITS[c.name]
+    if c.value is None:
+        return m.FittedConstant(
+            name=c.name, title=spinup.TITLES[c.name], text="", doubt="", value=None, reason=c.reason
+        )
+    standard = (c.half_width or 0.0) / 2
+    number, symbol = show(c.value, kind, unit, standard or None)
+    spread = show_doubt(standard, symbol) if standard else ""
+    text = f"{number} {symbol}".replace("\u202f", "").replace("−", "-")
+    return m.FittedConstant(
+        name=c.name, title=spinup.TITLES[c.name], text=text, doubt=spread.replace("\u202f", ""), value=c.value,
+        reason=c.reason,
+    )  # fmt: skip

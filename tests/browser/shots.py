@@ -17,6 +17,13 @@ STATIONS = (
     "build", "motor", "load", "supply", "driver", "power_stage", "signals", "wiring", "encoder", "loop", "bench", "log",
 )  # fmt: skip
 BUILD = "lantern-carousel"
+EXTRA = {
+    "stirrer-motor": "cider-stirrer/motor",
+    "stirrer-load": "cider-stirrer/load",
+    "puppet-winch": "puppet-stage/load?drive=d1",
+    "puppet-servo": "puppet-stage/load?drive=d2",
+    "puppet-supply": "puppet-stage/supply?drive=d1",
+}
 
 
 def main() -> None:
@@ -28,6 +35,7 @@ def main() -> None:
     parser.add_argument("--height", type=int, default=800)
     parser.add_argument("--full", action="store_true")
     parser.add_argument("--to", type=Path, default=ROOT / "docs" / "screenshots")
+    parser.add_argument("--build", default=BUILD)
     words = parser.parse_args()
     words.to.mkdir(parents=True, exist_ok=True)
     with (
@@ -39,9 +47,10 @@ def main() -> None:
             viewport={"width": words.width, "height": words.height}, color_scheme="dark" if words.dark else "light",
             timezone_id="UTC", locale="en-GB", reduced_motion="reduce",
         )  # fmt: skip
-        for name in words.only or ("home", *STATIONS):
-            page.goto(f"{address}/" if name == "home" else f"{address}/b/{BUILD}/{name}")
-            page.wait_for_selector(".builds a" if name == "home" else ".sheet:not([aria-busy=true]) .columns")
+        for name in words.only or ("home", *STATIONS, *EXTRA):
+            build, _, view = EXTRA[name].partition("/") if name in EXTRA else (words.build, "", name)
+            page.goto(f"{address}/" if view == "home" else f"{address}/b/{build}/{view}")
+            page.wait_for_selector(".builds a" if view == "home" else ".sheet:not([aria-busy=true]) .columns")
             page.wait_for_load_state("networkidle")
             if words.full:
                 page.add_style_tag(

@@ -5,13 +5,14 @@ from __future__ import annotations
 from typing import Annotated, Any
 
 import numpy as np
-from fastapi import APIRouter, HTTPException, Query, Request
+from fastapi import APIRouter, HTTPException, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
 from ..core.captures import roles
 from ..core.captures.table import CaptureError, Table, decimated, read
 from ..core.motor import spinup
 from ..core.quantities import QuantityError, parse, show, show_doubt
+from ..demo.capture import STIRRER, shipped
 from . import models as m
 from .safety import StrictRoute
 
@@ -62,6 +63,13 @@ def _preview(data: bytes) -> m.CapturePreview:
         rows=table.rows, delimiter=names[layout.delimiter], decimal={".": "point", ",": "comma"}[layout.decimal],
         columns=columns, roles={role: list(units) for role, units in roles.ROLES.items()},
     )  # fmt: skip
+
+
+@router.get("/example")
+def example_capture() -> Response:
+    """The stirrer's spin-up, as a CSV file to import."""
+    headers = {"content-disposition": f'attachment; filename="{STIRRER}"'}
+    return Response(shipped(STIRRER), media_type="text/csv", headers=headers)
 
 
 Column = Annotated[str, Query(max_length=20, pattern=r"^(\d{1,2}:[A-Za-zµ/]{1,6})?$")]

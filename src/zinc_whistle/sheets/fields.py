@@ -144,7 +144,10 @@ class Describer:
     def adder(self, spec: Spec, name: str, label: str) -> Section:
         """A button that adds one more item, of the first kind, to a list."""
         model = _models_in(type(spec).model_fields[name].annotation)[0]
-        blank = model(id="new").model_dump(mode="json")
+        made = model(id="new")
+        if hasattr(made, "name"):
+            made.name = label.removeprefix("Add a ").capitalize()
+        blank = made.model_dump(mode="json")
         return Section(label, "", [], f"{spec.path}.{name}".lstrip("."), None, blank)
 
 

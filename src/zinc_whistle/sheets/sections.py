@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from typing import Any
 
 from ..core.assess import DriveAssessment, DrivenAssessment, MotorAssessment, ServoAssessment
-from ..core.build import Build, LoadDrive, ServoDrive
+from ..core.build import Build, LoadDrive, MotorDrive, ServoDrive
 from ..core.load.spec import MECHANISMS, Segment
 from ..core.motor.spec import LockedReading
 from ..core.spec import Meter
@@ -31,17 +32,29 @@ def build_sections(build: Build, d: Describer) -> list[Section]:
     for controller in build.controllers:
         made = d.section(controller, f"Controller: {controller.name}")
         sections.append(with_links(made, d.link(controller, "regulator", "Logic fed by", build.supply.regulators)))
+    used = {x.unit for x in build.drives if not isinstance(x, ServoDrive)}
     for unit in build.units:
         made = d.section(unit, f"Driver unit: {unit.name or unit.id}", ("name",))
-        sections.append(with_links(made, d.link(unit, "source", "Fed from", build.supply.sources)))
+        made = with_links(made, d.link(unit, "source", "Fed from", build.supply.sources))
+        sections.append(replace(made, removable=unit.id not in used))
+    sections.append(d.adder(build, "units", "Add a driver unit"))
     for drive in build.drives:
         controllers = d.link(drive, "controller", "Controller", build.controllers)
         if isinstance(drive, ServoDrive):
             made = d.section(drive, f"Drive: {drive.name or drive.id}", ("name",))
-            sections.append(with_links(made, rail_link(build, drive, d), controllers))
+            made = with_links(made, rail_link(build, drive, d), controllers)
         else:
             made = d.section(drive, f"Drive: {drive.name or drive.id}", ("name", "channel"))
-            sections.append(with_links(made, d.link(drive, "unit", "Driver unit", build.units), controllers))
+            made = with_links(made, d.link(drive, "unit", "Driver unit", build.units), controllers)
+        sections.append(replace(made, removable=len(build.drives) > 1))
+    first = build.controllers[0].id if build.controllers else ""
+    for model, label in (
+        (MotorDrive, "Add a motor"),
+        (ServoDrive, "Add a servo"),
+        (LoadDrive, "Add a solenoid, pump or lamp"),
+    ):
+        blank = model(id="new", name=label.removeprefix("Add a ").capitalize(), controller=first)
+        sections.append(Section(label, "", [], "drives", None, blank.model_dump(mode="json")))
     return sections
 
 

@@ -63,6 +63,16 @@ export function Fields({ section }: { section: Section }) {
     draft.editAt(`Take from ${section.title}`, section.path, (old) =>
       (old as { id: string }[]).filter((i) => i.id !== id),
     );
+  const dropSelf = () => {
+    const [list, id] = [section.path?.split(".").slice(0, -1).join(".") ?? "", section.path?.split(".").at(-1)];
+    draft.editAt(`Take away ${section.title}`, list, (old) => (old as { id: string }[]).filter((i) => i.id !== id));
+  };
+  if (!section.rows && section.blank)
+    return (
+      <Button size="small" className="adder" onClick={add}>
+        {section.title}
+      </Button>
+    );
   return (
     <section className="fields" aria-label={section.title || undefined} data-path={section.path}>
       {section.title && <h3>{section.title}</h3>}
@@ -88,7 +98,12 @@ export function Fields({ section }: { section: Section }) {
         ))}
       {section.rows && section.blank && (
         <Button size="small" onClick={add}>
-          Add {section.columns ? "a reading" : "one more"}
+          Add {section.columns ? "a row" : "one more"}
+        </Button>
+      )}
+      {section.removable && (
+        <Button size="small" onClick={dropSelf}>
+          Take away
         </Button>
       )}
     </section>
@@ -97,7 +112,7 @@ export function Fields({ section }: { section: Section }) {
 
 function Rows({ section, drop }: { section: Section; drop: (id: string) => void }) {
   const rows = section.rows ?? [];
-  if (rows.length === 0) return <p className="field-help">No readings yet.</p>;
+  if (rows.length === 0) return <p className="field-help">None yet.</p>;
   const errors = rows.flatMap((r) => r.fields.filter((f) => f.error !== ""));
   return (
     <>
@@ -119,14 +134,14 @@ function Rows({ section, drop }: { section: Section; drop: (id: string) => void 
             <tr key={row.id}>
               {row.fields.map((f) => (
                 <td key={f.path}>
-                  <AnyField field={{ ...f, error: f.error && "wrong" }} bare rowLabel={`reading ${i + 1}`} />
+                  <AnyField field={{ ...f, error: f.error && "wrong" }} bare rowLabel={`row ${i + 1}`} />
                 </td>
               ))}
               <td>
                 <button
                   type="button"
                   className="drop"
-                  aria-label={`Take away reading ${i + 1}`}
+                  aria-label={`Take away row ${i + 1} of ${section.title}`}
                   onClick={() => drop(row.id)}
                 >
                   ✕

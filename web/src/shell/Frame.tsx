@@ -51,6 +51,14 @@ export function Frame() {
     document.title = reply ? `${reply.sheet.title}, ${reply.name}: Zinc Whistle` : "Zinc Whistle";
   }, [reply]);
 
+  // A drive that does not pass this station shows its first one instead.
+  useEffect(() => {
+    const known = station === "build" || reply?.stamps.some((s) => s.station === station);
+    const mine = !query.get("drive") || reply?.drive === query.get("drive");
+    if (reply && mine && !known && reply.sheet.station !== station)
+      void navigate(`/b/${build}/${reply.sheet.station}?drive=${reply.drive}`, { replace: true });
+  }, [build, navigate, query, reply, station]);
+
   // A field asked for from elsewhere gets the focus once its sheet is there.
   useEffect(() => {
     if (!focus || reply?.sheet.station !== station) return;
@@ -63,8 +71,7 @@ export function Frame() {
 
   const act = useCallback(
     (key: string) => {
-      const place = STATION_KEYS.indexOf(key);
-      const found = reply?.stamps[place];
+      const found = reply?.stamps.find((s) => STATION_KEYS[s.station] === key);
       if (found) goTo(found.station);
       else if (key === "b") goTo("build");
       else if (key === "[" || key === "]") {
@@ -120,9 +127,9 @@ export function Frame() {
                 </label>
                 <select id="station-choice" value={station} onChange={(e) => goTo(e.target.value)}>
                   <option value="build">b Build</option>
-                  {reply.stamps.map((s, i) => (
+                  {reply.stamps.map((s) => (
                     <option key={s.station} value={s.station}>
-                      {`${STATION_KEYS[i]} ${s.title}${s.station === "log" ? "" : `: ${s.state === "tight" ? s.text : s.state}`}`}
+                      {`${STATION_KEYS[s.station]} ${s.title}${s.station === "log" ? "" : `: ${s.state === "tight" ? s.text : s.state}`}`}
                     </option>
                   ))}
                 </select>

@@ -32,10 +32,10 @@ export const JobCard = memo(function JobCard({ id, reply, drive, station, saved,
             <span>Build</span>
           </NavLink>
         </li>
-        {reply.stamps.map((s, i) => (
+        {reply.stamps.map((s) => (
           <li key={s.station}>
             <NavLink to={`/b/${id}/${s.station}${query}`} aria-current={station === s.station ? "page" : undefined}>
-              <span className="key">{STATION_KEYS[i]}</span>
+              <span className="key">{STATION_KEYS[s.station]}</span>
               <span>{s.title}</span>
               {s.station !== "log" && <Stamp state={s.state} text={s.text} />}
             </NavLink>

@@ -3,6 +3,8 @@ import { api, Refused, take, type Build, type Reply } from "../api/client";
 import { changeAt } from "../shared/paths";
 
 export type SaveState = "saved" | "typing" | "saving" | "offline" | "refused" | "conflict";
+export type WhatIf = { supply_v: string; gear_ratio: string; motor: string };
+const AS_IT_IS: WhatIf = { supply_v: "", gear_ratio: "", motor: "" };
 export type Conflict = { siblingId: string; siblingName: string; detail: string };
 type Step = { draft: Build; label: string };
 type History = { past: Step[]; future: Step[] };
@@ -38,6 +40,7 @@ export function useDraft(id: string, station: string, drive: string) {
   const [conflict, setConflict] = useState<Conflict | null>(null);
   const [history, setHistory] = useState<History>({ past: [], future: [] });
   const [tick, setTick] = useState(0);
+  const [whatIf, setWhatIf] = useState<WhatIf>(AS_IT_IS);
   const version = useRef(0);
   const latest = useRef<Build | null>(null);
   const written = useRef<Build | null>(null);
@@ -166,16 +169,17 @@ export function useDraft(id: string, station: string, drive: string) {
 
   // One request at a time; the newest draft goes as soon as the last reply is in, so a slow reply is never shown late.
   const asking = useRef(false);
-  const wanted = useRef<{ draft: Build; station: string; drive: string } | null>(null);
+  const wanted = useRef<{ draft: Build; station: string; drive: string; whatIf: WhatIf } | null>(null);
   const ask = useCallback(async () => {
     if (asking.current) return;
     asking.current = true;
     while (wanted.current) {
-      const { draft: build, station: at, drive: of } = wanted.current;
+      const { draft: build, station: at, drive: of, whatIf: other } = wanted.current;
+      const asked = Object.values(other).some(Boolean) ? other : null;
       wanted.current = null;
       try {
         const got = await take(
-          api.POST("/api/assess", { body: { build, station: at as "motor", drive: of, build_id: id } }),
+          api.POST("/api/assess", { body: { build, station: at as "motor", drive: of, build_id: id, what_if: asked } }),
         );
         if (!wanted.current) {
           setReply(got);
@@ -193,9 +197,9 @@ export function useDraft(id: string, station: string, drive: string) {
 
   useEffect(() => {
     if (!draft) return;
-    wanted.current = { draft, station, drive };
+    wanted.current = { draft, station, drive, whatIf };
     void ask();
-  }, [draft, station, drive, tick, ask]);
+  }, [draft, station, drive, tick, whatIf, ask]);
 
   useEffect(() => {
     const leave = (event: BeforeUnloadEvent) => {
@@ -227,11 +231,30 @@ export function useDraft(id: string, station: string, drive: string) {
       undo,
       redo,
       refresh,
+      whatIf,
+      setWhatIf,
       undoLabel: history.past.at(-1)?.label ?? "",
       redoLabel: history.future.at(-1)?.label ?? "",
       clearConflict: () => setConflict(null),
     }),
-    [id, draft, reply, save, problem, savedAt, conflict, load, write, edit, editAt, undo, redo, refresh, history],
+    [
+      id,
+      draft,
+      reply,
+      save,
+      problem,
+      savedAt,
+      conflict,
+      load,
+      write,
+      edit,
+      editAt,
+      undo,
+      redo,
+      refresh,
+      whatIf,
+      history,
+    ],
   );
 }
 

@@ -16,7 +16,8 @@ export default function DriverPicture({ picture }: PictureProps) {
   const parts = useQuery({ queryKey: ["parts"], queryFn: () => take(api.GET("/api/parts")) });
   const choose = (candidate: Candidate) => {
     const part = parts.data?.find((p) => p.id === candidate.id);
-    const unit = draft.draft?.drives?.find((d) => d.id === drive)?.unit;
+    const own = draft.draft?.drives?.find((d) => d.id === drive);
+    const unit = own && "unit" in own ? own.unit : "";
     if (!part || !unit) return say("This drive has no driver unit yet: give it one on the Build page.");
     draft.editAt(`Driver: ${candidate.name}`, `units.${unit}.part`, () => part);
   };
@@ -127,7 +128,7 @@ function Row({ c, slots, open, onOpen, onChoose }: RowProps) {
       {open && (
         <div className="candidate-more">
           <p>
-            Drops {c.drop} at work; top speed {c.top_speed} with the battery flat; junction {c.junction}.
+            Drops {c.drop} at work; gives {c.top_speed} with the supply flat; junction {c.junction}.
             {c.condition && ` Its continuous current holds for: ${c.condition}.`} {c.note}
           </p>
           <ul className="checks">

@@ -1,13 +1,20 @@
+import Button from "@mui/material/Button";
 import type { PictureOf } from "../../api/client";
 import { Plot } from "../../shared/Plot";
+import { useShell } from "../../shell/context";
 import type { PictureProps } from "../../shell/SheetView";
+import { Drawing } from "./drawings";
 
-/** The mechanism to its numbers, and one cycle of its duty. */
+type Gear = PictureOf<"load">["gears"][number];
+
+/** The mechanisms to their numbers, one cycle of the duty, where the power goes, and what else would do. */
 export default function LoadPicture({ picture }: PictureProps) {
   const p = picture as PictureOf<"load">;
   return (
     <div className="load-picture">
-      {p.mechanism === "turntable" ? <Turntable p={p} /> : <Direct p={p} />}
+      {p.mechanisms.map((m) => (
+        <Drawing key={m.id} m={m} ratio={p.ratio_text} />
+      ))}
       {p.strip_time_s.length > 0 ? (
         <Plot
           x={p.strip_time_s}
@@ -40,90 +47,102 @@ export default function LoadPicture({ picture }: PictureProps) {
           height={210}
         />
       ) : (
-        <p className="hint">
-          Give mass, radius, friction torque, speed and time to speed: the duty is drawn from them.
-        </p>
+        <p className="hint">Give the mechanism its numbers and a time to speed: the duty is drawn from them.</p>
       )}
-      {p.strip_time_s.length > 0 && <p className="field-help">It {p.cycle_text}; long parts are cut short here.</p>}
+      {p.strip_time_s.length > 0 && <p className="field-help">It {p.cycle_text}.</p>}
+      {p.books.length > 0 && <Books books={p.books} />}
+      {p.gears.length > 0 && <Gears gears={p.gears} motors={p.motors} />}
     </div>
   );
 }
 
-function Turntable({ p }: { p: PictureOf<"load"> }) {
-  const ring = p.spread === "ring";
+/** Where the power goes at work: one bar, shares side by side. */
+function Books({ books }: { books: PictureOf<"load">["books"] }) {
+  const sum = books.reduce((a, b) => a + b.watts, 0);
   return (
-    <svg
-      className="drawing"
-      viewBox="0 0 520 190"
-      role="img"
-      aria-label={`Turntable of ${p.mass_text}, radius ${p.radius_text}, at ${p.speed_text}, friction ${p.torque_text}, gear ${p.ratio_text} to 1`}
-    >
-      <ellipse cx="150" cy="70" rx="130" ry="34" className="solid" />
-      {ring && <ellipse cx="150" cy="70" rx="100" ry="25" className="hollow" />}
-      <path d="M20 70v14a130 34 0 0 0 260 0V70" className="solid" />
-      <ellipse cx="150" cy="70" rx="130" ry="34" className="outline" />
-      <path d="M150 118v30M130 148h40v30h-40z" className="outline" />
-      <line x1="150" y1="70" x2="280" y2="70" className="dimension" />
-      <text x="215" y="63" textAnchor="middle">
-        {p.radius_text}
-      </text>
-      <text x="150" y="92" textAnchor="middle" className="strong">
-        {p.mass_text}
-      </text>
-      <path d="M92 30a90 22 0 0 1 116 0" className="arrow" markerEnd="url(#tip)" />
-      <text x="150" y="15" textAnchor="middle" className="strong">
-        {p.speed_text}
-      </text>
-      <text x="182" y="168">
-        gear {p.ratio_text} to 1
-      </text>
-      <text x="310" y="60">
-        friction {p.torque_text}
-      </text>
-      <text x="310" y="84">
-        {ring ? "mass at the rim" : "mass spread evenly"}
-      </text>
-      <defs>
-        <marker
-          id="tip"
-          viewBox="0 0 8 8"
-          refX="6"
-          refY="4"
-          markerWidth="8"
-          markerHeight="8"
-          orient="auto-start-reverse"
-        >
-          <path d="M0 0l8 4-8 4z" className="tip" />
-        </marker>
-      </defs>
-    </svg>
+    <figure className="books" aria-label={books.map((b) => `${b.label} ${b.text}`).join(", ")}>
+      <figcaption>Where the power goes, at work</figcaption>
+      <div className="books-bar" aria-hidden="true">
+        {books.map((b, i) => (
+          <i key={b.label} className={`books-${i}`} style={{ width: `${(b.watts / sum) * 100}%` }} />
+        ))}
+      </div>
+      <ul>
+        {books.map((b, i) => (
+          <li key={b.label}>
+            <span className={`books-key books-${i}`} aria-hidden="true" /> {b.label} <b>{b.text}</b>
+          </li>
+        ))}
+      </ul>
+    </figure>
   );
 }
 
-function Direct({ p }: { p: PictureOf<"load"> }) {
+/** The ratios that would do, and the motors of the shelf with their best one. */
+function Gears({ gears, motors }: { gears: Gear[]; motors: Gear[] }) {
+  const { draft, drive } = useShell();
+  const take = (ratio: string) =>
+    draft.editAt("Gear ratio", `drives.${drive}.load.gear_ratio`, (old) => ({
+      ...(old as object),
+      text: ratio,
+      origin: "chosen",
+    }));
   return (
-    <svg
-      className="drawing"
-      viewBox="0 0 520 120"
-      role="img"
-      aria-label={`Load of ${p.torque_text} at ${p.speed_text}, gear ${p.ratio_text} to 1`}
-    >
-      <path d="M20 40h110v44H20zM130 62h60M190 34h70v56h-70zM260 62h60M320 30h60v64h-60z" className="outline" />
-      <text x="75" y="67" textAnchor="middle">
-        motor
-      </text>
-      <text x="225" y="67" textAnchor="middle">
-        {p.ratio_text} : 1
-      </text>
-      <text x="350" y="67" textAnchor="middle">
-        load
-      </text>
-      <text x="395" y="52">
-        {p.torque_text}
-      </text>
-      <text x="395" y="76">
-        {p.speed_text}
-      </text>
-    </svg>
+    <div className="gears">
+      <h3>Which gear, with this motor</h3>
+      <GearTable rows={gears} onTake={take} />
+      {motors.length > 0 && (
+        <>
+          <h3>Which motor of the shelf, with its best ratio</h3>
+          <GearTable rows={motors} />
+        </>
+      )}
+    </div>
+  );
+}
+
+function GearTable({ rows, onTake }: { rows: Gear[]; onTake?: (ratio: string) => void }) {
+  return (
+    <div className="scroll-x">
+      <table className="table gear-table">
+        <thead>
+          <tr>
+            {!onTake && <th scope="col">Motor</th>}
+            <th scope="col">Ratio</th>
+            <th scope="col">Speed</th>
+            <th scope="col">Start</th>
+            <th scope="col">Heat</th>
+            <th scope="col">Current</th>
+            <th scope="col">{onTake ? <span className="unseen">Take it</span> : "Price"}</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((g) => (
+            <tr key={`${g.name}${g.ratio}`} className={g.does ? "" : "gear-no"}>
+              {!onTake && <td>{g.name}</td>}
+              <td>
+                {g.does ? "✓ " : "✕ "}
+                {g.ratio}
+              </td>
+              <td>{g.speed}</td>
+              <td>{g.torque}</td>
+              <td>{g.heat}</td>
+              <td>{g.current}</td>
+              <td>
+                {!onTake ? (
+                  g.text
+                ) : g.chosen ? (
+                  <b>taken</b>
+                ) : (
+                  <Button size="small" onClick={() => onTake(g.ratio)} aria-label={`Take ratio ${g.ratio}`}>
+                    Take
+                  </Button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }

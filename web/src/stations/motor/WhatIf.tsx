@@ -1,0 +1,168 @@
+import Button from "@mui/material/Button";
+import Dialog from "@mui/material/Dialog";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useId } from "react";
+import { api, take, type PictureOf } from "../../api/client";
+import { getAt } from "../../shared/paths";
+import { useShell } from "../../shell/context";
+
+type Motor = PictureOf<"motor">;
+
+/** Other numbers, drawn beside the motor's own curves; nothing changes until they are taken. */
+export function WhatIf({ motors, other }: { motors: Motor["motors"]; other: Motor["other"] }) {
+  const { draft, drive } = useShell();
+  const id = useId();
+  const { whatIf, setWhatIf } = draft;
+  const asked = Object.values(whatIf).some(Boolean);
+  const set = (part: Partial<typeof whatIf>) => setWhatIf({ ...whatIf, ...part });
+  const accept = () => {
+    draft.edit("What if, taken", (build) => {
+      const next = structuredClone(build);
+      const own = next.drives?.find((d) => d.id === drive);
+      if (!own || own.kind !== "motor") return build;
+      if (whatIf.gear_ratio && own.load?.gear_ratio)
+        own.load.gear_ratio = { ...own.load.gear_ratio, text: whatIf.gear_ratio, origin: "chosen" };
+      const unit = next.units?.find((u) => u.id === own.unit);
+      const source = next.supply?.sources?.find((s) => s.id === unit?.source);
+      if (whatIf.supply_v && source?.nominal_v) source.nominal_v = { ...source.nominal_v, text: whatIf.supply_v };
+      return next;
+    });
+    setWhatIf({ ...whatIf, supply_v: "", gear_ratio: "" });
+  };
+  return (
+    <section className="what-if" aria-label="What if">
+      <h3>What if</h3>
+      <span className="what-if-fields">
+        <label htmlFor={`${id}-v`}>
+          Supply
+          <input
+            id={`${id}-v`}
+            value={whatIf.supply_v}
+            placeholder="V"
+            onChange={(e) => set({ supply_v: e.target.value })}
+          />
+        </label>
+        <label htmlFor={`${id}-n`}>
+          Gear ratio
+          <input
+            id={`${id}-n`}
+            value={whatIf.gear_ratio}
+            placeholder="ratio"
+            onChange={(e) => set({ gear_ratio: e.target.value })}
+          />
+        </label>
+        <label htmlFor={`${id}-m`}>
+          Motor
+          <select id={`${id}-m`} value={whatIf.motor} onChange={(e) => set({ motor: e.target.value })}>
+            <option value="">this one</option>
+            {motors.map((m) => (
+              <option key={m.id} value={m.id}>
+                {m.name}
+              </option>
+            ))}
+          </select>
+        </label>
+      </span>
+      {other && (
+        <p role="status">
+          <b>{other.text}:</b> {other.words.join("; ")}.
+        </p>
+      )}
+      {asked && (
+        <span className="button-row">
+          <Button size="small" onClick={() => setWhatIf({ supply_v: "", gear_ratio: "", motor: "" })}>
+            Put it away
+          </Button>
+          {(whatIf.supply_v || whatIf.gear_ratio) && (
+            <Button size="small" variant="outlined" onClick={accept}>
+              Take these numbers
+            </Button>
+          )}
+        </span>
+      )}
+    </section>
+  );
+}
+
+/** The shelf of motors: choose one, keep this one, take one's own away. */
+export function MotorShelf({ motors, onClose }: { motors: Motor["motors"]; onClose: () => void }) {
+  const { draft, drive, say } = useShell();
+  const queries = useQueryClient();
+  const full = useQuery({ queryKey: ["motors"], queryFn: () => take(api.GET("/api/motors")) });
+  const path = `drives.${drive}.motor`;
+  const choose = (id: string) => {
+    const found = full.data?.find((m) => m.id === id);
+    if (!found) return;
+    draft.editAt(`Motor: ${found.name}`, path, () => found.motor);
+    onClose();
+  };
+  const attempt = async (act: () => Promise<unknown>, words: string) => {
+    try {
+      await act();
+      await queries.invalidateQueries({ queryKey: ["motors"] });
+      draft.refresh();
+      say(words);
+    } catch (error) {
+      say((error as Error).message);
+    }
+  };
+  const own = getAt(draft.draft, path) as { name?: string } | undefined;
+  const keep = () =>
+    attempt(
+      () =>
+        take(
+          api.POST("/api/motors", {
+            body: { name: own?.name?.trim() || "My motor", motor: own as never, note: "" },
+          }),
+        ),
+      "This motor is on the shelf.",
+    );
+  const drop = (id: string) =>
+    attempt(() => take(api.DELETE("/api/motors/{motor_id}", { params: { path: { motor_id: id } } })), "Taken away.");
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="md" aria-labelledby="shelf-title">
+      <div className="dialog">
+        <h2 id="shelf-title">Motors on the shelf</h2>
+        <p className="field-help">
+          Samples are made up, typical of their class. Choosing one copies its figures into this drive; undo takes it
+          back.
+        </p>
+        <ul className="plain-list motor-shelf">
+          {motors.map((m) => (
+            <li key={m.id}>
+              <span>
+                <b>{m.name}</b> <small>{m.kind + (m.sample ? ", sample" : "")}</small>
+                <br />
+                <small>{m.text}</small>
+                {m.note && (
+                  <>
+                    <br />
+                    <small>{m.note}</small>
+                  </>
+                )}
+              </span>
+              <span>
+                {!m.sample && (
+                  <Button size="small" onClick={() => void drop(m.id)} aria-label={`Take ${m.name} away`}>
+                    Take away
+                  </Button>
+                )}
+                <Button size="small" variant="outlined" onClick={() => choose(m.id)} aria-label={`Choose ${m.name}`}>
+                  Choose
+                </Button>
+              </span>
+            </li>
+          ))}
+        </ul>
+        <div className="dialog-foot">
+          <Button variant="outlined" onClick={() => void keep()}>
+            Keep this drive’s motor on the shelf
+          </Button>
+          <Button autoFocus onClick={onClose}>
+            Close
+          </Button>
+        </div>
+      </div>
+    </Dialog>
+  );
+}

@@ -8,6 +8,7 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
+from zinc_whistle.demo.capture import TRUE
 from zinc_whistle.demo.seed import CAROUSEL
 
 HOME = f"/api/builds/{CAROUSEL}"
@@ -27,7 +28,9 @@ def sentence(response: Any) -> str:
 
 
 def test_lists_opens_and_assesses_the_demo(client: TestClient) -> None:
-    assert [b["name"] for b in client.get("/api/builds").json()] == ["Lantern carousel"]
+    assert [b["name"] for b in client.get("/api/builds").json()] == [
+        "Lantern carousel", "Mulled-cider stirrer", "Puppet stage",
+    ]  # fmt: skip
     build = build_of(client)["build"]
     for station in (
         "build",
@@ -192,8 +195,14 @@ GOOD = {"name": "x"}
         (b"\xff\xfe\x00", "JSON"),
         (NEST.encode(), "recursion"),
         (b'{"name": NaN}', "JSON"),
-        (b'{"name": "x", "drives": [{"id": "d1", "load": {"gear_ratio": {"value": Infinity}}}]}', "JSON"),
-        (b'{"name": "x", "drives": [{"id": "d1", "load": {"gear_ratio": {"value": 1e999}}}]}', "finite"),
+        (
+            b'{"name": "x", "drives": [{"id": "d1", "kind": "motor", "load": {"gear_ratio": {"value": Infinity}}}]}',
+            "JSON",
+        ),
+        (
+            b'{"name": "x", "drives": [{"id": "d1", "kind": "motor", "load": {"gear_ratio": {"value": 1e999}}}]}',
+            "finite",
+        ),
         (b'{"name": "x", "format_version": 2}', "format_version"),
         (b'{"name": "x", "format": "something-else"}', "format"),
         (b'{"name": "x", "colour": "red"}', "colour"),
@@ -201,8 +210,9 @@ GOOD = {"name": "x"}
         (b'{"name": ""}', "name"),
         (b'{"name": "x", "drives": {}}', "drives"),
         (b'{"name": "x", "drives": [{"id": "d1", "kind": "rocket"}]}', "kind"),
-        (b'{"name": "x", "drives": [{"id": "d1"}, {"id": "d1"}]}', "two drives"),
-        (b'{"name": "x", "drives": [{"id": "d1", "unit": "nowhere"}]}', "nowhere"),
+        (b'{"name": "x", "drives": [{"id": "d1"}]}', "say which kind"),
+        (b'{"name": "x", "drives": [{"id": "d1", "kind": "motor"}, {"id": "d1", "kind": "servo"}]}', "two drives"),
+        (b'{"name": "x", "drives": [{"id": "d1", "kind": "motor", "unit": "nowhere"}]}', "nowhere"),
         (b"[1, 2, 3]", "dict"),
         (b"null", "dictionary"),
     ],
@@ -273,3 +283,64 @@ def test_the_schema_of_a_build_file_is_published(client: TestClient) -> None:
     schema = client.get("/api/build-schema").json()
     assert schema["additionalProperties"] is False
     assert "drives" in schema["properties"]
+
+
+def test_a_capture_is_previewed_and_fitted(client: TestClient) -> None:
+    example = client.get("/api/captures/example")
+    assert example.headers["content-type"].startswith("text/csv")
+    seen = client.post("/api/captures/preview", content=example.content).json()
+    assert (seen["rows"], seen["delimiter"], seen["decimal"]) == (6460, "semicolon", "comma")
+    assert [c["role"] for c in seen["columns"]] == ["time", "current", "voltage", "speed"]
+    query = {"time": "0:ms", "current": "1:A", "voltage": "2:V", "speed": "3:rpm", "brush_drop": "0.33 V"}
+    fit = client.post("/api/captures/spin-up", params=query, content=example.content).json()
+    found = {c["name"]: c for c in fit["constants"]}
+    for name, true in TRUE.items():
+        assert found[name]["value"] == pytest.approx(true, rel=0.05), name
+    assert fit["follows"]
+    assert len(fit["trace"]["time_s"]) < 1000
+
+
+@pytest.mark.parametrize(
+    ("content", "query", "says"),
+    [
+        (b"", {"time": "0:s", "current": "1:A"}, "empty"),
+        (b"not a table", {"time": "0:s", "current": "1:A"}, "No table"),
+        (b"t,i\n0,1\n1,2\n", {"time": "0:s", "current": "1:A"}, "supply's volts"),
+        (b"t,i\n0,1\n1,2\n", {"time": "0:s", "current": "7:A", "supply": "12"}, "no column 8"),
+        (b"t,i\n0,1\n1,2\n", {"time": "0:V", "current": "1:A", "supply": "12"}, "no unit of time"),
+        (b"t,i\n0,1\n1,2\n", {"time": "", "current": "1:A", "supply": "12"}, "which column is the time"),
+        (b"t,i\n0,1\n1,2\n", {"time": "0:s", "current": "1:A", "supply": "twelve"}, "Supply: "),
+        (b"t,i\n0,1\n1,2\n", {"time": "0:s", "current": "1:A", "supply": "12"}, "at least 30"),
+    ],
+)
+def test_bad_captures_are_refused_with_a_sentence(
+    client: TestClient, content: bytes, query: dict[str, str], says: str
+) -> None:
+    refused = client.post("/api/captures/spin-up", params=query, content=content)
+    assert refused.status_code == 422
+    assert says in sentence(refused)
+
+
+def test_motors_can_be_kept_on_the_shelf_and_taken_away(client: TestClient) -> None:
+    build = build_of(client)["build"]
+    kept = client.post("/api/motors", json={"name": "My carousel motor", "motor": build["drives"][0]["motor"]})
+    assert kept.status_code == 201
+    shelf = client.get("/api/motors").json()
+    assert {m["sample"] for m in shelf} == {True, False}
+    assert client.delete(f"/api/motors/{kept.json()['id']}").status_code == 204
+    assert client.delete(f"/api/motors/{kept.json()['id']}").status_code == 404
+    sample = next(m["id"] for m in shelf if m["sample"])
+    assert client.delete(f"/api/motors/{sample}").status_code == 404
+    assert len(client.get("/api/motors").json()) == len(shelf) - 1
+
+
+def test_a_what_if_is_drawn_beside_and_changes_nothing(client: TestClient) -> None:
+    build = build_of(client)["build"]
+    body = {"build": build, "station": "motor", "drive": "d1"}
+    plain = client.post("/api/assess", json=body).json()
+    asked = body | {"what_if": {"supply_v": "24 V", "gear_ratio": "75", "motor": "drill-12"}}
+    other = client.post("/api/assess", json=asked).json()
+    assert plain["sheet"]["picture"]["other"] is None
+    assert "Drill motor, 12 V, 24 V, gear 75 to 1" in other["sheet"]["picture"]["other"]["text"]
+    assert other["sheet"]["figures"] == plain["sheet"]["figures"]
+    assert other["spots"] == plain["spots"]

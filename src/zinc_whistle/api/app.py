@@ -98,6 +98,12 @@ async def _invalid(request: Request, error: Exception) -> JSONResponse:
     message = str(first["msg"]).removeprefix("Value error, ")
     if first["type"] == "json_invalid":
         message = "That is not JSON that can be read"
+    if first["type"].startswith("union_tag"):
+        context = first.get("ctx", {})
+        name = str(context.get("discriminator", "kind")).strip("'")
+        path = f"{path}.{name}"
+        allowed = context.get("expected_tags", "")
+        message = f"say which kind it is{': ' + str(allowed) if allowed else ''}"
     sentence = f"{path}: {message}." if path else f"{message}."
     given = first.get("input")
     if isinstance(given, str | int | float) and len(str(given)) < 60:

@@ -37,6 +37,11 @@ class Constant(float):
         made.symbol, made.kind, made.source = symbol, KINDS[kind], source
         return made
 
+    @property
+    def value(self) -> float:
+        """Its number, so that a constant can stand wherever a figure or a given may."""
+        return float(self)
+
 
 class Leaf:
     """Something the builder gave: a quantity (``value`` in SI or None) at a path."""

@@ -90,7 +90,8 @@ def _other(torque: list[float], other: MotorAssessment) -> p.OtherCurve:
 def _session(done: MotorAssessment) -> p.NextReadingView | None:
     if done.drive.motor.known_by != "readings":
         return None
-    checks = [x for x in done.findings if x.station == "driver" and x.destructive]
+    standing = done.chosen or next(iter(done.candidates), None)
+    checks = [x for x in standing.checks if x.destructive] if standing is not None else []
     found = session(done.drive.motor, done.motor, done.context.volts.nominal.value, checks)
     if found.next is None:
         return p.NextReadingView("", "", "", "", "", "", found.done, found.weakest)

@@ -158,6 +158,11 @@ def _hint(done: DriveAssessment, station: str) -> str:
         return "Switches, gates and diodes are built into this part. What stands beside it is the bulk capacitor."
     if station == "driver" and done.chosen is None:
         return "Choose a part from the list: the best one that holds stands first."
-    if station == "motor" and isinstance(done, MotorAssessment) and done.drive.motor.known_by == "spin-up":
+    if (
+        station == "motor"
+        and isinstance(done, MotorAssessment)
+        and done.drive.motor.known_by == "spin-up"
+        and done.motor.motor_constant.value is None
+    ):
         return "Import a capture of the motor spinning up, fit it, and take the constants over."
     return ""

@@ -92,7 +92,7 @@ export function Plot({
             label: a.label,
             min: a.min,
             max: a.max,
-            width: 64,
+            width: 72,
             tickNumber: 5,
             disableTicks: true,
             disableLine: true,

@@ -3,11 +3,27 @@ import { Bar } from "../shared/Bar";
 import { memo } from "react";
 import { useActions } from "./context";
 
+const TITLES: Record<string, string> = {
+  motor: "Motor",
+  load: "Load",
+  supply: "Supply",
+  driver: "Driver",
+  power_stage: "Power stage",
+  signals: "Signals",
+  wiring: "Wiring",
+  encoder: "Encoder",
+  loop: "Loop",
+  bench: "Bench",
+  log: "Log",
+};
+
 const STATE_WORDS: Record<string, string> = { stop: "stops", warn: "look at this", tight: "tight", holds: "" };
 
 /** The limits nearest to being crossed in the whole build. */
 export const TightSpots = memo(function TightSpots({ reply }: { reply: Reply }) {
-  const stationTitle = (key: string) => reply.stamps.find((s) => s.station === key)?.title ?? "Build";
+  const several = reply.drives.length > 1;
+  const stationTitle = (key: string) => TITLES[key] ?? "Build";
+  const nameOf = (id: string) => (several ? (reply.drives.find((d) => d.id === id)?.name ?? "") : "");
   return (
     <aside className="spots" aria-label="Tight spots">
       <h2>Tight spots</h2>
@@ -19,7 +35,7 @@ export const TightSpots = memo(function TightSpots({ reply }: { reply: Reply }) 
       )}
       <ul>
         {reply.spots.map((s) => (
-          <Spot key={s.key} spot={s} station={stationTitle(s.station)} />
+          <Spot key={s.key} spot={s} station={[stationTitle(s.station), nameOf(s.drive)].filter(Boolean).join(", ")} />
         ))}
       </ul>
       {reply.unknown > 0 && (

@@ -147,8 +147,8 @@ def _numbers(data: bytes, layout: Layout) -> tuple[np.ndarray, ...]:
         "decimal": layout.decimal,
         "header": None,
         "skiprows": layout.skip,
-        "names": list(range(width)),
-        "usecols": list(range(width)),
+        # One column more than there are: a delimiter at the end of the lines fills it with nothing, a longer row does not.
+        "names": list(range(width + 1)),
         "index_col": False,
         "encoding": "utf-8",
         "encoding_errors": "replace",
@@ -160,6 +160,9 @@ def _numbers(data: bytes, layout: Layout) -> tuple[np.ndarray, ...]:
         frame = pd.read_csv(io.BytesIO(data), dtype=np.float64, **ways)
     except (ValueError, OverflowError, MemoryError) as error:
         raise CaptureError(_where(data, ways, layout, str(error))) from error
+    longer = frame[width].notna().to_numpy()
+    if longer.any():
+        raise CaptureError(f"Line {layout.skip + int(np.argmax(longer)) + 1} has more than {width} columns.")
     columns = tuple(np.asarray(frame[i], dtype=float) for i in range(width))
     bad = ~np.all([np.isfinite(c) for c in columns], axis=0)
     if bad.any():

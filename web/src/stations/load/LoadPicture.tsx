@@ -104,7 +104,7 @@ function Gears({ gears, motors }: { gears: Gear[]; motors: Gear[] }) {
 function GearTable({ rows, onTake }: { rows: Gear[]; onTake?: (ratio: string) => void }) {
   return (
     <div className="scroll-x">
-      <table className="table gear-table">
+      <table className="grid-table gear-table">
         <thead>
           <tr>
             {!onTake && <th scope="col">Motor</th>}

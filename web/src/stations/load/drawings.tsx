@@ -125,6 +125,8 @@ function Winch({ m, ratio }: Props) {
   const r = clamp(num(m, "radius", 0.02) * 900, 14, 36);
   const counter = num(m, "counterweight", 0) > 0;
   const along = slope < 0.6;
+  // The ropes lean out a little where the drum is small, so that both loads can be seen.
+  const wide = Math.max(r, 38);
   return (
     <>
       <circle cx="150" cy="46" r={r} className="solid stroke" />
@@ -137,20 +139,20 @@ function Winch({ m, ratio }: Props) {
         </>
       ) : (
         <>
-          <path d={`M${150 + r} 46v74`} className="outline" />
-          <rect x={150 + r - 28} y="120" width="56" height="44" className="solid stroke" />
-          <text x={150 + r} y="147" textAnchor="middle" className="strong">
+          <path d={`M${150 + r} 46L${150 + wide} 120`} className="outline" />
+          <rect x={150 + wide - 28} y="120" width="56" height="44" className="solid stroke" />
+          <text x={150 + wide} y="147" textAnchor="middle" className="strong">
             {text(m, "mass")}
           </text>
-          <path d={`M${150 + r + 44} 150v-34`} className="arrow" markerEnd="url(#tip)" />
-          <text x={150 + r + 54} y="138" className="strong">
+          <path d={`M${150 + wide + 40} 156v-34`} className="arrow" markerEnd="url(#tip)" />
+          <text x={150 + wide + 50} y="144" className="strong">
             {text(m, "velocity")}
           </text>
           {counter && (
             <>
-              <path d={`M${150 - r} 46v50`} className="outline" />
-              <rect x={150 - r - 24} y="96" width="48" height="36" className="hollow stroke" />
-              <text x={150 - r} y="119" textAnchor="middle">
+              <path d={`M${150 - r} 46L${150 - wide} 96`} className="outline" />
+              <rect x={150 - wide - 28} y="96" width="56" height="36" className="hollow stroke" />
+              <text x={150 - wide} y="119" textAnchor="middle">
                 {text(m, "counterweight")}
               </text>
             </>

@@ -146,7 +146,7 @@ function Columns({ preview, name, mapping, onMap }: ColumnsProps) {
         between columns, decimal {preview.decimal}.
       </p>
       <div className="scroll-x">
-        <table className="table capture-table">
+        <table className="grid-table capture-table">
           <thead>
             <tr>
               {preview.columns.map((c, i) => (
@@ -323,7 +323,7 @@ function Fitted({ fit, brush, onTaken }: { fit: Fit; brush: string; onTaken: () 
           {n}
         </p>
       ))}
-      <table className="table">
+      <table className="grid-table">
         <thead>
           <tr>
             <th scope="col">Constant</th>

@@ -37,6 +37,7 @@ export function WhatIf({ motors, other }: { motors: Motor["motors"]; other: Moto
           Supply
           <input
             id={`${id}-v`}
+            aria-label="What if: supply"
             value={whatIf.supply_v}
             placeholder="V"
             onChange={(e) => set({ supply_v: e.target.value })}
@@ -46,6 +47,7 @@ export function WhatIf({ motors, other }: { motors: Motor["motors"]; other: Moto
           Gear ratio
           <input
             id={`${id}-n`}
+            aria-label="What if: gear ratio"
             value={whatIf.gear_ratio}
             placeholder="ratio"
             onChange={(e) => set({ gear_ratio: e.target.value })}
@@ -53,7 +55,12 @@ export function WhatIf({ motors, other }: { motors: Motor["motors"]; other: Moto
         </label>
         <label htmlFor={`${id}-m`}>
           Motor
-          <select id={`${id}-m`} value={whatIf.motor} onChange={(e) => set({ motor: e.target.value })}>
+          <select
+            id={`${id}-m`}
+            aria-label="What if: motor"
+            value={whatIf.motor}
+            onChange={(e) => set({ motor: e.target.value })}
+          >
             <option value="">this one</option>
             {motors.map((m) => (
               <option key={m.id} value={m.id}>

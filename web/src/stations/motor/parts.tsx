@@ -40,7 +40,7 @@ export function Ways({ ways }: { ways: Motor["ways"] }) {
   return (
     <section aria-label="Ways to the constants">
       <h3>Ways to the constants</h3>
-      <table className="table">
+      <table className="grid-table">
         <thead>
           <tr>
             <th scope="col">Constant</th>
@@ -72,7 +72,7 @@ export function Remedies({ remedies }: { remedies: Motor["remedies"] }) {
   return (
     <section aria-label="Slower, at which cost">
       <h3>Slower, at which cost</h3>
-      <table className="table">
+      <table className="grid-table">
         <thead>
           <tr>
             <th scope="col">Way</th>

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from typing import Any
+from typing import Any, get_args
 
 import pytest
 from hypothesis import Phase, given, settings
@@ -12,23 +12,27 @@ from hypothesis import strategies as st
 from tests.kit import changed, given_at, worked
 from zinc_whistle.core.assess import STATIONS, Assessment, assess, standing_basis
 from zinc_whistle.core.bench.readings import Reading, judge
-from zinc_whistle.core.build import Build, bind_build
+from zinc_whistle.core.build import Build, LoadDrive, bind_build
 from zinc_whistle.core.doubt import doubt_of, leaves
 from zinc_whistle.core.driver.spec import DriverPart
 from zinc_whistle.core.findings import order
+from zinc_whistle.core.load.spec import MECHANISMS, Mechanism
 from zinc_whistle.core.quantities import notation
 from zinc_whistle.core.units import UNITS
-from zinc_whistle.demo.data import lantern_carousel, sample_parts
+from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, sample_motors, sample_parts
 from zinc_whistle.sheets.sheet import reply
 from zinc_whistle.sheets.views import working_view
 
+DEMOS = {"carousel": lantern_carousel, "stirrer": cider_stirrer, "puppets": puppet_stage}
 PATHS = sorted(assess(lantern_carousel()).bound.givens)
+EVERY = [(name, path) for name, make in DEMOS.items() for path in sorted(assess(make()).bound.givens)]
 TEXTS = st.one_of(
     st.text(max_size=12),
     st.sampled_from(
         ["0", "-1", "1e9", "1e-9", "1e308", "-0", "5 V", "3 A", "1,234", "0.5", "100 %", "4k7", "7 kg", "nan"]
     ),
 )
+MOTORS = sample_motors()
 PIECES = {
     "drives.d1.signals.decay": ["slow", "fast", "locked anti-phase"],
     "drives.d1.signals.soft_start": ["yes", "no"],
@@ -43,6 +47,14 @@ PIECES = {
     "schools.sizing": ["stall", "run and peak", "limited"],
     "units.u1.jam_stop": ["none", "fuse", "program", "driver limit"],
     "supply.sources.s1.sinks": ["yes", "no"],
+    "supply.sources.s1.kind": ["battery", "adaptor", "usb"],
+    "supply.sources.s1.chemistry": ["own", "lifepo4", "9 v block"],
+    "supply.together": ["yes", "no"],
+    "supply.motor_and_logic": ["shared", "split"],
+    "supply.regulators.r1.kind": ["linear", "switching"],
+    "drives.d1.motor.known_by": ["readings", "data sheet", "spin-up"],
+    "drives.d1.motor.inductance_by": ["given", "time constant"],
+    "drives.d1.motor.inertia_by": ["given", "time constant", "coast-down"],
 }
 
 
@@ -59,15 +71,19 @@ def put(build: Build, path: str, value: Any) -> None:
     st.dictionaries(st.sampled_from(PATHS), TEXTS, max_size=12),
     st.fixed_dictionaries({}, optional={p: st.sampled_from(v) for p, v in PIECES.items()}),
     st.sets(st.sampled_from(["part", "controllers", "regulators", "sources", "locked", "unit"])),
+    st.sampled_from([None, *sorted(MECHANISMS)]),
 )
 def test_assessment_never_raises_on_a_valid_build(
-    texts: dict[str, str], choices: dict[str, str], gone: set[str]
+    texts: dict[str, str], choices: dict[str, str], gone: set[str], kind: str | None
 ) -> None:
     build = lantern_carousel()
     for path, text in texts.items():
         given_at(build, path).text = text
     for path, value in choices.items():
         put(build, path, value)
+    if kind is not None:
+        model = next(m for m in get_args(get_args(Mechanism)[0]) if m.model_fields["kind"].default == kind)
+        build.drives[0].load.mechanisms.append(model(id="m9"))
     if "part" in gone:
         build.units[0].part = None
     if "controllers" in gone:
@@ -86,7 +102,7 @@ def test_assessment_never_raises_on_a_valid_build(
         build.drives[0].unit = ""
     done = assess(Build.model_validate(build.model_dump()), sample_parts())
     for station in ("build", *STATIONS):
-        made = reply(done, station, "d1")
+        made = reply(done, station, "d1", (), MOTORS)
         assert made.sheet.title
     for figure in done.figures.values():
         assert figure.value is None or abs(figure.value) < float("inf")
@@ -98,10 +114,10 @@ def figures_of(done: Assessment) -> dict[str, float | None]:
     return {k: f.value for k, f in done.figures.items()}
 
 
-@pytest.mark.parametrize("path", PATHS)
-def test_no_figure_moves_that_does_not_name_the_given(path: str, shelf: list[DriverPart]) -> None:
+@pytest.mark.parametrize(("demo", "path"), EVERY)
+def test_no_figure_moves_that_does_not_name_the_given(demo: str, path: str, shelf: list[DriverPart]) -> None:
     """Change one given by a little: whatever moves must have it among the things it stands on."""
-    build = lantern_carousel()
+    build = DEMOS[demo]()
     before = assess(build, shelf)
     spot, ask = before.bound.givens[path], before.bound.asks[path]
     if spot.value is None:
@@ -112,7 +128,7 @@ def test_no_figure_moves_that_does_not_name_the_given(path: str, shelf: list[Dri
     wanted = (number + step) * unit.factor + unit.offset
     if ask.refuse(wanted):
         wanted = (number - step) * unit.factor + unit.offset
-    other = lantern_carousel()
+    other = DEMOS[demo]()
     given_at(other, path).text = notation(wanted, ask.kind, ask.unit)
     after = assess(other, shelf)
     assert path not in after.bound.errors
@@ -307,3 +323,25 @@ def test_working_says_where_a_given_is_used(done: Assessment) -> None:
     assert "Stall current in the circuit" in {u.title for u in view.used_in}
     assert working_view(done, "no.such.figure") is None
     assert working_view(done, "drives.d1.circuit.stall_full/nothing") is None
+
+
+@settings(max_examples=80, phases=[Phase.explicit, Phase.generate])
+@given(st.data())
+def test_servos_and_other_loads_never_make_the_assessment_raise(data: st.DataObject) -> None:
+    build = puppet_stage()
+    extra = LoadDrive(id="d9", unit=data.draw(st.sampled_from(["", "u1"])), controller="c1")
+    extra.load.kind = data.draw(st.sampled_from(["solenoid", "pump", "lamp"]))
+    build.drives.append(extra)
+    paths = sorted(assess(build).bound.givens)
+    for path, text in data.draw(st.dictionaries(st.sampled_from(paths), TEXTS, max_size=10)).items():
+        given_at(build, path).text = text
+    for drive in build.drives[1:3]:
+        drive.rail = data.draw(st.sampled_from(["", "r1", "r2", "s1"]))
+        drive.servo.style = data.draw(st.sampled_from(["positional", "continuous"]))
+    done = assess(Build.model_validate(build.model_dump()), sample_parts())
+    for id, drive in done.drives.items():
+        for station in ("build", *STATIONS):
+            assert reply(done, station, id, (), MOTORS).sheet.title
+        assert {x.station for x in drive.findings} <= set(drive.stations)
+    for figure in done.figures.values():
+        doubt_of(figure)

@@ -352,7 +352,7 @@ def circuit(at: Context, part: DriverPart | None) -> Circuit:
         inner_resistance=driver_rules.loop_resistance(
             NO_OHMS, NO_OHMS, hot_r, leads, at.winding_hot, case="hot", title="Resistance after the bridge"
         ),
-        lost_volts=driver_rules.fixed_drops(drop, brush),
+        lost_volts=driver_rules.fixed_drops(drop, brush, because=[at.drive.motor.chosen("known_by")]),
     )
 
 

@@ -2009,9 +2009,9 @@ export interface components {
             no_load_v?: components["schemas"]["Given"];
             /** @description Rotor inertia, g·cm² */
             rotor_inertia?: components["schemas"]["Given"];
-            /** @description Second no-load current, A */
+            /** @description Current, second test, A */
             second_a?: components["schemas"]["Given"];
-            /** @description Second no-load voltage, V */
+            /** @description Voltage, second test, V */
             second_v?: components["schemas"]["Given"];
             /** @description Data sheet */
             sheet?: components["schemas"]["MotorSheet"];

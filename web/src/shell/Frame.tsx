@@ -33,18 +33,21 @@ export function Frame() {
   const [spotsDrawer, setSpotsDrawer] = useState(false);
   const reply = draft.reply;
   const drive = reply?.drive ?? "";
+  // While the reply for another drive is on its way, keys and links already mean that one.
+  const asked = query.get("drive") ?? "";
+  const heading = reply?.drives.some((d) => d.id === asked) ? asked : drive;
 
   // A working belongs to the station that it was opened for: going elsewhere folds it.
   const working = opened.station === station ? opened.figure : "";
   const setWorking = useCallback((figure: string, at = station) => setOpened({ figure, station: at }), [station]);
 
   const goTo = useCallback(
-    (to: string, path = "", other = drive) => {
+    (to: string, path = "", other = heading) => {
       setSpotsDrawer(false);
       setFocus(path);
-      if (to !== station || other !== drive) void navigate(`/b/${build}/${to}${other ? `?drive=${other}` : ""}`);
+      if (to !== station || other !== heading) void navigate(`/b/${build}/${to}${other ? `?drive=${other}` : ""}`);
     },
-    [build, drive, navigate, station],
+    [build, heading, navigate, station],
   );
 
   useEffect(() => {
@@ -71,12 +74,15 @@ export function Frame() {
 
   const act = useCallback(
     (key: string) => {
-      const found = reply?.stamps.find((s) => STATION_KEYS[s.station] === key);
+      const name = Object.keys(STATION_KEYS).find((s) => STATION_KEYS[s] === key);
+      const found = reply?.stamps.find((s) => s.station === name);
+      const coming = name !== undefined && heading !== drive;
       if (found) goTo(found.station);
+      else if (coming) goTo(name);
       else if (key === "b") goTo("build");
       else if (key === "[" || key === "]") {
         const ids = reply?.drives.map((d) => d.id) ?? [];
-        const next = ids[ids.indexOf(drive) + (key === "]" ? 1 : -1)];
+        const next = ids[ids.indexOf(heading) + (key === "]" ? 1 : -1)];
         if (!next) return false;
         goTo(station, "", next);
       } else if (key === "w") setWorking(working ? "" : (reply?.sheet.figures.find((f) => f.id)?.id ?? ""));
@@ -89,7 +95,7 @@ export function Frame() {
       else return false;
       return true;
     },
-    [draft, drive, goTo, reply, setWorking, station, wide, working],
+    [draft, drive, goTo, heading, reply, setWorking, station, wide, working],
   );
   useKeys(act);
 

@@ -102,7 +102,7 @@ def _from_readings(spec: MotorSpec) -> _Core:
 
 def _frictions(spec: MotorSpec, constant: Figure, ohms: Figure, drop: Figure) -> tuple[Figure, Figure, bool]:
     """Constant friction as a current, and viscous friction, from one no-load test or from two."""
-    because = [presence(spec.second_v.leaf), presence(spec.second_a.leaf)]
+    because = [presence(spec.second_v.leaf), presence(spec.second_a.leaf), spec.chosen("known_by")]
     amperes = spec.no_load_a.leaf
     if spec.second_v.value is None or spec.second_a.value is None:
         return (
@@ -122,9 +122,10 @@ def _frictions(spec: MotorSpec, constant: Figure, ohms: Figure, drop: Figure) ->
 
 def _from_sheet(spec: MotorSpec) -> _Core:
     found = solve(spec.sheet)
+    because = [spec.chosen("known_by")]
     return _Core(
-        found.resistance, found.constant, rules.all_constant_friction(found.no_load_a),
-        rules.no_viscous_friction(rules.NO_VISCOUS), spec.sheet.brush_drop.leaf,
+        found.resistance, found.constant, rules.all_constant_friction(found.no_load_a, because=because),
+        rules.no_viscous_friction(rules.NO_VISCOUS, because=because), spec.sheet.brush_drop.leaf,
         resistance_ways=found.resistance_ways, constant_ways=found.constant_ways,
     )  # fmt: skip
 

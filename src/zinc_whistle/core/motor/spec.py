@@ -92,10 +92,10 @@ class MotorSpec(ListOwner):
     no_load_a: Given = given("current", "A", "No-load current", above=0)
     no_load_speed: Given = given("speed", "rpm", "No-load speed", above=0, help="At the motor shaft, before any gear.")
     second_v: Given = given(
-        "voltage", "V", "Second no-load voltage", above=0, optional=True,
+        "voltage", "V", "Voltage, second test", above=0, optional=True,
         help="Half the first, say: two voltages tell constant friction from friction that grows with speed.",
     )  # fmt: skip
-    second_a: Given = given("current", "A", "Second no-load current", above=0, optional=True)
+    second_a: Given = given("current", "A", "Current, second test", above=0, optional=True)
     no_load_temperature: Given = given(
         "temperature", "°C", "Winding, at no load", default="25 °C", origin="assumed", low=-60, high=200
     )

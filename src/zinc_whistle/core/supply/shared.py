@@ -194,7 +194,7 @@ def _source_checks(build: Build, spec: Source, result: SourceResult, demands: li
             f"{code}.limit", STATION, "Current against what the source gives", result.starting, limit,
             "Take a stronger supply, start softer, or start the drives one by one." if spec.kind == "adaptor" else
             "A USB port is no motor supply: give the drive a source of its own.", where=f"{spec.path}.limit",
-            destructive=False, because=[presence(spec.limit.leaf)],
+            destructive=False, because=[presence(spec.limit.leaf), spec.chosen("kind")],
         ))  # fmt: skip
     if spec.chemistry == "9 v block" and own:
         found.append(f.yes_no(

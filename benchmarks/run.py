@@ -16,14 +16,18 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[1]
 sys.path[:0] = [str(ROOT / "src"), str(ROOT)]
 
+import numpy as np  # noqa: E402
 from tests.browser.service import browser, service  # noqa: E402
 
 from zinc_whistle.core.assess import assess  # noqa: E402
+from zinc_whistle.core.captures.table import read  # noqa: E402
 from zinc_whistle.core.doubt import doubt_of  # noqa: E402
 from zinc_whistle.core.driver.rules import stall_in_circuit  # noqa: E402
+from zinc_whistle.core.load import search  # noqa: E402
+from zinc_whistle.core.motor import spinup  # noqa: E402
 from zinc_whistle.core.units import KINDS  # noqa: E402
 from zinc_whistle.core.working import Leaf  # noqa: E402
-from zinc_whistle.demo.data import lantern_carousel, sample_parts  # noqa: E402
+from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, sample_parts  # noqa: E402
 
 
 def best_ms(work: Callable[[], object], repeats: int = 30) -> float:
@@ -54,6 +58,8 @@ def assessment() -> dict[str, float]:
     doubted = best_ms(lambda: [doubt_of(stall_in_circuit(volts, lost, lost, ohms)) for _ in range(count)]) / count * 1e3
     return {
         "assessment of the demo build, ms (aim 20)": best_ms(lambda: assess(build, parts)),
+        "assessment of the stirrer, ms": best_ms(lambda: assess(cider_stirrer(), parts)),
+        "assessment of the puppet stage, ms": best_ms(lambda: assess(puppet_stage(), parts)),
         "the same with all parts of the shelf ranked, ms": best_ms(
             lambda: assess(build, parts).drives["d1"].candidates
         ),
@@ -70,6 +76,50 @@ def first_answer(folder: Path) -> dict[str, float]:
     with service(folder / "demo.sqlite3") as address:
         urllib.request.urlopen(f"{address}/api/builds").read()
         return {"start to first answer, s": time.perf_counter() - start}
+
+
+def captures(folder: Path) -> dict[str, float]:
+    """Reading 10⁶ rows × 3 columns, beside polars where it is installed, and the fit of 10⁵ rows."""
+    random = np.random.default_rng(1)
+    rows = 1_000_000
+    table = np.column_stack([np.arange(rows) * 1e-5, random.normal(2, 0.3, rows), random.normal(12, 1, rows)])
+    path = folder / "capture.csv"
+    np.savetxt(path, table, fmt="%.6f", delimiter=",", header="time (s),current (A),voltage (V)", comments="")
+    data = path.read_bytes()
+    read(data)
+    found = {"reading 10⁶ rows × 3 columns, ms": best_ms(lambda: read(data), 5)}
+    try:
+        import polars
+    except ImportError:
+        print("polars is not installed: pip install polars to see the ratio", file=sys.stderr)
+    else:
+        theirs = best_ms(lambda: polars.read_csv(data), 5)
+        found["the same over polars (aim 2)"] = found["reading 10⁶ rows × 3 columns, ms"] / theirs
+    truth = np.array([0.29, 3e-4, 0.0285, 6e-5, 0.03, 1.2e-5])
+    volts = np.full(100_000, 36.0)
+    volts[50_000:] = 18.0
+    blank = np.zeros(len(volts))
+    current, speed = spinup.simulate(truth, spinup.SpinUp(3e-6, volts, blank, blank))
+    noisy, seen = current + random.normal(0, 0.3, len(volts)), speed + random.normal(0, 4, len(volts))
+    capture = spinup.prepare(np.arange(len(volts)) * 3e-6, noisy, volts=volts, speed=seen)
+    found["fit of a 10⁵-row capture, ms (aim 1000)"] = best_ms(lambda: spinup.fit(capture), 5)
+    return found
+
+
+def gears() -> dict[str, float]:
+    """500 motors × 50 ratios held against one load."""
+    random = np.random.default_rng(2)
+    motors = search.Motors(
+        random.uniform(0.2, 5, 500), random.uniform(0.005, 0.1, 500), random.uniform(0.05, 1, 500), np.zeros(500),
+        np.zeros(500), random.uniform(1e-7, 1e-4, 500), random.uniform(0.5, 8, 500),
+    )  # fmt: skip
+    ratios = list(np.geomspace(2, 300, 50))
+    wanted = search.Wanted(0.5, 0.6, 0.2, 1.5, 1.0, 0.7, 10.8, 0.8)
+    return {
+        "500 motors × 50 ratios, searched and ranked, ms (aim 200)": best_ms(
+            lambda: search.best(search.search(motors, ratios, wanted), 20)
+        )
+    }
 
 
 TYPE = """async () => {
@@ -119,7 +169,7 @@ def main() -> None:
     parser.add_argument("--json", action="store_true")
     words = parser.parse_args()
     with tempfile.TemporaryDirectory() as folder:
-        found = {"yardstick, a million additions, ms": yardstick_ms()} | assessment()
+        found = {"yardstick, a million additions, ms": yardstick_ms()} | assessment() | gears() | captures(Path(folder))
         found |= first_answer(Path(folder)) | in_the_browser(Path(folder))
     scripts = [p for p in (ROOT / "web" / "dist" / "assets").glob("*.js") if not p.name.startswith("elk")]
     found["all scripts but the wiring layout, gzip kB"] = sum(len(gzip.compress(p.read_bytes())) for p in scripts) / 1e3

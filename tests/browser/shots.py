@@ -22,7 +22,6 @@ EXTRA = {
     "stirrer-load": "cider-stirrer/load",
     "puppet-winch": "puppet-stage/load?drive=d1",
     "puppet-servo": "puppet-stage/load?drive=d2",
-    "puppet-supply": "puppet-stage/supply?drive=d1",
 }
 
 

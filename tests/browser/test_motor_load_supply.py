@@ -146,7 +146,7 @@ def test_servos_skip_the_stations_they_do_not_have(page: Page, puppets: str) -> 
     page.keyboard.press("8")
     heading(page, "Log")
     page.keyboard.press("[")
-    expect(page.get_by_role("button", name="Curtain winch")).to_have_attribute("aria-pressed", "true")
+    expect(page.locator(".drives button", has_text="Curtain winch")).to_have_attribute("aria-pressed", "true")
     page.keyboard.press("1")
     heading(page, "Motor")
 

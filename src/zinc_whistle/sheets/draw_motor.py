@@ -19,6 +19,7 @@ from . import pictures as p
 from .scale import in_unit, one_in
 from .views import text_of
 
+MOST_KEPT = 2000
 PARTIAL_DUTIES = (0.75, 0.5, 0.25)
 
 
@@ -157,6 +158,14 @@ def choice_of(part: MotorPart) -> p.MotorChoice:
     )
 
 
+_KNOWN: dict[int, tuple[MotorPart, Constants]] = {}
+
+
 def known_of(part: MotorPart) -> Constants:
-    """The constants of a shelf motor."""
-    return constants(part.motor)
+    """The constants of a shelf motor, worked out once: a part on the shelf is bound and does not change."""
+    kept = _KNOWN.get(id(part))
+    if kept is None or kept[0] is not part:
+        if len(_KNOWN) > MOST_KEPT:
+            _KNOWN.clear()
+        kept = _KNOWN[id(part)] = (part, constants(part.motor))
+    return kept[1]

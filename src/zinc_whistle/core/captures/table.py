@@ -27,13 +27,17 @@ class CaptureError(ValueError):
 
 @dataclass(frozen=True, slots=True)
 class Layout:
-    """How a file is written: delimiter, decimal mark, lines before the numbers, and each column's name and unit."""
+    """How a file is written: delimiter, decimal mark, lines before the numbers, and each column's name and unit.
+
+    ``open_ended``: every line ends with a delimiter.
+    """
 
     delimiter: str
     decimal: str
     skip: int
     names: tuple[str, ...]
     units: tuple[str, ...]
+    open_ended: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,7 +119,10 @@ def _try(lines: list[str], delimiter: str, decimal: str) -> tuple[float, Layout]
     names, units = _header(split[:first], width)
     # A decimal mark that is seen at work speaks for its reading; plain whole numbers do not.
     seen = sum(decimal in x for f in split[first : first + 20] if len(f) == width for x in f)
-    return rows + 0.5 * (seen > 0) + 0.01 * (decimal == "."), Layout(delimiter, decimal, first, names, units)
+    open_ended = delimiter != " " and len(lines[first].split(delimiter)) > width
+    return rows + 0.5 * (seen > 0) + 0.01 * (decimal == "."), Layout(
+        delimiter, decimal, first, names, units, open_ended
+    )
 
 
 def _header(rows: list[list[str]], width: int) -> tuple[tuple[str, ...], tuple[str, ...]]:
@@ -147,9 +154,7 @@ def _numbers(data: bytes, layout: Layout) -> tuple[np.ndarray, ...]:
         "decimal": layout.decimal,
         "header": None,
         "skiprows": layout.skip,
-        # One column more than there are: a delimiter at the end of the lines fills it with nothing, a longer row does not.
-        "names": list(range(width + 1)),
-        "index_col": False,
+        "names": list(range(width + layout.open_ended)),
         "encoding": "utf-8",
         "encoding_errors": "replace",
         "engine": "c",
@@ -160,15 +165,17 @@ def _numbers(data: bytes, layout: Layout) -> tuple[np.ndarray, ...]:
         frame = pd.read_csv(io.BytesIO(data), dtype=np.float64, **ways)
     except (ValueError, OverflowError, MemoryError) as error:
         raise CaptureError(_where(data, ways, layout, str(error))) from error
-    longer = frame[width].notna().to_numpy()
+    # A delimiter at the end of every line makes one column more, of nothing; a longer row puts something there.
+    longer = frame[width].notna().to_numpy() if layout.open_ended else np.zeros(1, dtype=bool)
     if longer.any():
         raise CaptureError(f"Line {layout.skip + int(np.argmax(longer)) + 1} has more than {width} columns.")
     columns = tuple(np.asarray(frame[i], dtype=float) for i in range(width))
-    bad = ~np.all([np.isfinite(c) for c in columns], axis=0)
-    if bad.any():
+    # A sum is finite only if all its terms are (or cancel beyond all reason): one pass instead of a mask a column.
+    if not all(np.isfinite(c.sum()) for c in columns):
+        bad = ~np.all([np.isfinite(c) for c in columns], axis=0)
         if bad.sum() == 1 and bad[-1]:
             columns = tuple(c[:-1] for c in columns)
-        else:
+        elif bad.any():
             row = layout.skip + int(np.argmax(bad)) + 1
             raise CaptureError(f"Line {row} does not hold {width} finite numbers like the others.")
     if len(columns[0]) < 2:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from scipy.optimize import minimize_scalar
-
 from ..expressions import larger, log, mean, slope, sqrt
 from ..kinds import (
     Ampere,
@@ -265,6 +263,8 @@ def searched_best_efficiency(V: float, V_b: float, I_c: float, I_s: float, K_e: 
 
 
 def _best(V: float, V_b: float, I_c: float, I_s: float, K_e: float, b: float) -> tuple[float, float]:
+    from scipy.optimize import minimize_scalar  # a third of a second to import: few motors need it
+
     resistance = (V - V_b) / I_s
 
     def loss(current: float) -> float:

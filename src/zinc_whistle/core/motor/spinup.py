@@ -15,8 +15,6 @@ from dataclasses import dataclass, field
 
 import numpy as np
 from scipy.linalg import expm
-from scipy.optimize import least_squares
-from scipy.signal import lfilter
 
 from ..captures.table import CaptureError, decimated
 
@@ -141,6 +139,8 @@ def _onset(current: np.ndarray, volts: np.ndarray, constant: bool) -> int:
 
 def simulate(p: np.ndarray, capture: SpinUp) -> tuple[np.ndarray, np.ndarray]:
     """Current (A) and speed (rad/s) at every sample for R, L, Ke, J, Tc, b; exact for volts held between samples."""
+    from scipy.signal import lfilter  # slow to import: only who fits a capture pays it
+
     r, inductance, k, j, friction, b = p
     u = capture.volts - capture.brush_v
     dt, n = capture.period_s, len(u)
@@ -287,6 +287,8 @@ def _thinned(capture: SpinUp) -> SpinUp:
 
 
 def _solve(job: _Job, start: np.ndarray) -> np.ndarray:
+    from scipy.optimize import least_squares
+
     scale = np.maximum(start, 1e-15)
     scale[5] = 1.0
     found = least_squares(

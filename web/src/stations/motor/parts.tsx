@@ -1,4 +1,5 @@
 import Button from "@mui/material/Button";
+import { useState } from "react";
 import type { PictureOf } from "../../api/client";
 import { Plot } from "../../shared/Plot";
 import { useActions } from "../../shell/context";
@@ -103,27 +104,37 @@ export function Remedies({ remedies }: { remedies: Motor["remedies"] }) {
 
 /** Winding and housing through a long run, from the hottest air. */
 export function Heat({ heat }: { heat: NonNullable<Motor["heat"]> }) {
+  const [open, setOpen] = useState(false);
   const end = heat.winding_c.at(-1) ?? 0;
   return (
-    <section aria-label="Winding temperature">
+    <section aria-label="Winding temperature" className="heat">
       <h3>Winding temperature, at work in the hottest air</h3>
-      <Plot
-        x={heat.minutes}
-        xLabel="time, min"
-        axes={[
-          { id: "c", label: "°C", side: "left", max: heat.limit_c ? Math.max(heat.limit_c, end) * 1.1 : undefined },
-        ]}
-        lines={[
-          { id: "winding", label: "winding", data: heat.winding_c, axis: "c", tone: 2, labelAt: 0.7, labelDy: -8 },
-          { id: "housing", label: "housing", data: heat.housing_c, axis: "c", tone: 1, labelAt: 0.7, labelDy: 18 },
-        ]}
-        marks={
-          heat.limit_c === null ? [] : [{ y: heat.limit_c, axis: "c", label: `limit ${heat.limit_c} °C`, tone: "stop" }]
-        }
-        words={`The winding settles at ${end.toFixed(0)} °C. ${heat.stall_text}.`}
-        height={200}
-      />
-      {heat.stall_text && <p className="field-help">{heat.stall_text}.</p>}
+      <p>
+        It settles at <b>{end.toFixed(0)} °C</b>. {heat.stall_text && `${heat.stall_text}.`}{" "}
+        <Button size="small" aria-expanded={open} onClick={() => setOpen(!open)}>
+          {open ? "Fold" : "Show it over time"}
+        </Button>
+      </p>
+      {open && (
+        <Plot
+          x={heat.minutes}
+          xLabel="time, min"
+          axes={[
+            { id: "c", label: "°C", side: "left", max: heat.limit_c ? Math.max(heat.limit_c, end) * 1.1 : undefined },
+          ]}
+          lines={[
+            { id: "winding", label: "winding", data: heat.winding_c, axis: "c", tone: 2, labelAt: 0.7, labelDy: -8 },
+            { id: "housing", label: "housing", data: heat.housing_c, axis: "c", tone: 1, labelAt: 0.7, labelDy: 18 },
+          ]}
+          marks={
+            heat.limit_c === null
+              ? []
+              : [{ y: heat.limit_c, axis: "c", label: `limit ${heat.limit_c} °C`, tone: "stop" }]
+          }
+          words={`The winding settles at ${end.toFixed(0)} °C. ${heat.stall_text}.`}
+          height={200}
+        />
+      )}
     </section>
   );
 }

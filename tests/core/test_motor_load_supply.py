@@ -246,6 +246,11 @@ def test_duty_in_parts(carousel: Build) -> None:
     expected = math.sqrt((first**2 * 30 + second**2 * 60) / 100)
     assert drive.load.rms_current.value == pytest.approx(expected)
     assert drive.load.cycle_time.value == pytest.approx(100.0)
+    assert drive.load.peak_current.value == drive.load.starting_current.value
+    spec.segments[1].torque.text = "3 N·m"
+    hard = worked(carousel)
+    assert hard.load.peak_current.value > drive.load.peak_current.value
+    assert hard.circuit.planned_peak.value >= hard.load.peak_current.value
     assert drive.load.heat_current.value >= drive.load.rms_current.value
 
 

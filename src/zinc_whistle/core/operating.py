@@ -379,7 +379,7 @@ def _planned_peak(at: Context, starting: Figure, braking: Figure, stall: Figure)
     because = [signals.chosen("soft_start"), signals.chosen("braking"), presence(at.unit.current_limit.leaf)]
     limit: Node = at.unit.current_limit.leaf if at.unit.current_limit.value is not None else starting
     first = driver_rules.worst_of(starting if signals.soft_start == "yes" else stall, limit, because=because)
-    first = driver_rules.worst_of(first, at.load.hardest_current, because=because)
+    first = driver_rules.worst_of(first, at.load.peak_current, because=because)
     if signals.braking == "brake":
         return driver_rules.worst_of(first, braking, title="Planned peak current", because=because)
     return driver_rules.worst_of(first, first, title="Planned peak current", because=because)

@@ -49,7 +49,7 @@ def _load(done: MotorAssessment, all: Assessment) -> Shown:
     return _figures(
         "at the motor shaft", r.working_current, r.starting_current, r.rms_current, r.motor_torque, r.starting_torque,
         (r.motor_speed, "rpm"), (r.reflected_inertia, "g·cm²"), (r.inertia, "kg·m²"), r.power,
-        r.hardest_current if r.hardest.value != r.torque.value else None, r.heat_current, r.cycle_energy,
+        r.hardest_current if r.hardest.value != r.torque.value else None, r.peak_current, r.heat_current, r.cycle_energy,
         r.books.electrical, r.books.copper, r.books.friction, r.books.gear, r.back_torque, *extras,
     )  # fmt: skip
 

@@ -57,6 +57,7 @@ class LoadResult:
     working_current: Figure
     hardest_current: Figure
     slow_current: Figure
+    peak_current: Figure
     starting_current: Figure
     rms_current: Figure
     heat_current: Figure
@@ -108,6 +109,9 @@ def compute(spec: LoadSpec, motor: Constants, winding_time: Figure, ramp_time: L
     parts = _parts(spec, motor, (motor_speed, working, starting), time)
     currents, times = [p.current for p in parts], [p.time for p in parts]
     duty = [spec.members("segments")]
+    largest = rules.larger_current(starting, hard, because=duty)
+    for part in parts[1:] if not spec.segments else parts:
+        largest = rules.larger_current(largest, part.current, because=duty)
     power = rules.load_power(torque, speed)
     backs = [m.back for m in found if m.back is not None]
     return LoadResult(
@@ -129,6 +133,7 @@ def compute(spec: LoadSpec, motor: Constants, winding_time: Figure, ramp_time: L
         working_current=working,
         hardest_current=hard,
         slow_current=slow,
+        peak_current=largest,
         starting_current=starting,
         rms_current=rules.rms_of_parts(currents, times, because=duty, title="RMS current"),
         heat_current=rules.heat_current(

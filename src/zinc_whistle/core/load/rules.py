@@ -335,6 +335,11 @@ def _lagged_squares(currents: Sequence[float], times: Sequence[float], tau: floa
     return levels
 
 
+@rule("I_peak", source="the larger of the two", title="Largest current of the cycle")
+def larger_current(I_1: Ampere, I_2: Ampere) -> Ampere:
+    return larger(I_1, I_2)
+
+
 @rule("T_cycle", source="the parts add", title="Length of the cycle")
 def cycle_time(t: Seconds) -> Second:
     return total(t)

@@ -103,6 +103,11 @@ def remedies(at: Context, solved: Circuit, result: LowSpeed, shelf: Sequence[Mot
         made("As it is", lowest / ratio, 1.0, 1.0, 0.0),
         made(f"Gear down by {FINER:g}", lowest / ratio / FINER, 1 / FINER, FINER, 0.0),
     ]
+    volt = at.volts.nominal.value
+    if volt:
+        # The volt comes on top of what the motor gets now: it wins back the speed that gearing down loses.
+        gained = 1 + 1 / (top * k_e + (at.motor.brush_drop.value or 0.0))
+        found.append(made("One volt more supply", lowest / ratio, gained, (volt + 1) / volt, 0.0))
     if result.closed_output is None:
         gain = at.drive.loop.gain.value
         volts = at.volts.nominal.value

@@ -13,6 +13,7 @@ from ..wiring import rules as wire_rules
 from ..working import Constant, Leaf, Quotient
 from . import rules
 from .kit import Ask, Givens, ResultMap, Sum, SumError
+from .stage_sums import STAGE_SUMS
 
 PRESCALERS = [1, 8, 64, 256, 1024]
 TRACK = {
@@ -201,5 +202,6 @@ SUMS: dict[str, Sum] = {
             Ask("value", "text", "", "quantity", "2.5kg·cm"),
             Ask("to", "text", "", "unit wanted", "N·m"),
         ), _units),
+        *STAGE_SUMS,
     )
 }  # fmt: skip

@@ -29,7 +29,7 @@ schema.config.phases.coverage.enabled = False
 
 
 @schema.parametrize()
-@settings(max_examples=20, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=12, deadline=None, suppress_health_check=list(HealthCheck))
 def test_no_input_makes_a_server_error(case: schemathesis.Case) -> None:
     response = case.call(headers={"host": "127.0.0.1"})
     case.validate_response(

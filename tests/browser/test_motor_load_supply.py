@@ -209,3 +209,24 @@ def test_the_import_dialog_is_accessible(page: Page, stirrer: str) -> None:
     expect(dialog.get_by_label("The fit", exact=True)).to_contain_text("Motor constant")
     page.evaluate(AXE.read_text("utf-8"))
     assert page.evaluate(RUN_AXE) == []
+
+
+def test_the_wrong_diode_is_moved_by_its_remedy(page: Page, puppets: str) -> None:
+    page.goto(f"/b/{puppets}/power_stage?drive=d1")
+    checks = page.get_by_role("region", name="Checks")
+    expect(checks).to_contain_text("Flyback diode before the reversing contacts")
+    expect(checks).to_contain_text("Across the motor's own terminals → On the transistor's side, to the rails")
+    expect(page.locator(".stations .stamp-stops")).to_have_count(1)
+    checks.get_by_role("button", name="Move the diode to the transistor's side").click()
+    expect(page.locator(".stations .stamp-stops")).to_have_count(0)
+    expect(page.get_by_label("Flyback diodes of your own")).to_have_value("rails")
+    page.keyboard.press("Control+z")
+    expect(page.locator(".stations .stamp-stops")).to_have_count(1)
+
+
+def test_a_refused_part_says_what_would_have_to_change(page: Page, carousel: str) -> None:
+    page.goto(f"/b/{carousel}/driver")
+    page.locator(".candidate-name", has_text="MOSFET bridge board, 3 A").click()
+    expect(page.get_by_label("What would have to change")).to_contain_text(
+        "Would hold below 5 A, or with a peak rating of"
+    )

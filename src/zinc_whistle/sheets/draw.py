@@ -19,10 +19,11 @@ from ..core.bench.readings import Reading
 from ..core.build import Schools
 from ..core.driver import rules as driver_rules
 from ..core.driver.candidates import Candidate, verdicts
+from ..core.driver.change import change_for
 from ..core.driver.spec import PART_KINDS
 from ..core.loop.compute import simulated
 from ..core.motor.spec import MotorPart
-from ..core.operating import Context
+from ..core.operating import Context, DriveContext
 from ..core.quantities import phrase
 from ..core.signals.compute import strip, table
 from . import draw_load, draw_motor, draw_supply
@@ -35,7 +36,7 @@ from .views import figure_view, finding_view, text_of
 def driver(done: DrivenAssessment) -> p.DriverPicture:
     """The comparison of every candidate."""
     at, chosen = done.context, done.context.unit.part
-    views = [_candidate(c, chosen is not None and c.part.id == chosen.id) for c in done.candidates]
+    views = [_candidate(at, c, chosen is not None and c.part.id == chosen.id) for c in done.candidates]
     shown: list[p.VerdictView] = []
     if done.chosen is not None:
         labels = Schools.told("sizing").choose
@@ -48,7 +49,7 @@ def driver(done: DrivenAssessment) -> p.DriverPicture:
     return p.DriverPicture(views, shown)
 
 
-def _candidate(candidate: Candidate, chosen: bool) -> p.CandidateView:
+def _candidate(at: DriveContext, candidate: Candidate, chosen: bool) -> p.CandidateView:
     part, heat = candidate.part, candidate.heat
     return p.CandidateView(
         part.id, part.name, PART_KINDS[part.kind], part.sample, chosen, bool(candidate.refusals),
@@ -56,7 +57,8 @@ def _candidate(candidate: Candidate, chosen: bool) -> p.CandidateView:
         text_of(candidate.circuit.delivered_flat),
         text_of(heat.junction) if heat.junction.value is not None else heat.junction.reason or "not known yet",
         [finding_view(c) for c in candidate.checks],
-        [f"{v.title}: {v.detail or v.todo}" for v in map(finding_view, candidate.refusals)], part.note,
+        [f"{v.title}: {v.detail or v.todo}" for v in map(finding_view, candidate.refusals)],
+        [c.sentence for x in candidate.refusals if (c := change_for(at, candidate, x)) is not None], part.note,
     )  # fmt: skip
 
 

@@ -219,6 +219,7 @@ class CandidateView:
     junction: str
     checks: list[FindingView]
     reasons: list[str]
+    changes: list[str]
     note: str
 
 

@@ -154,8 +154,9 @@ def _driver(done: DrivenAssessment, d: Describer) -> list[Section]:
 
 
 def _stage(done: DrivenAssessment, d: Describer) -> list[Section]:
+    flyback = d.section(done.context.unit, "Flyback", ("flyback",))
     names = ("bulk_capacitance", "bulk_voltage", "bulk_ripple", "bulk_esr", "ripple_allowed")
-    return [d.section(done.context.unit, "Bulk capacitor", names), d.section(d.build.ambient, "Air", ("hot",))]
+    return [flyback, d.section(done.context.unit, "Bulk capacitor", names), d.section(d.build.ambient, "Air", ("hot",))]
 
 
 def _signals(done: DrivenAssessment, d: Describer) -> list[Section]:

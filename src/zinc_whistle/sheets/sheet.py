@@ -146,7 +146,7 @@ def station_sheet(
         said = servo_cautions(station)
     return Sheet(
         station, title, question, subject, sections_of(done, station, describer), figures,
-        [finding_view(x) for x in own], said, _hint(done, station), picture,
+        [finding_view(x, assessment.build) for x in own], said, _hint(done, station), picture,
     )  # fmt: skip
 
 

@@ -8,8 +8,9 @@ from typing import Any
 
 from ..core.assess import Assessment, find_node
 from ..core.doubt import contributions, doubt_of, weakest_origin, why_unknown
-from ..core.findings import Finding
+from ..core.findings import Finding, Remedy
 from ..core.quantities import phrase, pick_unit, show, show_doubt
+from ..core.spec import Spec
 from ..core.units import UNITS
 from ..core.working import Constant, Figure, Leaf, Quotient, symbol_text
 
@@ -31,6 +32,17 @@ class FigureView:
 
 
 @dataclass(frozen=True, slots=True)
+class RemedyView:
+    """A change that a button can make: what it does, where, the text to put there, and what it changes, for a preview."""
+
+    label: str
+    path: str
+    text: str
+    preview: str
+    choice: bool
+
+
+@dataclass(frozen=True, slots=True)
 class FindingView:
     """One check: ``state`` is stop, warn, tight, holds or unknown."""
 
@@ -46,6 +58,7 @@ class FindingView:
     detail: str
     figure: str
     where: str
+    remedy: RemedyView | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,8 +138,8 @@ def text_of(node: Any) -> str:
     return phrase(node.value, node.kind.name, unit)
 
 
-def finding_view(finding: Finding) -> FindingView:
-    """A finding for the screen."""
+def finding_view(finding: Finding, build: Any = None) -> FindingView:
+    """A finding for the screen; with the build its remedy carries a preview of what it changes."""
     used = finding.used
     state = "holds"
     if finding.unknown and finding.severity == "note":
@@ -144,7 +157,31 @@ def finding_view(finding: Finding) -> FindingView:
     return FindingView(
         finding.key, finding.code, finding.station, finding.drive, finding.title, finding.todo, state, used,
         "" if used is None else _percent(used), detail, finding.use.id if finding.use is not None else "", finding.where,
+        remedy_view(finding.remedy, build) if finding.remedy and build is not None and state in ("stop", "warn") else None,
     )  # fmt: skip
+
+
+def remedy_view(remedy: Remedy, build: Any) -> RemedyView | None:
+    """A remedy with the field's name, what stands there and what would; None if the field is not in the build."""
+    owner, name = build, ""
+    steps = remedy.path.split(".")
+    for step in steps[:-1]:
+        owner = (
+            next((i for i in owner if i.id == step), None) if isinstance(owner, list) else getattr(owner, step, None)
+        )
+    name = steps[-1]
+    if not isinstance(owner, Spec) or name not in type(owner).model_fields:
+        return None
+    told, value = owner.told(name), getattr(owner, name)
+    if told.choose is not None:
+        options = told.choose.options
+        words = f"{told.choose.label}: {options.get(value, value)} → {options.get(remedy.text, remedy.text)}"
+        return RemedyView(remedy.label, remedy.path, remedy.text, words, True)
+    if told.ask is not None:
+        return RemedyView(
+            remedy.label, remedy.path, remedy.text, f"{told.ask.label}: {value.text or '—'} → {remedy.text}", False
+        )
+    return None
 
 
 def _percent(used: float) -> str:

@@ -621,6 +621,8 @@ export interface components {
          * @description One part of the comparison, with all its checks and what the motor would get.
          */
         CandidateView: {
+            /** Changes */
+            changes: string[];
             /** Checks */
             checks: components["schemas"]["FindingView"][];
             /** Chosen */
@@ -1060,6 +1062,12 @@ export interface components {
             bulk_voltage?: components["schemas"]["Given"];
             /** @description Current limit for ramps, A */
             current_limit?: components["schemas"]["Given"];
+            /**
+             * Flyback
+             * @description Flyback diodes of your own
+             * @enum {string}
+             */
+            flyback?: "none" | "rails" | "motor";
             /** Id */
             id: string;
             /**
@@ -1312,6 +1320,7 @@ export interface components {
             figure: string;
             /** Key */
             key: string;
+            remedy?: components["schemas"]["zinc_whistle__sheets__views__RemedyView"] | null;
             /** State */
             state: string;
             /** Station */
@@ -1896,7 +1905,7 @@ export interface components {
             /** Power W */
             power_w: number[];
             /** Remedies */
-            remedies: components["schemas"]["RemedyView"][];
+            remedies: components["schemas"]["zinc_whistle__sheets__pictures__RemedyView"][];
             session: components["schemas"]["NextReadingView"] | null;
             /** Speed Rpm */
             speed_rpm: number[];
@@ -2294,24 +2303,6 @@ export interface components {
              * @default
              */
             source: string;
-        };
-        /**
-         * RemedyView
-         * @description One way to creep more slowly, and its costs.
-         */
-        RemedyView: {
-            /** Lowest */
-            lowest: string;
-            /** Name */
-            name: string;
-            /** Price */
-            price: string;
-            /** Reaches */
-            reaches: boolean;
-            /** Top Speed */
-            top_speed: string;
-            /** Torque */
-            torque: string;
         };
         /**
          * Reply
@@ -3231,6 +3222,40 @@ export interface components {
             source: string;
             /** Used In */
             used_in: components["schemas"]["LinkView"][];
+        };
+        /**
+         * RemedyView
+         * @description One way to creep more slowly, and its costs.
+         */
+        zinc_whistle__sheets__pictures__RemedyView: {
+            /** Lowest */
+            lowest: string;
+            /** Name */
+            name: string;
+            /** Price */
+            price: string;
+            /** Reaches */
+            reaches: boolean;
+            /** Top Speed */
+            top_speed: string;
+            /** Torque */
+            torque: string;
+        };
+        /**
+         * RemedyView
+         * @description A change that a button can make: what it does, where, the text to put there, and what it changes, for a preview.
+         */
+        zinc_whistle__sheets__views__RemedyView: {
+            /** Choice */
+            choice: boolean;
+            /** Label */
+            label: string;
+            /** Path */
+            path: string;
+            /** Preview */
+            preview: string;
+            /** Text */
+            text: string;
         };
     };
     responses: never;

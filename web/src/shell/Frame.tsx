@@ -34,20 +34,22 @@ export function Frame() {
   const reply = draft.reply;
   const drive = reply?.drive ?? "";
   // While the reply for another drive is on its way, keys and links already mean that one.
-  const asked = query.get("drive") ?? "";
-  const heading = reply?.drives.some((d) => d.id === asked) ? asked : drive;
+  const headed = useCallback(() => {
+    const asked = new URLSearchParams(window.location.search).get("drive") ?? "";
+    return reply?.drives.some((d) => d.id === asked) ? asked : drive;
+  }, [drive, reply]);
 
   // A working belongs to the station that it was opened for: going elsewhere folds it.
   const working = opened.station === station ? opened.figure : "";
   const setWorking = useCallback((figure: string, at = station) => setOpened({ figure, station: at }), [station]);
 
   const goTo = useCallback(
-    (to: string, path = "", other = heading) => {
+    (to: string, path = "", other = headed()) => {
       setSpotsDrawer(false);
       setFocus(path);
-      if (to !== station || other !== heading) void navigate(`/b/${build}/${to}${other ? `?drive=${other}` : ""}`);
+      if (to !== station || other !== headed()) void navigate(`/b/${build}/${to}${other ? `?drive=${other}` : ""}`);
     },
-    [build, heading, navigate, station],
+    [build, headed, navigate, station],
   );
 
   useEffect(() => {
@@ -76,13 +78,13 @@ export function Frame() {
     (key: string) => {
       const name = Object.keys(STATION_KEYS).find((s) => STATION_KEYS[s] === key);
       const found = reply?.stamps.find((s) => s.station === name);
-      const coming = name !== undefined && heading !== drive;
+      const coming = name !== undefined && headed() !== drive;
       if (found) goTo(found.station);
       else if (coming) goTo(name);
       else if (key === "b") goTo("build");
       else if (key === "[" || key === "]") {
         const ids = reply?.drives.map((d) => d.id) ?? [];
-        const next = ids[ids.indexOf(heading) + (key === "]" ? 1 : -1)];
+        const next = ids[ids.indexOf(headed()) + (key === "]" ? 1 : -1)];
         if (!next) return false;
         goTo(station, "", next);
       } else if (key === "w") setWorking(working ? "" : (reply?.sheet.figures.find((f) => f.id)?.id ?? ""));
@@ -95,7 +97,7 @@ export function Frame() {
       else return false;
       return true;
     },
-    [draft, drive, goTo, heading, reply, setWorking, station, wide, working],
+    [draft, drive, goTo, headed, reply, setWorking, station, wide, working],
   );
   useKeys(act);
 

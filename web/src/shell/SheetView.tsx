@@ -126,6 +126,23 @@ function Follows({ sheet, working }: { sheet: Sheet; working: ReactNode }) {
   );
 }
 
+/** A remedy that the app can apply, with what it changes; undo takes it back. */
+function Remedy({ remedy }: { remedy: NonNullable<FindingView["remedy"]> }) {
+  const { draft } = useShell();
+  const apply = () =>
+    draft.editAt(remedy.label, remedy.path, (old) =>
+      remedy.choice ? remedy.text : { ...(old as object), text: remedy.text, origin: "chosen" },
+    );
+  return (
+    <span className="check-remedy">
+      <Button size="small" variant="outlined" onClick={apply}>
+        {remedy.label}
+      </Button>
+      <small>{remedy.preview}</small>
+    </span>
+  );
+}
+
 const MARKS: Record<string, string> = { stop: "✕ stops", warn: "! look", tight: "tight", holds: "✓", unknown: "open" };
 
 const Checks = memo(function Checks({ findings }: { findings: FindingView[] }) {
@@ -148,6 +165,7 @@ const Checks = memo(function Checks({ findings }: { findings: FindingView[] }) {
             {f.use !== null ? <Bar use={f.use} state={f.state} /> : <span />}
             <span className="num">{f.use_text}</span>
             {(f.state === "stop" || f.state === "warn") && <span className="check-todo">{f.todo}</span>}
+            {f.remedy && <Remedy remedy={f.remedy} />}
           </li>
         ))}
       </ul>

@@ -205,7 +205,8 @@ def _ability_checks(at: DriveContext, part: DriverPart) -> tuple[Finding, ...]:
         found.append(f.yes_no("driver.brakes", STATION, "Can brake", part.brakes == "yes",
                               "It cannot short the motor: let it coast, or take a part that brakes.", drive=drive,
                               destructive=False))  # fmt: skip
-    found.append(f.yes_no("driver.diodes", STATION, "Path for the motor's current", part.diodes == "yes",
+    fitted = part.diodes == "yes" or at.unit.flyback != "none"
+    found.append(f.yes_no("driver.diodes", STATION, "Path for the motor's current", fitted,
                           "The motor's current has no way out when it switches off: fit flyback diodes.", drive=drive))  # fmt: skip
     return tuple(found)
 

@@ -33,7 +33,7 @@ def _jam(at: DriveContext, chosen: Candidate, motor: AtSupply, drive: str, unit_
             "driver.jam_named", STATION, "Something acts in a jam", named and believable,
             "Name what stops the motor before driver and winding overheat: a fuse, the program, or the driver's own limit."
             if not named else "This part has no limit of its own: name the fuse or the program.",
-            drive=drive, where=where,
+            drive=drive, where=where, remedy=f.Remedy("The program stops it", where, "program"),
         ))  # fmt: skip
         if named:
             found.append(f.upper(

@@ -119,6 +119,16 @@ class DriverUnit(Item):
         optional=True,
         help="Empty: the part's continuous current.",
     )
+    flyback: Literal["none", "rails", "motor"] = choice(
+        "Flyback diodes of your own",
+        {
+            "none": "None fitted",
+            "rails": "On the transistor's side, to the rails",
+            "motor": "Across the motor's own terminals",
+        },
+        "none",
+        help="Counts where the part has none inside.",
+    )
     bulk_capacitance: Given = given("capacitance", "µF", "Bulk capacitor", above=0)
     bulk_voltage: Given = given("voltage", "V", "Its voltage rating", above=0)
     bulk_ripple: Given = given("current", "A", "Its ripple current rating", above=0)

@@ -60,8 +60,25 @@ def checks(at: DriveContext, chosen: Candidate | None, result: PowerStageResult)
                 "Fit a capacitor rated for 1.25 times the highest supply.", drive=drive, where=f"{path}.bulk_voltage"),
     ]  # fmt: skip
     if chosen is not None:
-        found.append(f.yes_no(
-            "stage.flyback", STATION, "Flyback path", chosen.part.diodes == "yes",
-            "Fit a fast diode from each motor terminal to each rail, rated for the motor's current.", drive=drive,
-        ))  # fmt: skip
+        found.append(_flyback(at, chosen))
     return found
+
+
+def _flyback(at: DriveContext, chosen: Candidate) -> Finding:
+    """Where the motor's current goes when the switch opens: with reversing contacts the diode belongs before them."""
+    fitted, inside = at.unit.flyback, chosen.part.diodes == "yes"
+    reversing = chosen.part.kind == "relay pair" and at.drive.signals.reversal != "one way"
+    where = f"{at.unit.path}.flyback"
+    fix = f.Remedy("Move the diode to the transistor's side", where, "rails")
+    if fitted == "motor" and reversing:
+        return f.yes_no(
+            "stage.flyback", STATION, "Flyback diode before the reversing contacts", False,
+            "Across the motor it conducts, as a short, whenever the motor runs the other way. Put it on the transistor's "
+            "side of the contacts, from the switched line to the supply.", drive=at.drive.id, where=where, remedy=fix,
+        )  # fmt: skip
+    return f.yes_no(
+        "stage.flyback", STATION, "Flyback path", inside or fitted != "none",
+        "Fit a fast diode from the switched line to the supply (on a bridge one from each motor terminal to each rail), "
+        "rated for the motor's current.", drive=at.drive.id, where=where,
+        remedy=f.Remedy("Diodes are fitted, to the rails", where, "rails"),
+    )  # fmt: skip

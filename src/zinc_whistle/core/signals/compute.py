@@ -10,6 +10,7 @@ from .. import findings as f
 from ..doubt import why_unknown
 from ..findings import Finding
 from ..operating import Context, DriveCircuit, DriveContext, LoadContext
+from ..quantities import notation
 from ..working import Constant, Figure, Node, presence
 from . import rules
 from .truth import Table, truth_table
@@ -93,13 +94,21 @@ def checks(at: DriveContext, result: SignalsResult) -> list[Finding]:
         found.append(f.lower(
             "signals.ramp", STATION, "Ramp under the current limit", result.ramp, result.shortest_ramp,
             "Take a longer ramp, or raise the current limit if the driver bears it.", drive=drive, over="warn",
-            where=f"{spec.path}.ramp_time",
+            where=f"{spec.path}.ramp_time", remedy=_longer_ramp(result, f"{spec.path}.ramp_time"),
         ))  # fmt: skip
     if at.unit.part is not None and spec.decay == "locked anti-phase":
         one_way = at.unit.part.reverses == "no"
         found.append(f.yes_no("signals.mode", STATION, "The driver can do this drive mode", not one_way,
                               "Locked anti-phase needs a bridge: take sign-magnitude.", drive=drive, destructive=False))  # fmt: skip
     return found
+
+
+def _longer_ramp(result: SignalsResult, path: str) -> f.Remedy | None:
+    """A ramp a fifth longer than the shortest that keeps the current under its limit."""
+    shortest = result.shortest_ramp.value if result.shortest_ramp is not None else None
+    if shortest is None or shortest <= 0:
+        return None
+    return f.Remedy("Take a ramp that is long enough", path, notation(float(f"{1.2 * shortest:.2g}"), "time", "s"))
 
 
 @dataclass(frozen=True, slots=True)

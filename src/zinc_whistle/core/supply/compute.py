@@ -110,7 +110,8 @@ def checks(at: DriveContext, result: SupplyResult, needs: Node | None) -> list[F
     because = [at.build.supply.chosen("motor_and_logic")]
     found += [
         f.lower("supply.brown_out_start", STATION, "Logic supply, at start", result.bus_start, needs, todo,
-                drive=drive, where=f"{source.path}.resistance", destructive=False, because=because),
+                drive=drive, where=f"{source.path}.resistance", destructive=False, because=because,
+                remedy=f.Remedy("Start softly", f"{at.drive.signals.path}.soft_start", "yes")),
         f.lower("supply.brown_out_jam", STATION, "Logic supply, in a jam", result.bus_jam, needs, todo,
                 drive=drive, over="warn", where=f"{source.path}.resistance", destructive=False, because=because),
     ]  # fmt: skip

@@ -127,6 +127,13 @@ function Row({ c, slots, open, onOpen, onChoose }: RowProps) {
       )}
       {open && (
         <div className="candidate-more">
+          {c.changes.length > 0 && (
+            <ul className="candidate-changes" aria-label="What would have to change">
+              {c.changes.map((change) => (
+                <li key={change}>{change}.</li>
+              ))}
+            </ul>
+          )}
           <p>
             Drops {c.drop} at work; gives {c.top_speed} with the supply flat; junction {c.junction}.
             {c.condition && ` Its continuous current holds for: ${c.condition}.`} {c.note}

@@ -17,7 +17,7 @@ from .. import __version__
 from ..store.builds import Conflict, NotFound
 from ..store.store import Store
 from . import models as m
-from . import routes_builds, routes_captures, routes_work
+from . import routes_builds, routes_captures, routes_parts, routes_work
 from .safety import Gate
 
 log = logging.getLogger("zinc_whistle")
@@ -40,6 +40,7 @@ def create_app(store: Store, web: Path | None = None) -> FastAPI:
     app.include_router(routes_builds.router)
     app.include_router(routes_work.router)
     app.include_router(routes_captures.router)
+    app.include_router(routes_parts.router)
     app.add_exception_handler(NotFound, _not_found)
     app.add_exception_handler(Conflict, _conflict)
     app.add_exception_handler(RequestValidationError, _invalid)

@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.build import Build
 from ..core.motor.spec import MotorSpec
+from ..sheets.fields import Field as Field_
 
 Name = Field(min_length=1, max_length=80, pattern=r"\S")
 
@@ -157,6 +158,28 @@ class KeepMotor(Strict):
     name: str = Name
     note: str = Field("", max_length=300)
     motor: MotorSpec
+
+
+class PartForm(BaseModel):
+    """A part's fields as a form; ``ready`` when it can be put on the shelf."""
+
+    fields: list[Field_]
+    ready: bool
+
+
+class BadRow(BaseModel):
+    """A row of a file that was refused."""
+
+    line: int
+    sentence: str
+
+
+class PartsTaken(BaseModel):
+    """What came of an import: how many were kept, how many were good, and the bad rows by line."""
+
+    kept: int
+    good: int
+    bad: list[BadRow]
 
 
 class SumGivens(Strict):

@@ -11,7 +11,6 @@ from ..core.assess import Assessment, assess
 from ..core.bench.compute import Step
 from ..core.bench.readings import Reading, judge
 from ..core.build import MotorDrive, bind_motors
-from ..core.driver.spec import DriverPart
 from ..core.motor.spec import MotorPart
 from ..core.quantities import QuantityError, phrase
 from ..core.sums import SUMS, Answer, SumError, work_out
@@ -87,12 +86,6 @@ def show_working(body: m.WorkingOf, store: Kept) -> WorkingView:
     if found is None:
         raise HTTPException(404, f"There is no figure “{body.figure[:80]}” in this build.")
     return found
-
-
-@router.get("/parts")
-def list_parts(store: Kept) -> list[DriverPart]:
-    """The shelf of driver parts."""
-    return store.shelf()
 
 
 @router.get("/builds/{build_id}/log", responses=MISSING)

@@ -170,7 +170,7 @@ def _allowed(done: MotorAssessment, known: Any, spec: Any) -> float | None:
 def _view(found: search.Found, i: int, j: int, name: str, ratio: float, now: float, text: str) -> p.GearView:
     def use(values: Any) -> str:
         value = float(values[i, j])
-        return f"{value * 100:.0f} %" if 0 <= value < 10 else "far over"
+        return f"{value * 100:.0f}\u202f%" if 0 <= value < 10 else "far over"
 
     worst = float(found.worst_use[i, j])
     current = float(found.working_a[i, j])

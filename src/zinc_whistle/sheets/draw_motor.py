@@ -109,7 +109,7 @@ def _ways(done: MotorAssessment) -> list[p.WayView]:
 
 def _way(name: str, way: Way) -> p.WayView:
     ratio = way.ratio.value if way.ratio is not None else None
-    off = "" if ratio is None else f"{ratio - 1:+.0%}".replace("-", "−").replace("%", " %")
+    off = "" if ratio is None else f"{ratio - 1:+.0%}".replace("-", "−").replace("%", "\u202f%")
     disagrees = ratio is not None and abs(ratio - 1) > WORTH_ASKING
     return p.WayView(name, way.words, text_of(way.figure), ratio is None, off, disagrees)
 
@@ -119,8 +119,8 @@ def _remedies(done: MotorAssessment, shelf: Sequence[MotorPart]) -> list[p.Remed
         return []
     return [
         p.RemedyView(
-            r.name, phrase(r.lowest_rad_s, "speed", "rpm"), f"{r.top_speed:.0%}".replace("%", " %"),
-            f"{r.stall_torque:.0%}".replace("%", " %"), phrase(r.price_eur, "price") if r.price_eur else "—", r.reaches,
+            r.name, phrase(r.lowest_rad_s, "speed", "rpm"), f"{r.top_speed:.0%}".replace("%", "\u202f%"),
+            f"{r.stall_torque:.0%}".replace("%", "\u202f%"), phrase(r.price_eur, "price") if r.price_eur else "—", r.reaches,
         )
         for r in remedies(done.context, done.circuit, done.low_speed, shelf)[:8]
     ]  # fmt: skip

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, get_args
 
 from ..core.assess import Assessment, standing_basis
+from ..core.driver.spec import DriverPart
 from ..core.quantities import show_doubt
 from ..core.spec import Given, Item, Spec
 
@@ -155,3 +156,26 @@ def _models_in(annotation: Any) -> list[type[Item]]:
     if isinstance(annotation, type):
         return [annotation] if issubclass(annotation, Item) else []
     return [m for part in get_args(annotation) for m in _models_in(part)]
+
+
+def part_fields(part: DriverPart, wrong: Mapping[str, str]) -> list[Field]:
+    """A shelf part's fields as a form, each with its help and what is wrong with it; paths are the field's names."""
+    made = []
+    for name, info in DriverPart.model_fields.items():
+        if name in ("id", "sample"):
+            continue
+        told, value, error = DriverPart.told(name), getattr(part, name), wrong.get(name, "")
+        if told.ask is not None:
+            unit = "" if told.ask.unit == "1" else told.ask.unit
+            made.append(Field(name, told.ask.label, "quantity", value.text, unit=unit, help=told.ask.help,
+                              origin=value.origin, error=error, optional=told.ask.optional))  # fmt: skip
+        elif told.choose is not None:
+            options = [Option(v, label) for v, label in told.choose.options.items()]
+            made.append(
+                Field(
+                    name, told.choose.label, "choice", str(value), help=told.choose.help, error=error, options=options
+                )
+            )
+        else:
+            made.append(Field(name, info.description or name, "text", value, error=error))
+    return made

@@ -30,12 +30,12 @@ class Parts:
         """Add motors, or renew those with the same id."""
         self._put("motor", parts)
 
-    def take_motor(self, id: str) -> None:
+    def take(self, kind: str, id: str) -> None:
         """Take away one of the builder's own. Raises NotFound."""
         with self.database.change() as db:
-            done = db.execute("DELETE FROM parts WHERE kind = 'motor' AND id = ? AND sample = 0", (id,))
+            done = db.execute("DELETE FROM parts WHERE kind = ? AND id = ? AND sample = 0", (kind, id))
             if done.rowcount == 0:
-                raise NotFound("There is no such motor of your own on the shelf.")
+                raise NotFound(f"There is no such {kind} of your own on the shelf.")
 
     def put(self, parts: Sequence[DriverPart]) -> None:
         """Add parts, or renew those with the same id."""

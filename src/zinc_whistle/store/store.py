@@ -56,6 +56,11 @@ class Store:
         self.parts.put(parts)
         self._shelf = None
 
+    def take_part(self, id: str) -> None:
+        """Take one of the builder's own driver parts away. Raises NotFound."""
+        self.parts.take("driver", id)
+        self._shelf = None
+
     def motors(self) -> list[MotorPart]:
         """The shelf of motors, kept bound like the driver parts."""
         if self._motors is None:
@@ -70,7 +75,7 @@ class Store:
 
     def take_motor(self, id: str) -> None:
         """Take one of the builder's own motors away. Raises NotFound."""
-        self.parts.take_motor(id)
+        self.parts.take("motor", id)
         self._motors = None
 
     def close(self) -> None:

@@ -51,15 +51,65 @@ class DriverPart(Item):
     kind: PartKind = choice("Kind", PART_KINDS, "mosfet bridge")
     input_style: InputStyle = choice("Inputs", INPUT_STYLES, "two inputs")
     channels: Given = given("number", "1", "Channels", default="1", low=1, high=16, whole=True)
-    v_min: Given = given("voltage", "V", "Motor supply, lowest", low=0)
-    v_max: Given = given("voltage", "V", "Motor supply, highest", above=0)
-    v_absolute: Given = given("voltage", "V", "Absolute highest", above=0)
-    continuous_a: Given = given("current", "A", "Continuous current", above=0)
+    v_min: Given = given(
+        "voltage",
+        "V",
+        "Motor supply, lowest",
+        low=0,
+        help="Recommended operating conditions, motor supply, minimum.",
+    )
+    v_max: Given = given(
+        "voltage",
+        "V",
+        "Motor supply, highest",
+        above=0,
+        help="Recommended operating conditions, motor supply, maximum: not the absolute figure.",
+    )
+    v_absolute: Given = given(
+        "voltage",
+        "V",
+        "Absolute highest",
+        above=0,
+        help="Absolute maximum ratings: a stress that may damage, never a working point.",
+    )
+    continuous_a: Given = given(
+        "current",
+        "A",
+        "Continuous current",
+        above=0,
+        help="For each channel. The headline often holds for a case held at 25 °C: note its condition below.",
+    )
     continuous_condition: str = Field("", max_length=200, description="Continuous current holds for")
-    peak_a: Given = given("current", "A", "Peak current", above=0)
-    peak_time: Given = given("time", "s", "Peak current for at most", above=0)
-    drop_v: Given = given("voltage", "V", "Fixed drop, both switches", default="0 V", low=0)
-    on_resistance: Given = given("resistance", "Ω", "On-resistance, both switches, 25 °C", default="0 Ω", low=0)
+    peak_a: Given = given(
+        "current",
+        "A",
+        "Peak current",
+        above=0,
+        help="With the time it may last: without one it is worth little.",
+    )
+    peak_time: Given = given(
+        "time",
+        "s",
+        "Peak current for at most",
+        above=0,
+        help="From the same line, or the pulse curve.",
+    )
+    drop_v: Given = given(
+        "voltage",
+        "V",
+        "Fixed drop, both switches",
+        default="0 V",
+        low=0,
+        help="Bipolar parts: both saturation voltages at a small current. MOSFETs: 0 V.",
+    )
+    on_resistance: Given = given(
+        "resistance",
+        "Ω",
+        "On-resistance, both switches, 25 °C",
+        default="0 Ω",
+        low=0,
+        help="MOSFETs: high side and low side together, at 25 °C. The headline is often one switch alone.",
+    )
     hot_factor: Given = given(
         "ratio",
         "1",
@@ -70,13 +120,46 @@ class DriverPart(Item):
         high=4,
     )
     junction_limit: Given = given("temperature", "°C", "Junction limit", default="150 °C", low=26, high=250)
-    thermal_resistance: Given = given("thermal resistance", "K/W", "Junction to air, on its board", above=0)
-    switching_time: Given = given("time", "ns", "Rise and fall time together", default="0 s", low=0)
+    thermal_resistance: Given = given(
+        "thermal resistance",
+        "K/W",
+        "Junction to air, on its board",
+        above=0,
+        help="On the actual board: the figure without heat sink and with little copper.",
+    )
+    switching_time: Given = given(
+        "time",
+        "ns",
+        "Rise and fall time together",
+        default="0 s",
+        low=0,
+        help="Rise and fall together, from the switching characteristics.",
+    )
     quiescent_a: Given = given("current", "mA", "Own current", default="5 mA", origin="assumed", low=0)
-    input_high: Given = given("voltage", "V", "Input high, at least", default="2 V", low=0)
+    input_high: Given = given(
+        "voltage",
+        "V",
+        "Input high, at least",
+        default="2 V",
+        low=0,
+        help="Logic input high, minimum: compare with what your controller gives.",
+    )
     input_current: Given = given("current", "mA", "Input current", default="0.1 mA", low=0)
-    pwm_limit: Given = given("frequency", "kHz", "PWM, at most", above=0)
-    sense_gain: Given = given("sense gain", "V/A", "Current sense", low=0, optional=True)
+    pwm_limit: Given = given(
+        "frequency",
+        "kHz",
+        "PWM, at most",
+        above=0,
+        help="From the features or the switching characteristics.",
+    )
+    sense_gain: Given = given(
+        "sense gain",
+        "V/A",
+        "Current sense",
+        low=0,
+        optional=True,
+        help="Volts at the sense pin for each ampere, with its resistor.",
+    )
     diodes: Literal["yes", "no"] = choice("Flyback diodes inside", YES_NO, "yes")
     reverses: Literal["yes", "no"] = choice("Drives both ways", YES_NO, "yes")
     brakes: Literal["yes", "no"] = choice("Can brake", YES_NO, "yes")

@@ -5,6 +5,7 @@ import { api, take, type PictureOf } from "../../api/client";
 import { Bar } from "../../shared/Bar";
 import { useActions, useShell } from "../../shell/context";
 import type { PictureProps } from "../../shell/SheetView";
+import { PartShelf } from "./PartShelf";
 
 type Candidate = PictureOf<"driver">["candidates"][number];
 
@@ -12,6 +13,7 @@ type Candidate = PictureOf<"driver">["candidates"][number];
 export default function DriverPicture({ picture }: PictureProps) {
   const { candidates, verdicts } = picture as PictureOf<"driver">;
   const [open, setOpen] = useState("");
+  const [shelf, setShelf] = useState(false);
   const { draft, drive, say } = useShell();
   const parts = useQuery({ queryKey: ["parts"], queryFn: () => take(api.GET("/api/parts")) });
   const choose = (candidate: Candidate) => {
@@ -60,8 +62,12 @@ export default function DriverPicture({ picture }: PictureProps) {
       )}
       <p className="field-help">
         {good.length} of {candidates.length} parts hold. A bar is a check, its line the limit; open a part to see each
-        by name. The shelf's parts are samples: made up, typical of their class.
+        by name. The shelf's parts are samples: made up, typical of their class.{" "}
+        <Button size="small" onClick={() => setShelf(true)}>
+          Parts of your own …
+        </Button>
       </p>
+      {shelf && <PartShelf onClose={() => setShelf(false)} />}
       <ol className="candidate-list" aria-label="Parts that hold">
         {good.map(row)}
       </ol>

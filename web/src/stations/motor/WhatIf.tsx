@@ -150,7 +150,7 @@ export function MotorShelf({ motors, onClose }: { motors: Motor["motors"]; onClo
               </span>
               <span>
                 {!m.sample && (
-                  <Button size="small" onClick={() => void drop(m.id)} aria-label={`Take ${m.name} away`}>
+                  <Button size="small" onClick={() => void drop(m.id)} aria-label={`Take away ${m.name}`}>
                     Take away
                   </Button>
                 )}

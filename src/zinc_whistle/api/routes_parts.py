@@ -1,0 +1,81 @@
+"""The shelf of driver parts: listed, added, checked while typed, taken away; CSV and JSON in and out."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from fastapi import APIRouter, HTTPException, Query, Request, Response
+
+from ..core.driver import exchange
+from ..core.driver.spec import DriverPart
+from ..core.spec import bind
+from ..sheets.fields import part_fields
+from ..store.builds import new_id
+from . import models as m
+from .routes_builds import MISSING, BuildId, Kept
+from .safety import StrictRoute
+
+router = APIRouter(prefix="/api/parts", route_class=StrictRoute, tags=["parts"])
+FILE: dict[str, Any] = {
+    "requestBody": {"required": True, "content": {"text/csv": {"schema": {"type": "string", "format": "binary"}}}}
+}
+Format = Annotated[Literal["csv", "json"], Query(alias="format")]
+
+
+@router.get("")
+def list_parts(store: Kept) -> list[DriverPart]:
+    """The shelf of driver parts."""
+    return store.shelf()
+
+
+@router.post("/check")
+def check_part(part: DriverPart) -> m.PartForm:
+    """The fields of a part with their help, and what keeps it from being compared; nothing is kept."""
+    wrong = exchange.problems(part)
+    return m.PartForm(fields=part_fields(part, wrong), ready=not wrong)
+
+
+@router.post("", status_code=201)
+def add_part(part: DriverPart, store: Kept) -> DriverPart:
+    """Put a part of the builder's own on the shelf. 422 with the first thing that is wrong."""
+    wrong = exchange.problems(part)
+    if wrong:
+        raise HTTPException(422, next(iter(wrong.values())))
+    own = part.model_copy(update={"id": new_id(), "sample": False})
+    bind(own, f"shelf.{own.id}")
+    store.put_parts([own])
+    return own
+
+
+@router.delete("/{part_id}", status_code=204, responses=MISSING)
+def take_part(part_id: BuildId, store: Kept) -> None:
+    """Take one of the builder's own parts from the shelf; samples stay, and so do the copies in builds."""
+    store.take_part(part_id)
+
+
+@router.get("/export")
+def export_parts(store: Kept, kind: Format = "csv") -> Response:
+    """Every part of the shelf, as CSV or JSON."""
+    text = exchange.to_csv(store.shelf()) if kind == "csv" else exchange.to_json(store.shelf())
+    media = "text/csv; charset=utf-8" if kind == "csv" else "application/json"
+    return Response(text, media_type=media, headers={"content-disposition": f'attachment; filename="parts.{kind}"'})
+
+
+@router.post("/import", openapi_extra=FILE)
+async def import_parts(request: Request, store: Kept, kind: Format = "csv", keep_good: bool = False) -> m.PartsTaken:
+    """Take parts in. If any row is bad nothing is kept, unless ``keep_good`` asks for the good ones."""
+    try:
+        text = (await request.body()).decode("utf-8")
+        taken = (exchange.from_csv if kind == "csv" else exchange.from_json)(text, new_id)
+    except UnicodeDecodeError as error:
+        raise HTTPException(422, "That is no text in UTF-8.") from error
+    except ValueError as error:
+        raise HTTPException(422, f"The file cannot be used: {error}.") from error
+    kept = taken.parts if keep_good or not taken.bad else []
+    for part in kept:
+        bind(part, f"shelf.{part.id}")
+    if kept:
+        store.put_parts(kept)
+    return m.PartsTaken(
+        kept=len(kept), good=len(taken.parts), bad=[m.BadRow(line=b.line, sentence=b.sentence) for b in taken.bad]
+    )

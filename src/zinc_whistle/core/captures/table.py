@@ -14,6 +14,7 @@ MOST_BYTES = 80_000_000
 MOST_COLUMNS = 64
 HEAD_BYTES = 65_536
 DELIMITERS = ("\t", ";", ",", "|", " ")
+_LINE_END = re.compile(r"\r\n|\n|\r")
 _NUMBER = {
     ".": re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d{1,3})?$"),
     ",": re.compile(r"[+-]?(\d+,?\d*|,\d+)([eE][+-]?\d{1,3})?$"),
@@ -74,7 +75,7 @@ def read(data: bytes) -> Table:
 
 def sniff(head: str, *, whole: bool = True) -> Layout:
     """Find out how a file is written from its first lines. Raises CaptureError."""
-    lines = head.splitlines()
+    lines = _LINE_END.split(head)
     if not whole and len(lines) > 1:
         lines = lines[:-1]
     best: tuple[float, Layout] | None = None
@@ -153,16 +154,14 @@ def _numbers(data: bytes, layout: Layout) -> tuple[np.ndarray, ...]:
         "sep": r"\s+" if layout.delimiter == " " else layout.delimiter,
         "decimal": layout.decimal,
         "header": None,
-        "skiprows": layout.skip,
         "names": list(range(width + layout.open_ended)),
         "encoding": "utf-8",
         "encoding_errors": "replace",
         "engine": "c",
         "quotechar": '"',
-        "low_memory": False,
     }
     try:
-        frame = pd.read_csv(io.BytesIO(data), dtype=np.float64, **ways)
+        frame = pd.read_csv(_below_header(data, layout), dtype=np.float64, **ways)
     except (ValueError, OverflowError, MemoryError) as error:
         raise CaptureError(_where(data, ways, layout, str(error))) from error
     # A delimiter at the end of every line makes one column more, of nothing; a longer row puts something there.
@@ -183,17 +182,27 @@ def _numbers(data: bytes, layout: Layout) -> tuple[np.ndarray, ...]:
     return columns
 
 
+def _below_header(data: bytes, layout: Layout) -> io.BytesIO:
+    """The file from its first row of numbers: asking pandas to skip lines makes it look at every line of the file."""
+    stream = io.BytesIO(data)
+    for _, end in zip(range(layout.skip), re.finditer(rb"\r\n|\n|\r", data), strict=False):
+        stream.seek(end.end())
+    return stream
+
+
 def _where(data: bytes, ways: dict[str, Any], layout: Layout, words: str) -> str:
     """The line that could not be read, as a sentence."""
     import pandas as pd
 
     width = len(layout.names)
     try:
-        frame = pd.read_csv(io.BytesIO(data), dtype=str, **ways)
+        frame = pd.read_csv(_below_header(data, layout), dtype=str, **ways)
     except (ValueError, OverflowError, MemoryError):
         line = re.search(r"line (\d+)", words)
         return (
-            f"Line {line[1]} has another number of columns." if line else "The rows do not all have the same columns."
+            f"Line {layout.skip + int(line[1])} has another number of columns."
+            if line
+            else "The rows do not all have the same columns."
         )
     for i in range(width):
         text = frame[i].astype(str)

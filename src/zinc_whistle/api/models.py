@@ -112,11 +112,21 @@ class FittedConstant(BaseModel):
     reason: str
 
 
+class TakenOver(BaseModel):
+    """A text that the build takes over from a fit, at a path below the motor."""
+
+    path: str
+    text: str
+    note: str
+    choice: bool
+
+
 class SpinUpView(BaseModel):
-    """A fitted spin-up: constants, how well the model follows, and traces in SI units."""
+    """A fitted spin-up: constants, how well the model follows, what a build takes over, and traces in SI units."""
 
     rows: int
     constants: list[FittedConstant]
+    take_over: list[TakenOver]
     time_constant: str
     noise: str
     follows: bool

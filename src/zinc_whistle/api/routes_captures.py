@@ -131,12 +131,38 @@ def _fit(
     return m.SpinUpView(
         rows=len(capture.current),
         constants=[_constant(c) for c in found.constants.values()],
+        take_over=_taken_over(found, brush_drop),
         time_constant="" if found.time_constant_s is None else " ".join(show(found.time_constant_s, "time")),
         noise=" ".join(show(found.noise_a, "current")),
         follows=found.follows,
         notes=list(found.notes),
         trace=found.trace,
     )
+
+
+def _taken_over(found: spinup.Fit, brush_drop: str) -> list[m.TakenOver]:
+    """The texts and choices that a build takes over, in order; none if the fit is not enough."""
+    taken = spinup.take_over(found)
+    if not taken:
+        return []
+    given = {t.path for t in taken}
+    choices = [("known_by", "spin-up")]
+    choices += [
+        (by, "given")
+        for by, path in (("inductance_by", "inductance"), ("inertia_by", "rotor_inertia"))
+        if path in given
+    ]
+    return [
+        *(m.TakenOver(path=path, text=text, note="", choice=True) for path, text in choices),
+        *(m.TakenOver(path=t.path, text=_field_text(t.constant), note=t.note, choice=False) for t in taken),
+        m.TakenOver(path="fitted.brush_drop", text=brush_drop.strip() or "0 V", note="", choice=False),
+    ]
+
+
+def _field_text(c: spinup.Constant) -> str:
+    """A constant as a field takes it, its 95 % interval behind ±."""
+    shown = _constant(c)
+    return f"{shown.text} {shown.doubt.replace('±', '± ')}" if c.half_width else shown.text
 
 
 def _constant(c: spinup.Constant) -> m.FittedConstant:

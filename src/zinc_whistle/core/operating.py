@@ -7,7 +7,7 @@ the stations: supply full or flat; start, working, stall, reverse, brake; windin
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from .build import Build, LoadDrive, MotorDrive, ServoDrive
 from .dc_load import rules as dc_rules
@@ -140,55 +140,43 @@ def _named(items: list[T], wanted: str, blank: type[T], path: str) -> T:
     return found
 
 
-@dataclass(frozen=True, slots=True)
-class _Links:
-    unit: DriverUnit
-    source: Source
-    controller: Controller
-    regulator: Regulator | None
-
-
-def _links(build: Build, drive: MotorDrive | LoadDrive) -> _Links:
-    """The unit, source and controller that a drive names; blank ones where it names none."""
+def _common(build: Build, drive: MotorDrive | LoadDrive) -> dict[str, Any]:
+    """What every driven drive's context holds: the parts of the build that it names (blank ones where it names none)."""
     unit = _named(build.units, drive.unit, DriverUnit, "units")
     controller = _named(build.controllers, drive.controller, Controller, "controllers")
-    return _Links(
-        unit,
-        _named(build.supply.sources, unit.source, Source, "supply.sources"),
-        controller,
-        next((r for r in build.supply.regulators if r.id == controller.regulator), None),
-    )
+    source = _named(build.supply.sources, unit.source, Source, "supply.sources")
+    volts, supply_wire = window(source), wire(unit.supply_run)
+    return {
+        "build": build,
+        "drive": drive,
+        "unit": unit,
+        "source": source,
+        "volts": volts,
+        "controller": controller,
+        "regulator": next((r for r in build.supply.regulators if r.id == controller.regulator), None),
+        "plan": plan_for(controller, drive.signals),
+        "supply_wire": supply_wire,
+        "motor_wire": wire(drive.wiring.motor_run),
+        "feed_resistance": driver_rules.feed_resistance(volts.resistance, supply_wire.resistance),
+        "links": (drive.chosen("unit"), drive.chosen("controller"), unit.chosen("source")),
+    }
 
 
 def motor_context(build: Build, drive: MotorDrive) -> Context:
     """A motor's drive solved, whichever driver is chosen."""
-    found = _links(build, drive)
-    unit, controller = found.unit, found.controller
     motor = constants(drive.motor)
     winding_time = motor_rules.winding_time(
         motor_rules.winding_capacity(drive.motor.winding_copper.leaf), drive.motor.winding_to_housing.leaf
     )
     load = compute_load(drive.load, motor, winding_time, drive.signals.ramp_time.leaf)
-    volts, supply_wire = window(found.source), wire(unit.supply_run)
-    energy = supply_rules.stored_energy(load.reflected_inertia, load.motor_speed)
     return Context(
-        build=build,
-        drive=drive,
-        unit=unit,
-        source=found.source,
-        volts=volts,
-        controller=controller,
-        regulator=found.regulator,
+        **_common(build, drive),
         motor=motor,
         load=load,
-        plan=plan_for(controller, drive.signals),
-        supply_wire=supply_wire,
-        motor_wire=wire(drive.wiring.motor_run),
-        feed_resistance=driver_rules.feed_resistance(volts.resistance, supply_wire.resistance),
         rms_current=load.rms_current,
         working_current=load.working_current,
         starting_current=load.starting_current,
-        stored_energy=energy,
+        stored_energy=supply_rules.stored_energy(load.reflected_inertia, load.motor_speed),
         winding_cold=motor_rules.resistance_at(
             motor.resistance_25, build.ambient.cold.leaf, case="cold", title="Winding, cold"
         ),
@@ -196,34 +184,20 @@ def motor_context(build: Build, drive: MotorDrive) -> Context:
             motor.resistance_25, drive.motor.winding_hot.leaf, case="hot", title="Winding, hot"
         ),
         winding_time=winding_time,
-        links=(drive.chosen("unit"), drive.chosen("controller"), unit.chosen("source")),
     )
 
 
 def load_context(build: Build, drive: LoadDrive) -> LoadContext:
     """Another load's drive solved, whichever driver is chosen."""
-    found = _links(build, drive)
-    unit, controller = found.unit, found.controller
-    volts, supply_wire, load_wire = window(found.source), wire(unit.supply_run), wire(drive.wiring.motor_run)
-    load = compute_dc_load(drive.load, volts)
+    common = _common(build, drive)
+    load = compute_dc_load(drive.load, common["volts"])
     return LoadContext(
-        build=build,
-        drive=drive,
-        unit=unit,
-        source=found.source,
-        volts=volts,
-        controller=controller,
-        regulator=found.regulator,
+        **common,
         load=load,
-        plan=plan_for(controller, drive.signals),
-        supply_wire=supply_wire,
-        motor_wire=load_wire,
-        feed_resistance=driver_rules.feed_resistance(volts.resistance, supply_wire.resistance),
         rms_current=load.rms_current,
         working_current=load.working_current,
         starting_current=load.peak_current,
         stored_energy=NO_ENERGY,
-        links=(drive.chosen("unit"), drive.chosen("controller"), unit.chosen("source")),
     )
 
 

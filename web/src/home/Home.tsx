@@ -5,7 +5,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, take } from "../api/client";
-import { saveFile } from "../shared/files";
+import { saveFile } from "@/shared/files";
 
 /** The builds: open one, start one, take one in. */
 export function Home() {

@@ -1,7 +1,7 @@
 import { memo } from "react";
 import { NavLink } from "react-router";
 import type { Reply } from "../api/client";
-import { Stamp } from "../shared/Stamp";
+import { Stamp } from "@/shared/Stamp";
 import { STATION_KEYS } from "./keys";
 
 type Props = { id: string; reply: Reply; drive: string; station: string; saved: string; onDrive: (id: string) => void };

@@ -8,7 +8,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, take } from "../api/client";
-import { saveFile } from "../shared/files";
+import { saveFile } from "@/shared/files";
 import { useShell } from "./context";
 
 /** What can be done with the whole build. */

@@ -2,9 +2,9 @@ import Button from "@mui/material/Button";
 import { lazy, memo, Suspense, type ComponentType, type ReactNode } from "react";
 import { Link } from "react-router";
 import type { FindingView, Picture, Reply, Sheet } from "../api/client";
-import { Bar } from "../shared/Bar";
-import { Fields } from "../shared/Fields";
-import { Figures } from "../shared/Figures";
+import { Bar } from "@/shared/Bar";
+import { Fields } from "@/shared/Fields";
+import { Figures } from "@/shared/Figures";
 import { useActions, useShell } from "./context";
 import { SheetMenu } from "./SheetMenu";
 

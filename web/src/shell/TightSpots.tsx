@@ -1,5 +1,5 @@
 import type { FindingView, Reply } from "../api/client";
-import { Bar } from "../shared/Bar";
+import { Bar } from "@/shared/Bar";
 import { memo } from "react";
 import { useActions } from "./context";
 

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { api, take, type WorkingView } from "../api/client";
-import { Formula } from "../shared/Symbol";
+import { Formula } from "@/shared/Symbol";
 import { useShell } from "./context";
 
 /** Formula, numbers put in, origins, doubts, source, and where the figure is used next. */

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { api, Refused, take, type Build, type Reply } from "../api/client";
-import { changeAt } from "../shared/paths";
+import { changeAt } from "@/shared/paths";
 
 export type SaveState = "saved" | "typing" | "saving" | "offline" | "refused" | "conflict";
 export type WhatIf = { supply_v: string; gear_ratio: string; motor: string };

@@ -210,6 +210,34 @@ def fit(capture: SpinUp) -> Fit:
 
 
 @dataclass(frozen=True, slots=True)
+class Taken:
+    """One constant as the build takes it over: the given's path below the motor, the constant, and a note."""
+
+    path: str
+    constant: Constant
+    note: str = ""
+
+
+COUNTED_AS_CONSTANT = "friction at top speed, counted as constant: the capture does not tell the share"
+
+
+def take_over(found: Fit) -> list[Taken]:
+    """What a build may take over; nothing without resistance and motor constant. Untold friction counts as constant."""
+    c = found.constants
+    if c["resistance"].value is None or c["constant"].value is None:
+        return []
+    split = c["friction"].value is not None
+    friction = Taken("fitted.friction", c["friction"]) if split else Taken(
+        "fitted.friction", c["friction_at_speed"], COUNTED_AS_CONSTANT)  # fmt: skip
+    viscous = c["viscous"] if split else Constant("viscous", 0.0, None)
+    wanted = [
+        Taken("fitted.resistance", c["resistance"]), Taken("fitted.constant", c["constant"]), friction,
+        Taken("fitted.viscous", viscous), Taken("inductance", c["inductance"]), Taken("rotor_inertia", c["inertia"]),
+    ]  # fmt: skip
+    return [t for t in wanted if t.constant.value is not None]
+
+
+@dataclass(frozen=True, slots=True)
 class _Job:
     """A capture with the weights of its residuals: A, rad/s."""
 

@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, take, type PictureOf } from "../../api/client";
-import { Bar } from "../../shared/Bar";
+import { Bar } from "@/shared/Bar";
 import { useActions, useShell } from "../../shell/context";
 import type { PictureProps } from "../../shell/SheetView";
 import { PartShelf } from "./PartShelf";

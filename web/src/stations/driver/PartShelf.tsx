@@ -3,8 +3,8 @@ import Dialog from "@mui/material/Dialog";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useId, useRef, useState } from "react";
 import { api, take, type Field } from "../../api/client";
-import type { components } from "../../api/schema";
-import { saveFile } from "../../shared/files";
+import type { components } from "@/../generated/schema";
+import { saveFile } from "@/shared/files";
 import { useShell } from "../../shell/context";
 
 type Part = components["schemas"]["DriverPart"];

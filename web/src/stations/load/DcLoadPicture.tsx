@@ -1,5 +1,5 @@
 import type { PictureOf } from "../../api/client";
-import { Plot } from "../../shared/Plot";
+import { Plot } from "@/shared/Plot";
 import type { PictureProps } from "../../shell/SheetView";
 
 const NAMES: Record<string, string> = {

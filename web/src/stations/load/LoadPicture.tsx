@@ -1,6 +1,6 @@
 import Button from "@mui/material/Button";
 import type { PictureOf } from "../../api/client";
-import { Plot } from "../../shared/Plot";
+import { Plot } from "@/shared/Plot";
 import { useShell } from "../../shell/context";
 import type { PictureProps } from "../../shell/SheetView";
 import { Drawing } from "./drawings";

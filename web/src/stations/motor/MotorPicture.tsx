@@ -1,7 +1,7 @@
 import { lazy, Suspense, useState } from "react";
 import Button from "@mui/material/Button";
 import type { PictureOf } from "../../api/client";
-import { Plot, type Line } from "../../shared/Plot";
+import { Plot, type Line } from "@/shared/Plot";
 import type { PictureProps } from "../../shell/SheetView";
 import { useActions } from "../../shell/context";
 import { Heat, Next, Remedies, Ways } from "./parts";

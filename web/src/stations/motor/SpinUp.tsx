@@ -1,8 +1,9 @@
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import { useId, useRef, useState } from "react";
-import type { components } from "../../api/schema";
-import { Plot } from "../../shared/Plot";
+import { changeAt } from "@/shared/paths";
+import type { components } from "@/../generated/schema";
+import { Plot } from "@/shared/Plot";
 import { useShell } from "../../shell/context";
 
 type Preview = components["schemas"]["CapturePreview"];
@@ -120,7 +121,7 @@ export default function SpinUp({ onClose }: { onClose: () => void }) {
             </Button>
           </p>
         )}
-        {fit && <Fitted fit={fit} brush={more.brush_drop} onTaken={onClose} />}
+        {fit && <Fitted fit={fit} onTaken={onClose} />}
         <div className="dialog-foot">
           <Button onClick={onClose}>Close</Button>
         </div>
@@ -255,42 +256,22 @@ function More({ more, mapping, onMore }: MoreProps) {
 }
 
 /** The fit: data and model, residuals, constants with their intervals, and what could not be told. */
-function Fitted({ fit, brush, onTaken }: { fit: Fit; brush: string; onTaken: () => void }) {
+function Fitted({ fit, onTaken }: { fit: Fit; onTaken: () => void }) {
   const { draft, drive, say } = useShell();
   const t = fit.trace["time_s"] ?? [];
-  const found = Object.fromEntries(fit.constants.map((c) => [c.name, c]));
-  const text = (name: string) => {
-    const c = found[name];
-    return c?.text ? `${c.text}${c.doubt && c.doubt !== "±0" ? ` ${c.doubt.replace("±", "± ")}` : ""}` : "";
-  };
-  const enough = ["resistance", "constant"].every((n) => found[n]?.text);
+  const enough = fit.take_over.length > 0;
   const takeOver = () => {
-    const friction = text("friction") || text("friction_at_speed");
-    draft.editAt("Constants from the spin-up", `drives.${drive}.motor`, (old) => {
-      const motor = old as Record<string, Record<string, unknown>>;
-      const given = (at: Record<string, unknown>, name: string, value: string, note = "") =>
-        value
-          ? {
-              ...at,
-              [name]: { ...(at[name] as object), text: value, value: null, origin: "measured", meter: "", note },
-            }
-          : at;
-      let fitted = motor["fitted"] ?? {};
-      fitted = given(fitted, "resistance", text("resistance"));
-      fitted = given(fitted, "constant", text("constant"));
-      fitted = given(
-        fitted,
-        "friction",
-        friction,
-        text("friction") ? "" : "friction at top speed, counted as constant: the capture does not tell the share",
-      );
-      fitted = given(fitted, "viscous", text("viscous") || "0 µN·m·s/rad");
-      fitted = given(fitted, "brush_drop", brush || "0 V");
-      let next: Record<string, unknown> = { ...motor, known_by: "spin-up", fitted };
-      if (text("inductance")) next = given({ ...next, inductance_by: "given" }, "inductance", text("inductance"));
-      if (text("inertia")) next = given({ ...next, inertia_by: "given" }, "rotor_inertia", text("inertia"));
-      return next;
-    });
+    draft.edit("Constants from the spin-up", (build) =>
+      fit.take_over.reduce(
+        (at, t) =>
+          changeAt(at, `drives.${drive}.motor.${t.path}`, (old) =>
+            t.choice
+              ? t.text
+              : { ...(old as object), text: t.text, value: null, origin: "measured", meter: "", note: t.note },
+          ),
+        build,
+      ),
+    );
     say("The constants are in the build, as measured. Undo takes them back.");
     onTaken();
   };

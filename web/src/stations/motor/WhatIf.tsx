@@ -3,7 +3,7 @@ import Dialog from "@mui/material/Dialog";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId } from "react";
 import { api, take, type PictureOf } from "../../api/client";
-import { getAt } from "../../shared/paths";
+import { getAt } from "@/shared/paths";
 import { useShell } from "../../shell/context";
 
 type Motor = PictureOf<"motor">;

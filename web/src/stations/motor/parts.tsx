@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import { useState } from "react";
 import type { PictureOf } from "../../api/client";
-import { Plot } from "../../shared/Plot";
+import { Plot } from "@/shared/Plot";
 import { useActions } from "../../shell/context";
 
 type Motor = PictureOf<"motor">;

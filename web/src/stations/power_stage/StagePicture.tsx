@@ -1,5 +1,5 @@
 import type { PictureOf } from "../../api/client";
-import { Plot } from "../../shared/Plot";
+import { Plot } from "@/shared/Plot";
 import type { PictureProps } from "../../shell/SheetView";
 
 /** Junction over motor current, with the limit; and what the heat is made of. */

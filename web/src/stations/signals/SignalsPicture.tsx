@@ -1,5 +1,5 @@
 import type { PictureOf } from "../../api/client";
-import { Plot } from "../../shared/Plot";
+import { Plot } from "@/shared/Plot";
 import type { PictureProps } from "../../shell/SheetView";
 
 /** Strips of PWM level, motor volts and current; the ramp; timer settings side by side; the truth table. */

@@ -1,5 +1,5 @@
 import type { PictureOf } from "../../api/client";
-import { Plot } from "../../shared/Plot";
+import { Plot } from "@/shared/Plot";
 
 /** The supply at the driver through one start on a flat battery, against what the logic needs; shared or split. */
 export function Sag({ p }: { p: PictureOf<"supply"> }) {

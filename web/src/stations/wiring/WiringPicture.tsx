@@ -2,7 +2,7 @@ import Checkbox from "@mui/material/Checkbox";
 import { useEffect, useState } from "react";
 import type { PictureOf } from "../../api/client";
 import { useShell } from "../../shell/context";
-import { freshId, getAt } from "../../shared/paths";
+import { freshId, getAt } from "@/shared/paths";
 import type { PictureProps } from "../../shell/SheetView";
 import { Harness, layOut, type Laid } from "./harness";
 

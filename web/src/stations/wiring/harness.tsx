@@ -1,6 +1,6 @@
 import type { ElkExtendedEdge, ElkNode } from "elkjs/lib/elk-api";
 import type { PictureOf } from "../../api/client";
-import { saveFile } from "../../shared/files";
+import { saveFile } from "@/shared/files";
 
 type Wiring = PictureOf<"wiring">;
 type Pin = { name: string; side: "WEST" | "EAST"; y: number };

@@ -297,6 +297,21 @@ def test_a_capture_is_previewed_and_fitted(client: TestClient) -> None:
     for name, true in TRUE.items():
         assert found[name]["value"] == pytest.approx(true, rel=0.05), name
     assert fit["follows"]
+    taken = {t["path"]: t for t in fit["take_over"]}
+    assert (taken["known_by"]["text"], taken["known_by"]["choice"]) == ("spin-up", True)
+    assert taken["fitted.brush_drop"]["text"] == "0.33 V"
+    drive = build_of(client)["build"]["drives"][0]
+    for path, item in taken.items():
+        owner = drive["motor"]
+        *way, last = path.split(".")
+        for step in way:
+            owner = owner[step]
+        owner[last] = item["text"] if item["choice"] else {"text": item["text"], "origin": "measured"}
+    build = build_of(client)["build"] | {"drives": [drive]}
+    made = client.post("/api/assess", json={"build": build, "station": "motor"}).json()
+    assert not made["errors"]
+    ohms = next(f for f in made["sheet"]["figures"] if f["title"] == "Resistance at 25 °C")
+    assert ohms["value"] == pytest.approx(291, rel=0.01)
     assert len(fit["trace"]["time_s"]) < 1000
 
 

@@ -168,3 +168,17 @@ def test_a_model_that_leaves_something_out_is_said() -> None:
 
 def test_titles_cover_every_constant() -> None:
     assert set(fit(capture(8)).constants) == set(spinup.TITLES)
+
+
+def test_what_is_taken_over_follows_what_was_told() -> None:
+    both = {t.path: t for t in spinup.take_over(fit(capture(2)))}
+    assert both["fitted.friction"].constant.name == "friction"
+    assert both["fitted.friction"].note == ""
+    assert both["fitted.viscous"].constant.value == pytest.approx(1.2e-5, rel=0.3)
+    single = {t.path: t for t in spinup.take_over(fit(capture(2, two=False)))}
+    assert single["fitted.friction"].constant.name == "friction_at_speed"
+    assert "counted as constant" in single["fitted.friction"].note
+    assert single["fitted.viscous"].constant.value == 0.0
+    coarse = {t.path for t in spinup.take_over(fit(capture(4, rows=150)))}
+    assert "inductance" not in coarse
+    assert spinup.take_over(fit(capture(1, speed=False))) == []

@@ -1,0 +1,228 @@
+"""The connection table and the test sheet of every kind of drive, made from the design."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections import Counter
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.kit import changed, finding
+from zinc_whistle.core.assess import Assessment, assess
+from zinc_whistle.core.bench.compute import meter_range, nice_down, nice_up, scope_setting
+from zinc_whistle.core.bench.readings import judge
+from zinc_whistle.core.build import Build
+from zinc_whistle.core.driver.spec import INPUT_STYLES, DriverPart
+from zinc_whistle.core.quantities import QuantityError
+from zinc_whistle.core.signals.plan import settings
+from zinc_whistle.core.signals.spec import Timer
+from zinc_whistle.core.signals.truth import truth_table
+from zinc_whistle.core.wiring.spec import FixedPin
+from zinc_whistle.demo.data import lantern_carousel, puppet_stage, sample_parts
+
+
+def with_part(part_id: str, encoder: str = "yes") -> Assessment:
+    build = lantern_carousel()
+    build.units[0].part = next(p for p in sample_parts() if p.id == part_id).model_copy(deep=True)
+    build.drives[0].encoder.fitted = encoder  # type: ignore[assignment]
+    build.drives[0].wiring.fixed_pins = []
+    return assess(Build.model_validate(build.model_dump()))
+
+
+@pytest.mark.parametrize("part", sample_parts(), ids=lambda p: p.id)
+def test_every_part_is_wired_input_by_input(part: DriverPart) -> None:
+    """Each input of the part has one wire from a pin that can do what it needs, and no pin serves twice."""
+    done = with_part(part.id)
+    wiring = done.drives["d1"].wiring
+    table = truth_table(part.input_style, "slow")
+    signals = {u.signal: u for u in wiring.pins}
+    for name, need in zip(table.names, table.needs, strict=True):
+        use = signals[name]
+        assert use.needs == need
+        if use.pin is not None:
+            assert need in use.pin.can
+    pins = [u.pin.id for u in wiring.pins if u.pin is not None]
+    assert len(pins) == len(set(pins))
+    wired = Counter(c.signal for c in wiring.connections)
+    assert all(wired[u.signal] == 1 for u in wiring.pins if u.pin is not None)
+    if part.sense_gain.text:
+        assert signals["SENSE"].needs == "analogue"
+
+
+def test_without_an_encoder_nothing_leads_to_one() -> None:
+    blocks = {
+        b
+        for c in with_part("mos-single-5a", "no").drives["d1"].wiring.connections
+        for b in (c.start.block, c.end.block)
+    }
+    assert "encoder" not in blocks
+    assert {"source", "fuse", "driver", "motor", "controller"} == blocks
+
+
+def test_sense_and_encoder_wires_run_towards_the_controller(done: Assessment) -> None:
+    for wire in done.drives["d1"].wiring.connections:
+        if wire.signal in ("SENSE", "ENC A", "ENC B"):
+            assert wire.end.block == "controller"
+        elif wire.role == "signal":
+            assert wire.start.block == "controller"
+
+
+def test_the_fuse_stands_first_and_the_drop_counts_both_conductors(done: Assessment) -> None:
+    drive = done.drives["d1"]
+    first, second = drive.wiring.connections[:2]
+    assert (first.start.block, first.end.block, second.start.block) == ("source", "fuse", "fuse")
+    per_metre = 1.7241e-8 / (math.pi / 4 * (0.127e-3 * 92 ** ((36 - 18) / 39)) ** 2)
+    assert second.drop.value == pytest.approx(2 * 0.8 * per_metre * drive.load.rms_current.value)
+
+
+@pytest.mark.parametrize("left_out", ["supply-", "ground", "encoder-"])
+def test_a_missing_ground_is_found_whichever_it_is(carousel: Build, left_out: str) -> None:
+    carousel.drives[0].wiring.left_out = [left_out]
+    found = finding(assess(carousel), "wiring.ground")
+    assert found.severity == "stop"
+    assert "Join the ground of the" in found.todo
+
+
+def test_a_signal_wire_left_out_is_only_looked_at(carousel: Build) -> None:
+    carousel.drives[0].wiring.left_out = ["signal:DIR"]
+    done = assess(carousel)
+    assert finding(done, "wiring.made").severity == "warn"
+    assert "DIR" in finding(done, "wiring.made").todo
+    assert finding(done, "wiring.ground").severity == "note"
+
+
+@pytest.mark.parametrize(
+    ("signal", "pin", "says"),
+    [
+        ("PWM", "p4", "cannot do PWM"),
+        ("PWM", "p5", "another timer"),
+        ("SENSE", "p7", "cannot do analogue"),
+        ("ENC A", "p8", "cannot do interrupts"),
+        ("DIR", "nowhere", "not on this controller"),
+    ],
+)
+def test_a_fixed_pin_that_cannot_is_refused_with_its_reason(carousel: Build, signal: str, pin: str, says: str) -> None:
+    carousel.drives[0].wiring.fixed_pins = [FixedPin(id="f1", signal=signal, pin=pin)]
+    found = finding(assess(carousel), "wiring.pins")
+    assert found.severity == "stop"
+    assert says in found.todo
+
+
+def test_two_signals_fixed_to_one_pin_are_both_refused(carousel: Build) -> None:
+    carousel.drives[0].wiring.fixed_pins = [
+        FixedPin(id="f1", signal="ENC A", pin="p2"), FixedPin(id="f2", signal="ENC B", pin="p2"),
+    ]  # fmt: skip
+    todo = finding(assess(carousel), "wiring.pins").todo
+    assert "also carries ENC B" in todo
+    assert "also carries ENC A" in todo
+
+
+def test_thin_wire_stops_and_thick_wire_holds(carousel: Build) -> None:
+    heavy = changed(carousel, drives__d1__load__mechanisms__m1__friction_torque="1.5 N·m")
+    thin = changed(heavy, drives__d1__wiring__motor_run__gauge="32")
+    thick = changed(heavy, drives__d1__wiring__motor_run__gauge="16")
+    assert finding(assess(thin), "wiring.motor_density").severity == "stop"
+    assert finding(assess(thick), "wiring.motor_density").severity == "note"
+
+
+@pytest.mark.parametrize("style", sorted(INPUT_STYLES))
+@pytest.mark.parametrize("decay", ["slow", "fast", "locked anti-phase"])
+def test_truth_tables_are_whole(style: str, decay: str) -> None:
+    """Every row has a level for every input, nothing is said twice, and something stops the motor."""
+    table = truth_table(style, decay)
+    assert len(table.names) == len(table.needs)
+    for row in table.rows:
+        assert len(row.inputs) == len(table.names)
+        assert row.motor
+    assert len({r.inputs for r in table.rows}) == len(table.rows)
+    words = " ".join(r.motor for r in table.rows)
+    assert "brakes" in words or "coasts" in words or "holds still" in words
+
+
+@given(st.sampled_from([1e6, 8e6, 16e6, 20e6, 48e6]), st.floats(20, 60000), st.sampled_from([8, 10, 16]), st.booleans())
+def test_the_chosen_timer_setting_is_the_best_there_is(clock: float, wanted: float, bits: int, centre: bool) -> None:
+    """Against every top and prescaler tried one by one: within 2 %, none has more steps; else none is nearer."""
+    prescalers = [1, 8, 64, 256, 1024]
+    timer = Timer(id="t", name="t", bits=bits, prescalers=prescalers)
+    best = settings(clock, wanted, [timer], centre)[0]
+
+    def real(n: int, top: int) -> float:
+        return clock / (2 * n * top) if centre else clock / (n * (top + 1))
+
+    for n in prescalers:
+        ideal = clock / (2 * n * wanted) if centre else clock / (n * wanted) - 1
+        for top in {max(1, min(2**bits - 1, f(ideal))) for f in (math.floor, math.ceil)}:
+            error = abs(real(n, top) / wanted - 1)
+            if error <= 0.02 and abs(best.error) <= 0.02:
+                assert best.top >= top - 1
+            elif error > 0.02 and abs(best.error) > 0.02:
+                assert abs(best.error) <= error + 0.5 / max(top, 1) + 1e-9
+
+
+@given(st.floats(1e-6, 1e6))
+def test_instrument_steps_are_one_two_five(value: float) -> None:
+    for step in (nice_down(value), nice_up(value)):
+        lead = step / 10 ** math.floor(math.log10(step) + 1e-9)
+        assert min(abs(lead - x) for x in (1, 2, 5, 10)) < 1e-6
+    assert nice_down(value) <= value * (1 + 1e-9) <= nice_up(value) * (1 + 2e-9)
+
+
+@given(st.floats(0.5, 60), st.floats(50, 100e3))
+def test_a_scope_setting_fills_the_screen(level: float, frequency: float) -> None:
+    """Common practice, no source: four to six divisions high at best, two to five periods across ten divisions."""
+    assert 1.0 <= level / nice_up(level / 6) <= 6.0 + 1e-6
+    periods = nice_down(5 / frequency / 10) * 10 * frequency
+    assert 1.9 <= periods <= 5.0 + 1e-6
+    words = scope_setting(level, frequency)
+    assert "DC coupling" in words
+    assert "Probe ×10" in words
+
+
+def test_a_meter_range_holds_its_value_with_a_quarter_to_spare() -> None:
+    assert meter_range(9.0, "voltage").startswith("range 20 V")
+    assert meter_range(0.31, "current").startswith("range 0.500 A") or "500 mA" in meter_range(0.31, "current")
+
+
+@pytest.mark.parametrize("make", [lantern_carousel, puppet_stage])
+def test_every_step_says_where_what_with_and_why(make, shelf: list[DriverPart]) -> None:  # type: ignore[no-untyped-def]
+    for drive in assess(make(), shelf).drives.values():
+        assert drive.steps
+        ids = [s.id for s in drive.steps]
+        assert len(ids) == len(set(ids))
+        for step in drive.steps:
+            assert step.where and step.instrument and step.setting and step.reason, step.id
+            if step.expected.value is not None:
+                assert step.low is not None and step.high is not None
+                assert step.low <= step.expected.value * (1 + 1e-9)
+                assert step.high >= step.expected.value * (1 - 1e-9)
+
+
+def test_a_reading_is_judged_at_its_very_limits(done: Assessment) -> None:
+    step = next(s for s in done.drives["d1"].steps if s.id == "no_load_a")
+    assert step.low is not None
+    assert step.high is not None
+    for share, verdict in ((0.999, "fail"), (1.001, "pass")):
+        assert judge(step, f"{step.low * share:.6f} A").verdict == verdict
+    for share, verdict in ((0.999, "pass"), (1.001, "fail")):
+        assert judge(step, f"{step.high * share:.6f} A").verdict == verdict
+    with pytest.raises(QuantityError):
+        judge(step, "three volts")
+
+
+def test_power_comes_before_signals_and_signals_before_the_motor(done: Assessment) -> None:
+    order = [s.id for s in done.drives["d1"].steps]
+    wanted = ["rail", "logic", "idle", "frequency", "duty", "no_load_a", "no_load_speed", "counts"]
+    assert order == wanted
+    assert all(order.index(a) < order.index(b) for a, b in itertools.pairwise(wanted))
+
+
+def test_a_new_resistance_makes_only_the_readings_that_rest_on_it_stale(shelf: list[DriverPart]) -> None:
+    before = {s.id: judge(s, f"{s.expected.value:.6g}").basis for s in assess(lantern_carousel(), shelf).drives["d1"].steps
+              if s.expected.value is not None and s.unit not in ("%",) and s.id in ("rail", "logic", "idle", "no_load_speed")}  # fmt: skip
+    moved = changed(lantern_carousel(), drives__d1__motor__locked__k1__voltage="1.30 V")
+    after = {s.id: judge(s, "1").basis for s in assess(moved, shelf).drives["d1"].steps if s.id in before}
+    changed_steps = {i for i in before if before[i] != after[i]}
+    assert changed_steps == {"no_load_speed"}

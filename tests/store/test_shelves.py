@@ -1,0 +1,97 @@
+"""The shelves of parts and motors: samples and one's own, kept apart by kind, renewed and taken away."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+
+from zinc_whistle.core.driver.spec import DriverPart
+from zinc_whistle.core.motor.spec import MotorPart
+from zinc_whistle.demo.data import sample_motors, sample_parts
+from zinc_whistle.demo.seed import stock_shelf
+from zinc_whistle.store.builds import NotFound
+from zinc_whistle.store.store import Store
+
+
+@pytest.fixture
+def stocked() -> Store:
+    store = Store(":memory:")
+    stock_shelf(store)
+    return store
+
+
+def test_samples_of_both_kinds_stand_on_their_own_shelf(stocked: Store) -> None:
+    assert {p.id for p in stocked.shelf()} == {p.id for p in sample_parts()}
+    assert {m.id for m in stocked.motors()} == {m.id for m in sample_motors()}
+    assert all(p.sample for p in stocked.shelf())
+    assert all(m.sample for m in stocked.motors())
+
+
+def test_stocking_twice_changes_nothing(stocked: Store) -> None:
+    before = [p.model_dump() for p in stocked.shelf()]
+    stock_shelf(stocked)
+    assert [p.model_dump() for p in stocked.shelf()] == before
+    assert len(stocked.motors()) == len(sample_motors())
+
+
+def test_an_own_motor_is_kept_renewed_and_taken_away(stocked: Store) -> None:
+    mine = MotorPart(id="mine", name="From the attic")
+    stocked.put_motors([mine])
+    assert [m.name for m in stocked.motors() if not m.sample] == ["From the attic"]
+    stocked.put_motors([mine.model_copy(update={"name": "From the cellar"})])
+    assert [m.name for m in stocked.motors() if not m.sample] == ["From the cellar"]
+    stocked.take_motor("mine")
+    assert all(m.sample for m in stocked.motors())
+    with pytest.raises(NotFound, match="of your own"):
+        stocked.take_motor("mine")
+
+
+def test_an_own_part_is_kept_and_taken_away_and_kinds_do_not_mix(stocked: Store) -> None:
+    stocked.put_parts([DriverPart(id="mine", name="Mine")])
+    with pytest.raises(NotFound):
+        stocked.take_motor("mine")
+    stocked.take_part("mine")
+    assert all(p.sample for p in stocked.shelf())
+
+
+@pytest.mark.parametrize("take", ["part", "motor"])
+def test_samples_stay(stocked: Store, take: str) -> None:
+    id = sample_parts()[0].id if take == "part" else sample_motors()[0].id
+    with pytest.raises(NotFound):
+        (stocked.take_part if take == "part" else stocked.take_motor)(id)
+    assert len(stocked.shelf()) == len(sample_parts())
+    assert len(stocked.motors()) == len(sample_motors())
+
+
+def test_shelves_survive_closing_the_file(tmp_path: Path) -> None:
+    path = tmp_path / "shelf.sqlite3"
+    store = Store(path)
+    stock_shelf(store)
+    store.put_motors([MotorPart(id="mine", name="Mine")])
+    store.close()
+    again = Store(path)
+    assert "Mine" in {m.name for m in again.motors()}
+    assert len(again.shelf()) == len(sample_parts())
+    again.close()
+
+
+@pytest.mark.parametrize("motor", sample_motors(), ids=lambda m: m.id)
+def test_every_sample_motor_is_known_and_plausible(motor: MotorPart) -> None:
+    """Common practice, no source: idle well below stall, efficiency between a tenth and nine tenths."""
+    from zinc_whistle.core.build import bind_motors
+    from zinc_whistle.core.motor.compute import at_supply, constants
+
+    bind_motors([motor])
+    known = constants(motor.motor)
+    at = at_supply(motor.motor, known, motor.motor.sheet.voltage.leaf, "rated")
+    assert known.resistance_25.value and known.resistance_25.value > 0
+    assert known.motor_constant.value and known.motor_constant.value > 0
+    assert at.stall_current.value > 4 * known.friction_a.value
+    assert 0.1 < at.best_efficiency.value < 0.9
+    assert at.rated_a.value > known.friction_a.value
+    assert at.survivable_stall.value > 0
+    for ways in (known.resistance_ways, known.constant_ways):
+        for way in ways[1:]:
+            assert way.ratio is not None
+            assert way.ratio.value == pytest.approx(1, abs=0.3), (motor.id, way.words)

@@ -36,44 +36,45 @@ class Schools(Spec):
     )
 
 
-class MotorDrive(Item):
+class _Wired(Item):
+    """What every drive has: a name, the controller that commands it, and its wires."""
+
+    name: str = Field("", max_length=80, description="Name")
+    controller: str = Field("", max_length=40, description="Controller")
+    wiring: DriveWiring = Field(default_factory=DriveWiring)
+
+
+class _Driven(_Wired):
+    """A drive that a channel of a driver unit switches."""
+
+    unit: str = Field("", max_length=40, description="Driver unit")
+    channel: Given = given("number", "1", "Channel of the unit", default="1", low=1, high=16, whole=True)
+    signals: SignalsSpec = Field(default_factory=SignalsSpec)
+
+
+class MotorDrive(_Driven):
     """A brushed motor with its mechanism, signals, encoder and loop; it names its driver unit and controller."""
 
     kind: Literal["motor"] = "motor"
-    name: str = Field("", max_length=80, description="Name")
-    unit: str = Field("", max_length=40, description="Driver unit")
-    channel: Given = given("number", "1", "Channel of the unit", default="1", low=1, high=16, whole=True)
-    controller: str = Field("", max_length=40, description="Controller")
     motor: MotorSpec = Field(default_factory=MotorSpec)
     load: LoadSpec = Field(default_factory=LoadSpec)
-    signals: SignalsSpec = Field(default_factory=SignalsSpec)
     encoder: EncoderSpec = Field(default_factory=EncoderSpec)
     loop: LoopSpec = Field(default_factory=LoopSpec)
-    wiring: DriveWiring = Field(default_factory=DriveWiring)
 
 
-class ServoDrive(Item):
+class ServoDrive(_Wired):
     """A hobby servo on a rail of its own or another's."""
 
     kind: Literal["servo"] = "servo"
-    name: str = Field("", max_length=80, description="Name")
-    controller: str = Field("", max_length=40, description="Controller")
     rail: str = Field("", max_length=40, description="Fed from")
     servo: ServoSpec = Field(default_factory=ServoSpec)
-    wiring: DriveWiring = Field(default_factory=DriveWiring)
 
 
-class LoadDrive(Item):
+class LoadDrive(_Driven):
     """A solenoid, a pump or a lamp; it names its driver unit and controller."""
 
     kind: Literal["load"] = "load"
-    name: str = Field("", max_length=80, description="Name")
-    unit: str = Field("", max_length=40, description="Driver unit")
-    channel: Given = given("number", "1", "Channel of the unit", default="1", low=1, high=16, whole=True)
-    controller: str = Field("", max_length=40, description="Controller")
     load: DcLoadSpec = Field(default_factory=DcLoadSpec)
-    signals: SignalsSpec = Field(default_factory=SignalsSpec)
-    wiring: DriveWiring = Field(default_factory=DriveWiring)
 
 
 Drive = Annotated[MotorDrive | ServoDrive | LoadDrive, Field(discriminator="kind")]

@@ -34,19 +34,39 @@ type Result<T> = { data?: T; error?: unknown; response: Response };
 
 /** The data of a reply; a refusal is thrown with the service's own sentence. */
 export async function take<T>(promise: Promise<Result<T>>): Promise<T> {
-  let result: Result<T>;
+  const result = await reached(promise);
+  if (result.error !== undefined || !result.response.ok) throw refused(result.response.status, result.error);
+  return result.data as T;
+}
+
+/** Sends a file or fetches one, which the typed client does not do; refusals are thrown as by {@link take}. */
+export async function transfer(address: string, init?: RequestInit): Promise<Response> {
+  const response = await reached(fetch(address, init));
+  if (!response.ok) throw refused(response.status, await response.json().catch(() => null));
+  return response;
+}
+
+/** {@link transfer} of a file to the service; the reply's JSON is taken as T, a refusal names the file. */
+export async function sendFile<T>(address: string, file: File, type: string, signal?: AbortSignal): Promise<T> {
   try {
-    result = await promise;
+    const init = { method: "POST", headers: { "content-type": type }, body: file, signal };
+    return (await (await transfer(address, init)).json()) as T;
+  } catch (error) {
+    if (error instanceof Refused && error.status)
+      throw new Refused(`${file.name}: ${error.message}`, error.status, error.body);
+    throw error;
+  }
+}
+
+async function reached<T>(promise: Promise<T>): Promise<T> {
+  try {
+    return await promise;
   } catch {
     throw new Refused("The service does not answer. Is it still running?", 0);
   }
-  if (result.error !== undefined || !result.response.ok) {
-    const detail = (result.error as { detail?: unknown } | undefined)?.detail;
-    throw new Refused(
-      typeof detail === "string" ? detail : "That was refused.",
-      result.response.status,
-      result.error ?? null,
-    );
-  }
-  return result.data as T;
+}
+
+function refused(status: number, body: unknown): Refused {
+  const detail = (body as { detail?: unknown } | null | undefined)?.detail;
+  return new Refused(typeof detail === "string" ? detail : "That was refused.", status, body ?? null);
 }

@@ -2,9 +2,11 @@ import Button from "@mui/material/Button";
 import Snackbar from "@mui/material/Snackbar";
 import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, take } from "../api/client";
+import { api, sendFile, take } from "../api/client";
+import { Problem, useAttempt } from "@/shared/attempt";
+import { FilePicker } from "@/shared/FilePicker";
 import { saveFile } from "@/shared/files";
 
 /** The builds: open one, start one, take one in. */
@@ -12,10 +14,9 @@ export function Home() {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const [name, setName] = useState("");
-  const [problem, setProblem] = useState("");
+  const { problem, attempt: tried } = useAttempt();
   const [gone, setGone] = useState<{ id: string; name: string } | null>(null);
   const [renaming, setRenaming] = useState("");
-  const file = useRef<HTMLInputElement>(null);
   const list = useQuery({
     queryKey: ["builds"],
     queryFn: () => take(api.GET("/api/builds")),
@@ -26,12 +27,7 @@ export function Home() {
   }, []);
 
   const attempt = async (act: () => Promise<void>) => {
-    setProblem("");
-    try {
-      await act();
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
+    await tried(act);
     await queries.invalidateQueries({ queryKey: ["builds"] });
   };
   const create = () =>
@@ -41,14 +37,7 @@ export function Home() {
     });
   const takeIn = (picked: File) =>
     attempt(async () => {
-      const text = await picked.text();
-      const response = await fetch("/api/builds/import", {
-        method: "POST",
-        headers: { "content-type": "application/json" },
-        body: text,
-      });
-      const got = (await response.json()) as { id?: string; detail?: string };
-      if (!response.ok) throw new Error(`${picked.name}: ${got.detail ?? "that was refused."}`);
+      const got = await sendFile<{ id: string }>("/api/builds/import", picked, "application/json");
       void navigate(`/b/${got.id}/motor`);
     });
   const params = (id: string) => ({ params: { path: { build_id: id } } });
@@ -74,16 +63,8 @@ export function Home() {
           <p>From a motor in the hand to a wired, tested and logged driver board.</p>
         </div>
       </header>
-      {problem && (
-        <p className="problem" role="alert">
-          {problem}
-        </p>
-      )}
-      {list.error && (
-        <p className="problem" role="alert">
-          {list.error.message}
-        </p>
-      )}
+      <Problem>{problem}</Problem>
+      <Problem>{list.error?.message}</Problem>
       <ul className="builds">
         {list.data?.map((b) => (
           <li key={b.id}>
@@ -182,19 +163,9 @@ export function Home() {
         <Button type="submit" variant="contained">
           Start a build
         </Button>
-        <Button onClick={() => file.current?.click()}>Import a build file</Button>
-        <input
-          ref={file}
-          type="file"
-          accept=".json,application/json"
-          hidden
-          aria-label="Build file"
-          onChange={(e) => {
-            const picked = e.target.files?.[0];
-            e.target.value = "";
-            if (picked) void takeIn(picked);
-          }}
-        />
+        <FilePicker label="Build file" accept=".json,application/json" onPick={(picked) => void takeIn(picked)}>
+          Import a build file
+        </FilePicker>
       </form>
       <p className="home-caution">
         Motors, batteries and hot parts can hurt. What is worked out here does not replace local codes or a licensed

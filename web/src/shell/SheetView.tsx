@@ -7,6 +7,7 @@ import { Fields } from "@/shared/Fields";
 import { Figures } from "@/shared/Figures";
 import { useActions, useShell } from "./context";
 import { SheetMenu } from "./SheetMenu";
+import { Problem } from "@/shared/attempt";
 
 export type PictureProps = { picture: Picture; sheet: Sheet };
 
@@ -72,11 +73,7 @@ export function SheetView({ reply, station, onSpots, onFind, working }: Props) {
           </Link>
         )}
       </header>
-      {draft.problem && draft.save !== "conflict" && (
-        <p className="problem" role="alert">
-          {draft.problem}
-        </p>
-      )}
+      <Problem>{draft.save === "conflict" ? "" : draft.problem}</Problem>
       {sheet.station !== station ? (
         <p className="field-help sheet-wait">Opening …</p>
       ) : (

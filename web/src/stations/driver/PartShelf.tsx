@@ -2,8 +2,10 @@ import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useId, useRef, useState } from "react";
-import { api, take, type Field } from "../../api/client";
+import { api, sendFile, take, transfer, type Field } from "../../api/client";
 import type { components } from "@/../generated/schema";
+import { Problem, useAttempt } from "@/shared/attempt";
+import { FilePicker } from "@/shared/FilePicker";
 import { saveFile } from "@/shared/files";
 import { useShell } from "../../shell/context";
 
@@ -17,22 +19,13 @@ export function PartShelf({ onClose }: { onClose: () => void }) {
   const parts = useQuery({ queryKey: ["parts"], queryFn: () => take(api.GET("/api/parts")) });
   const [adding, setAdding] = useState(false);
   const [taken, setTaken] = useState<{ file: File; result: Taken } | null>(null);
-  const [problem, setProblem] = useState("");
-  const picker = useRef<HTMLInputElement>(null);
+  const { problem, attempt } = useAttempt();
   const own = parts.data?.filter((p) => !p.sample) ?? [];
 
   const changed = async (words: string) => {
     await queries.invalidateQueries({ queryKey: ["parts"] });
     draft.refresh();
     say(words);
-  };
-  const attempt = async (act: () => Promise<void>) => {
-    setProblem("");
-    try {
-      await act();
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
   };
   const drop = (part: Part) =>
     attempt(async () => {
@@ -42,19 +35,13 @@ export function PartShelf({ onClose }: { onClose: () => void }) {
   const takeIn = (file: File, keepGood = false) =>
     attempt(async () => {
       const kind = file.name.toLowerCase().endsWith(".json") ? "json" : "csv";
-      const response = await fetch(`/api/parts/import?format=${kind}&keep_good=${keepGood}`, {
-        method: "POST",
-        headers: { "content-type": "text/csv" },
-        body: file,
-      });
-      const got = (await response.json()) as Taken & { detail?: string };
-      if (!response.ok) throw new Error(`${file.name}: ${got.detail ?? "that was refused."}`);
+      const got = await sendFile<Taken>(`/api/parts/import?format=${kind}&keep_good=${keepGood}`, file, "text/csv");
       setTaken(got.bad.length > 0 ? { file, result: got } : null);
       if (got.kept > 0) await changed(`${got.kept} part${got.kept === 1 ? " is" : "s are"} on the shelf.`);
     });
   const giveOut = (kind: "csv" | "json") =>
     attempt(async () => {
-      const response = await fetch(`/api/parts/export?format=${kind}`);
+      const response = await transfer(`/api/parts/export?format=${kind}`);
       saveFile(`parts.${kind}`, await response.text());
     });
 
@@ -79,28 +66,17 @@ export function PartShelf({ onClose }: { onClose: () => void }) {
               <Button autoFocus variant="contained" onClick={() => setAdding(true)}>
                 Add a part from its data sheet …
               </Button>
-              <input
-                ref={picker}
-                type="file"
+              <FilePicker
+                label="Parts file"
                 accept=".csv,.json,text/csv,application/json"
-                className="unseen"
-                aria-label="Parts file"
-                tabIndex={-1}
-                onChange={(e) => {
-                  const picked = e.target.files?.[0];
-                  if (picked) void takeIn(picked);
-                  e.target.value = "";
-                }}
-              />
-              <Button onClick={() => picker.current?.click()}>Import CSV or JSON …</Button>
+                onPick={(picked) => void takeIn(picked)}
+              >
+                Import CSV or JSON …
+              </FilePicker>
               <Button onClick={() => void giveOut("csv")}>Export CSV</Button>
               <Button onClick={() => void giveOut("json")}>Export JSON</Button>
             </p>
-            {problem && (
-              <p className="problem" role="alert">
-                {problem}
-              </p>
-            )}
+            <Problem>{problem}</Problem>
             {taken && (
               <div className="next" role="alert">
                 <h3>
@@ -147,15 +123,17 @@ function NewPart({ onDone }: { onDone: (name: string) => void }) {
   const [part, setPart] = useState<Record<string, unknown>>({ id: "new" });
   const [form, setForm] = useState<{ fields: Field[]; ready: boolean } | null>(null);
   const [touched, setTouched] = useState<Record<string, boolean>>({});
-  const [problem, setProblem] = useState("");
+  const [unchecked, setUnchecked] = useState("");
+  const { problem, attempt } = useAttempt();
   const latest = useRef(part);
   latest.current = part;
   useEffect(() => {
     take(api.POST("/api/parts/check", { body: part as Part }))
       .then((got) => {
         if (latest.current === part) setForm(got);
+        setUnchecked("");
       })
-      .catch((error: Error) => setProblem(error.message));
+      .catch((error: Error) => setUnchecked(error.message));
   }, [part]);
   const set = (field: Field, text: string) => {
     setTouched({ ...touched, [field.path]: true });
@@ -168,15 +146,11 @@ function NewPart({ onDone }: { onDone: (name: string) => void }) {
     const value = part[field.path] as { text?: string } | string | undefined;
     return (typeof value === "string" ? value : value?.text) ?? field.text;
   };
-  const save = async () => {
-    setProblem("");
-    try {
+  const save = () =>
+    attempt(async () => {
       const made = await take(api.POST("/api/parts", { body: part as Part }));
       onDone(made.name ?? "The part");
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
-  };
+    });
   const waiting = form?.fields.filter((f) => f.error !== "") ?? [];
   return (
     <form
@@ -227,11 +201,7 @@ function NewPart({ onDone }: { onDone: (name: string) => void }) {
           </div>
         ))}
       </div>
-      {problem && (
-        <p className="problem" role="alert">
-          {problem}
-        </p>
-      )}
+      <Problem>{problem || unchecked}</Problem>
       {waiting.length > 0 && <p role="status">Still needed: {waiting.map((f) => f.label).join(", ")}.</p>}
       <div className="dialog-foot">
         <Button type="submit" variant="contained" disabled={!form?.ready}>

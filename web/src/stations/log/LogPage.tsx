@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, take, type Entry } from "../../api/client";
 import { useShell } from "../../shell/context";
+import { Problem } from "@/shared/attempt";
 
 const day = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
 const hour = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
@@ -62,11 +63,7 @@ export default function LogPage() {
           Add to the log
         </Button>
       </form>
-      {list.error && (
-        <p className="problem" role="alert">
-          {list.error.message}
-        </p>
-      )}
+      <Problem>{list.error?.message}</Problem>
       {list.data?.length === 0 && (
         <p className="hint">Nothing yet. Readings taken at Bench and revisions come here by themselves.</p>
       )}

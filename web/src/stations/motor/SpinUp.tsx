@@ -4,24 +4,14 @@ import { useId, useRef, useState } from "react";
 import { changeAt } from "@/shared/paths";
 import type { components } from "@/../generated/schema";
 import { Plot } from "@/shared/Plot";
+import { sendFile, transfer } from "@/api/client";
+import { Problem, useAttempt } from "@/shared/attempt";
+import { FilePicker } from "@/shared/FilePicker";
 import { useShell } from "../../shell/context";
 
 type Preview = components["schemas"]["CapturePreview"];
 type Fit = components["schemas"]["SpinUpView"];
 type Mapping = Record<string, string>;
-
-async function send<T>(address: string, file: Blob, signal: AbortSignal): Promise<T> {
-  let response: Response;
-  try {
-    response = await fetch(address, { method: "POST", headers: { "content-type": "text/csv" }, body: file, signal });
-  } catch (error) {
-    if (signal.aborted) throw error;
-    throw new Error("The service does not answer. Is it still running?", { cause: error });
-  }
-  const got = (await response.json()) as T & { detail?: string };
-  if (!response.ok) throw new Error(got.detail ?? "That was refused.");
-  return got;
-}
 
 /** Takes a captured spin-up in: columns by preview, the fit with its residuals, and its constants into the build. */
 export default function SpinUp({ onClose }: { onClose: () => void }) {
@@ -30,27 +20,25 @@ export default function SpinUp({ onClose }: { onClose: () => void }) {
   const [mapping, setMapping] = useState<Mapping>({});
   const [more, setMore] = useState({ supply: "", final_speed: "", brush_drop: "0 V" });
   const [fit, setFit] = useState<Fit | null>(null);
-  const [problem, setProblem] = useState("");
+  const { problem, attempt } = useAttempt();
   const [busy, setBusy] = useState("");
   const stop = useRef<AbortController | null>(null);
-  const picker = useRef<HTMLInputElement>(null);
 
   const work = async (words: string, act: (signal: AbortSignal) => Promise<void>) => {
-    stop.current = new AbortController();
+    const { signal } = (stop.current = new AbortController());
     setBusy(words);
-    setProblem("");
-    try {
-      await act(stop.current.signal);
-    } catch (error) {
-      if (!stop.current.signal.aborted) setProblem((error as Error).message);
-    }
+    await attempt(() =>
+      act(signal).catch((error: unknown) => {
+        if (!signal.aborted) throw error;
+      }),
+    );
     setBusy("");
   };
   const open = (picked: File) =>
     work("Reading the file …", async (signal) => {
       setFit(null);
       setPreview(null);
-      const got = await send<Preview>("/api/captures/preview", picked, signal);
+      const got = await sendFile<Preview>("/api/captures/preview", picked, "text/csv", signal);
       setFile(picked);
       setPreview(got);
       setMapping(
@@ -59,14 +47,14 @@ export default function SpinUp({ onClose }: { onClose: () => void }) {
     });
   const example = () =>
     work("Fetching the example …", async (signal) => {
-      const response = await fetch("/api/captures/example", { signal });
+      const response = await transfer("/api/captures/example", { signal });
       void open(new File([await response.blob()], "cider_stirrer_spin_up.csv"));
     });
   const run = () =>
     work("Fitting …", async (signal) => {
       if (!file) return;
       const query = new URLSearchParams({ time: "", current: "", ...mapping, ...more });
-      setFit(await send<Fit>(`/api/captures/spin-up?${query.toString()}`, file, signal));
+      setFit(await sendFile<Fit>(`/api/captures/spin-up?${query.toString()}`, file, "text/csv", signal));
     });
 
   return (
@@ -79,22 +67,15 @@ export default function SpinUp({ onClose }: { onClose: () => void }) {
           motor down: it jumps as it starts.
         </p>
         <p className="button-row">
-          <input
-            ref={picker}
-            type="file"
+          <FilePicker
+            autoFocus
+            variant="outlined"
+            label="Capture file"
             accept=".csv,.txt,.tsv,text/csv"
-            className="unseen"
-            aria-label="Capture file"
-            tabIndex={-1}
-            onChange={(e) => {
-              const picked = e.target.files?.[0];
-              if (picked) void open(picked);
-              e.target.value = "";
-            }}
-          />
-          <Button autoFocus variant="outlined" onClick={() => picker.current?.click()}>
+            onPick={(picked) => void open(picked)}
+          >
             Choose a CSV file …
-          </Button>
+          </FilePicker>
           <Button onClick={() => void example()}>Take the stirrer’s example</Button>
           {busy && (
             <>
@@ -103,11 +84,7 @@ export default function SpinUp({ onClose }: { onClose: () => void }) {
             </>
           )}
         </p>
-        {problem && (
-          <p className="problem" role="alert">
-            {problem}
-          </p>
-        )}
+        <Problem>{problem}</Problem>
         {preview && <Columns preview={preview} name={file?.name ?? ""} mapping={mapping} onMap={setMapping} />}
         {preview && <More more={more} mapping={mapping} onMore={setMore} />}
         {preview && (

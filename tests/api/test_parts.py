@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
-from zinc_whistle.core.driver.exchange import COLUMNS
+from zinc_whistle.core.exchange import DRIVERS
 
 GOOD: dict[str, Any] = {
     name: {"text": text, "origin": "data sheet"}
@@ -38,7 +38,7 @@ def test_a_part_is_checked_added_assessed_and_taken_away(client: TestClient) -> 
         "pwm_limit",
         "on_resistance",
     }
-    assert {f["path"] for f in form["fields"]} == set(COLUMNS)
+    assert {f["path"] for f in form["fields"]} == set(DRIVERS.columns)
     assert client.post("/api/parts/check", json=GOOD).json()["ready"]
     made = client.post("/api/parts", json=GOOD | {"sample": True})
     assert made.status_code == 201

@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from zinc_whistle.core.driver import exchange
+from zinc_whistle.core.exchange import DRIVERS as exchange
 from zinc_whistle.core.driver.spec import DriverPart
 from zinc_whistle.demo.data import sample_parts
 
@@ -90,5 +90,5 @@ def test_any_text_is_read_or_refused(text: str) -> None:
 def test_every_column_is_documented() -> None:
     page = (Path(__file__).resolve().parents[2] / "docs" / "parts.md").read_text("utf-8")
     documented = set(re.findall(r"`([a-z_]+)`", page))
-    assert set(exchange.COLUMNS) <= documented
-    assert all(DriverPart.told(n).ask is not None for n in exchange.NEEDED)
+    assert set(exchange.columns) <= documented
+    assert all(DriverPart.told(n).ask is not None for n in exchange.needed)

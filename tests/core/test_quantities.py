@@ -134,3 +134,17 @@ def test_prints_to_the_digits_that_count(
     assert show(value, kind, doubt=doubt) == shown
     if doubt is not None and spread is not None:
         assert show_doubt(doubt, shown[1]) == spread
+
+
+@pytest.mark.parametrize("kind", sorted(KINDS))
+@pytest.mark.parametrize("text", ["4k7", "7k", "7M", "3 m", "0.5", "2 µ"])
+def test_whatever_is_read_can_be_shown_again(kind: str, text: str) -> None:
+    """A prefix may stand where none is printed: the unit that comes back must still be one that there is."""
+    for unit in KINDS[kind].units:
+        try:
+            read = parse(text, kind, unit)
+        except QuantityError:
+            continue
+        assert read.unit in UNITS
+        again = parse(notation(read.value, kind, read.unit), kind, read.unit)
+        assert again.value == pytest.approx(read.value, rel=1e-9, abs=1e-12)

@@ -6,8 +6,8 @@ from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, HTTPException, Query, Request, Response
 
-from ..core.driver import exchange
 from ..core.driver.spec import DriverPart
+from ..core.exchange import DRIVERS
 from ..core.spec import bind
 from ..sheets.fields import part_fields
 from ..store.builds import new_id
@@ -31,14 +31,14 @@ def list_parts(store: Kept) -> list[DriverPart]:
 @router.post("/check")
 def check_part(part: DriverPart) -> m.PartForm:
     """The fields of a part with their help, and what keeps it from being compared; nothing is kept."""
-    wrong = exchange.problems(part)
+    wrong = DRIVERS.problems(part)
     return m.PartForm(fields=part_fields(part, wrong), ready=not wrong)
 
 
 @router.post("", status_code=201)
 def add_part(part: DriverPart, store: Kept) -> DriverPart:
     """Put a part of the builder's own on the shelf. 422 with the first thing that is wrong."""
-    wrong = exchange.problems(part)
+    wrong = DRIVERS.problems(part)
     if wrong:
         raise HTTPException(422, next(iter(wrong.values())))
     own = part.model_copy(update={"id": new_id(), "sample": False})
@@ -56,7 +56,7 @@ def take_part(part_id: BuildId, store: Kept) -> None:
 @router.get("/export")
 def export_parts(store: Kept, kind: Format = "csv") -> Response:
     """Every part of the shelf, as CSV or JSON."""
-    text = exchange.to_csv(store.shelf()) if kind == "csv" else exchange.to_json(store.shelf())
+    text = DRIVERS.to_csv(store.shelf()) if kind == "csv" else DRIVERS.to_json(store.shelf())
     media = "text/csv; charset=utf-8" if kind == "csv" else "application/json"
     return Response(text, media_type=media, headers={"content-disposition": f'attachment; filename="parts.{kind}"'})
 
@@ -66,7 +66,7 @@ async def import_parts(request: Request, store: Kept, kind: Format = "csv", keep
     """Take parts in. If any row is bad nothing is kept, unless ``keep_good`` asks for the good ones."""
     try:
         text = (await request.body()).decode("utf-8")
-        taken = (exchange.from_csv if kind == "csv" else exchange.from_json)(text, new_id)
+        taken = (DRIVERS.from_csv if kind == "csv" else DRIVERS.from_json)(text, new_id)
     except UnicodeDecodeError as error:
         raise HTTPException(422, "That is no text in UTF-8.") from error
     except ValueError as error:

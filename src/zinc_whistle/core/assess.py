@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import dataclasses
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
-from functools import cache
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from . import findings as f
@@ -26,8 +24,11 @@ from .loop import compute as loop
 from .motor import checks as motor_checks
 from .motor import low_speed, thermal
 from .motor.compute import AtSupply, Constants, at_supply
+from .naming import name_figures, node_below
 from .operating import Circuit, Context, DriveCircuit, DriveContext, LoadContext, contexts, servo_rail, solve
 from .power_stage import compute as stage
+from .power_stage import stage as discrete
+from .power_stage import stage_checks
 from .servo import compute as servo
 from .signals import compute as signals
 from .signals.spec import Controller
@@ -89,6 +90,7 @@ class DrivenAssessment(DriveAssessment):
     supply: supply.SupplyResult
     stage: stage.PowerStageResult
     signals: signals.SignalsResult
+    discrete: discrete.StageResult | None = None
 
     _ranked: list[Candidate] | None = None
 
@@ -201,8 +203,7 @@ def assess(build: Build, shelf: Sequence[DriverPart] = (), readings: Sequence[Re
     bind_parts(parts)
     ready = {}
     for id, at in contexts(build).items():
-        chosen = driver.evaluate(at, at.unit.part) if at.unit.part is not None else None
-        ready[id] = _Ready(at, chosen, chosen.circuit if chosen is not None else solve(at, None))
+        ready[id] = _ready(at)
     servos = {d.id: _servo(build, d) for d in build.drives if isinstance(d, ServoDrive)}
     demands = [*(_demand(r) for r in ready.values()), *(_servo_demand(d, s) for d, s in servos.values())]
     together = shared.compute(build, demands)
@@ -226,6 +227,19 @@ def assess(build: Build, shelf: Sequence[DriverPart] = (), readings: Sequence[Re
         name_figures(f"checks.{finding.code}", finding.use, figures)
     findings = sorted((*together.findings, *(x for d in drives.values() for x in d.findings)), key=f.order)
     return Assessment(build, bound, drives, together, figures, findings)
+
+
+def _ready(at: DriveContext) -> _Ready:
+    """A drive with what drives it worked out: a part of the shelf, or the unit's own stage."""
+    if at.unit.made_of == "stage":
+        built = discrete.evaluate(at)
+        return _Ready(replace(at, part=built.part), built, built.circuit)
+    chosen = driver.evaluate(at, at.part) if at.part is not None else None
+    return _Ready(at, chosen, chosen.circuit if chosen is not None else solve(at, None))
+
+
+def _built(ready: _Ready) -> discrete.StageResult | None:
+    return ready.chosen.result if isinstance(ready.chosen, discrete.StageCandidate) else None
 
 
 def _demand(ready: _Ready) -> Demand:
@@ -284,6 +298,7 @@ def _assess_motor(
         *supply.checks(at, feeding, _needs(at, together)),
         *driver_checks.checks(at, chosen, motor_here),
         *stage.checks(at, chosen, staged),
+        *(stage_checks.checks(at, built) if (built := _built(ready)) is not None else ()),
         *signals.checks(at, signalled),
         *wiring.checks(at, wired),
         *encoder.checks(at, counted),
@@ -292,7 +307,7 @@ def _assess_motor(
     return MotorAssessment(
         drive=drive, context=at, motor=at.motor, at_supply=motor_here, load=at.load, circuit=solved, chosen=chosen,
         shelf=shelf, heat=heat, low_speed=slow, supply=feeding, stage=staged, signals=signalled, wiring=wired,
-        encoder=counted, loop=looped, steps=tests, findings=found,
+        encoder=counted, loop=looped, steps=tests, findings=found, discrete=_built(ready),
     )  # fmt: skip
 
 
@@ -308,12 +323,13 @@ def _assess_load(
         *supply.checks(at, feeding, _needs(at, together)),
         *driver_checks.checks(at, chosen, None),
         *stage.checks(at, chosen, staged),
+        *(stage_checks.checks(at, built) if (built := _built(ready)) is not None else ()),
         *signals.checks(at, signalled),
         *wiring.checks(at, wired),
     ]
     return LoadAssessment(
         drive=at.drive, context=at, circuit=solved, chosen=chosen, shelf=shelf, supply=feeding, stage=staged,
-        signals=signalled, wiring=wired, steps=bench.load_steps(at, chosen), findings=found,
+        signals=signalled, wiring=wired, steps=bench.load_steps(at, chosen), findings=found, discrete=_built(ready),
     )  # fmt: skip
 
 
@@ -385,33 +401,6 @@ def _bench_findings(drive: str, steps: Sequence[bench.Step], readings: Sequence[
     return found
 
 
-def name_figures(prefix: str, thing: Any, into: dict[str, Figure]) -> None:
-    """Give every figure below ``thing`` an id from the fields that lead to it; the first name stays."""
-    if isinstance(thing, Figure):
-        if not thing.id:
-            thing.id = prefix
-            into[prefix] = thing
-    elif isinstance(thing, tuple | list):
-        for i, item in enumerate(thing):
-            name_figures(f"{prefix}.{getattr(item, 'id', '') or i}", item, into)
-    else:
-        for name in _parts_of(thing.__class__):
-            name_figures(f"{prefix}.{name}", getattr(thing, name), into)
-
-
-_SKIPPED = {
-    "drive", "build", "findings", "stale_readings", "stale_givens", "others", "sharing", "shelf", "_ranked", "checks",
-}  # fmt: skip
-
-
-@cache
-def _parts_of(kind: type) -> tuple[str, ...]:
-    """The fields of a result in which figures may lie; nothing of what is no result."""
-    if not dataclasses.is_dataclass(kind):
-        return ()
-    return tuple(x.name for x in dataclasses.fields(kind) if x.name not in _SKIPPED)
-
-
 def name_candidates(done: DrivenAssessment, into: dict[str, Figure]) -> None:
     """Give the figures of every candidate an id, for a sheet that shows them all."""
     for candidate in done.candidates:
@@ -429,7 +418,7 @@ def find_node(assessment: Assessment, id: str) -> Figure | Leaf | None:
                 name_candidates(drive, assessment.figures)
     named, _, below = id.partition("/")
     if named in assessment.figures:
-        return _below(assessment.figures[named], below)
+        return node_below(assessment.figures[named], below)
     given = assessment.bound.givens.get(id)
     if given is not None:
         return given.leaf
@@ -438,16 +427,3 @@ def find_node(assessment: Assessment, id: str) -> Figure | Leaf | None:
             if leaf.id == id:
                 return leaf
     return None
-
-
-def _below(figure: Figure, steps: str) -> Figure | Leaf | None:
-    """Follow input names down from a figure: ``R/R_m`` is the input R_m of its input R."""
-    at: Any = figure
-    for name in filter(None, steps.split("/")):
-        stem, _, place = name.partition(":")
-        if not isinstance(at, Figure) or stem not in at.law.names:
-            return None
-        at = at.inputs[at.law.names.index(stem)]
-        if place:
-            at = at[int(place)] if place.isdigit() and int(place) < len(at) else None
-    return at if isinstance(at, Figure | Leaf) else None

@@ -34,6 +34,15 @@ class Schools(Spec):
         },
         "run and peak",
     )
+    standoff: Literal["bus", "clamp", "twice"] = choice(
+        "Voltage of transistors",
+        {
+            "bus": "1.5 × the highest supply, braking included",
+            "clamp": "1.25 × the clamp's voltage, where a clamp is fitted",
+            "twice": "2 × the highest supply, where nothing clamps",
+        },
+        "bus",
+    )
 
 
 class _Wired(Item):
@@ -49,6 +58,10 @@ class _Driven(_Wired):
 
     unit: str = Field("", max_length=40, description="Driver unit")
     channel: Given = given("number", "1", "Channel of the unit", default="1", low=1, high=16, whole=True)
+    joined: Given = given(
+        "number", "1", "Channels joined", default="1", origin="chosen", low=1, high=4, whole=True,
+        help="Two channels side by side carry twice the current, where the part's sheet allows it.",
+    )  # fmt: skip
     signals: SignalsSpec = Field(default_factory=SignalsSpec)
 
 

@@ -60,6 +60,8 @@ class DriveContext:
     build: Build
     drive: MotorDrive | LoadDrive
     unit: DriverUnit
+    part: DriverPart | None
+    """What drives it: the unit's part, or its stage seen as one."""
     source: Source
     volts: Window
     controller: Controller
@@ -127,6 +129,7 @@ class Circuit(DriveCircuit):
     motor_volts: Figure
     inner_resistance: Figure
     lost_volts: Figure
+    stall_torque: Figure
 
 
 T = TypeVar("T", bound=Item)
@@ -150,6 +153,7 @@ def _common(build: Build, drive: MotorDrive | LoadDrive) -> dict[str, Any]:
         "build": build,
         "drive": drive,
         "unit": unit,
+        "part": unit.part if unit.made_of == "part" else None,
         "source": source,
         "volts": volts,
         "controller": controller,
@@ -158,7 +162,7 @@ def _common(build: Build, drive: MotorDrive | LoadDrive) -> dict[str, Any]:
         "supply_wire": supply_wire,
         "motor_wire": wire(drive.wiring.motor_run),
         "feed_resistance": driver_rules.feed_resistance(volts.resistance, supply_wire.resistance),
-        "links": (drive.chosen("unit"), drive.chosen("controller"), unit.chosen("source")),
+        "links": (drive.chosen("unit"), drive.chosen("controller"), unit.chosen("source"), unit.chosen("made_of")),
     }
 
 
@@ -229,20 +233,17 @@ class _Ways:
     hot: Node
 
 
-def _through(part: DriverPart | None) -> _Ways:
+def _through(part: DriverPart | None, drive: MotorDrive | LoadDrive) -> _Ways:
     if part is None:
         return _Ways(NO_VOLTS, NO_OHMS, NO_OHMS)
-    return _Ways(
-        part.drop_v.leaf,
-        part.on_resistance.leaf,
-        driver_rules.hot_resistance(part.on_resistance.leaf, part.hot_factor.leaf),
-    )
+    cold = driver_rules.joined_resistance(part.on_resistance.leaf, drive.joined.leaf)
+    return _Ways(part.drop_v.leaf, cold, driver_rules.hot_resistance(cold, part.hot_factor.leaf))
 
 
 def load_circuit(at: DriveContext, part: DriverPart | None) -> DriveCircuit:
     """The cases of a resistive load: its current at full and flat, its inrush, and the volts it gets."""
     assert isinstance(at, LoadContext)
-    way, volts, feed = _through(part), at.volts, at.feed_resistance
+    way, volts, feed = _through(part, at.drive), at.volts, at.feed_resistance
     load = at.load
     round_cold = driver_rules.loop_resistance(
         volts.resistance, at.supply_wire.resistance, way.cold, at.motor_wire.resistance, load.resistance, case="cold"
@@ -279,7 +280,7 @@ def load_circuit(at: DriveContext, part: DriverPart | None) -> DriveCircuit:
 
 def circuit(at: Context, part: DriverPart | None) -> Circuit:
     """The operating cases of a motor's drive with ``part`` between source and motor."""
-    way = _through(part)
+    way = _through(part, at.drive)
     drop, cold_r, hot_r = way.drop, way.cold, way.hot
     brush, k_e = at.motor.brush_drop, at.motor.motor_constant
     full, nominal, flat, source_r = at.volts.full, at.volts.nominal, at.volts.flat, at.volts.resistance
@@ -326,6 +327,7 @@ def circuit(at: Context, part: DriverPart | None) -> Circuit:
         inner_resistance=driver_rules.loop_resistance(
             NO_OHMS, NO_OHMS, hot_r, leads, at.winding_hot, case="hot", title="Resistance after the bridge"
         ),
+        stall_torque=driver_rules.stall_torque_left(k_e, stall_flat, at.motor.friction_a, case="supply flat, cold"),
         lost_volts=driver_rules.fixed_drops(drop, brush, because=[at.drive.motor.chosen("known_by")]),
     )
 

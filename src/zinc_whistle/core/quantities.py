@@ -160,7 +160,8 @@ def parse(text: str, kind_name: str, unit: str = "") -> Quantity:
         doubt = limit / COVERAGE
     elif "±" in text.replace("+/-", "±"):
         raise QuantityError(f"“{text.strip()}” ends at its ±: write how much.")
-    return Quantity(value, doubt, used.symbol)
+    # A prefix on what is never printed with one (7k kilograms, 4k7 to 1) is read and shown again without it.
+    return Quantity(value, doubt, used.symbol if used.symbol in UNITS else default.symbol)
 
 
 def _group(number: str) -> str:

@@ -48,6 +48,13 @@ class Given(BaseModel):
         return leaf  # type: ignore[no-any-return]
 
 
+def standing_for(node: Any) -> Given:
+    """A given that is no text but a figure (or another given): a part that is computed can pass for one of the shelf."""
+    made = Given(value=node.value, origin="chosen")
+    made._leaf = node
+    return made
+
+
 @dataclass(frozen=True, slots=True)
 class Ask:
     """What a field asks for: its kind of quantity, unit, label, allowed range and a line of help."""

@@ -234,6 +234,7 @@ KINDS: dict[str, Kind] = {
         _kind("speed constant", "rad/s/V rpm/V", "rpm/V"),
         _kind("inductance per length", "H/m", "nH/m µH/m"),
         _kind("fuse factor", "A·√s/m²", "A·√s/m²"),
+        _kind("joule integral", "A²·s", "A²·s"),
         _kind("heat capacity", "J/K", "J/K"),
         _kind("velocity", "m/s mm/s cm/s km/h", "mm/s m/s"),
         _kind("acceleration of gravity", "m/s²", "m/s²"),

@@ -314,6 +314,22 @@ class Solved(Rule):
         self.unknown, self.all_names = self.names[0], self.names
         self.names = self.names[1:]
         self._start = self.names.index(start)
+        plain = {n: float(c) for n, c in self.constants.items()}
+        self._gain = expressions.compiled(
+            expressions.derivative(self._body, self.unknown), self.all_names, plain, arrays=True
+        )
+
+    def steady(self, *values: Any) -> Any:
+        """The fixed point on plain arrays that broadcast; nan where it runs away or a value is nan."""
+        x = np.asarray(values[self._start], dtype=float)
+        for _ in range(60):
+            gain = self._gain(x, *values)
+            with np.errstate(divide="ignore", invalid="ignore"):
+                step = (self.bare(x, *values) - x) / (1.0 - gain)
+                x = np.where(np.less(gain, 1.0), x + step, np.nan)
+                if not np.any(np.abs(step) > 1e-12 * np.maximum(1.0, np.abs(x))):
+                    break
+        return x
 
     def evaluate(self, values: Sequence[Any]) -> float:
         x = float(values[self._start])

@@ -10,8 +10,10 @@ from typing import Any, get_args
 from pydantic import BaseModel
 
 from ..core.build import Build, bind_build
+from ..core.components.spec import CLASSES, Component
 from ..core.driver.spec import DriverPart
 from ..core.motor.spec import MotorPart
+from ..core.power_stage.stage_spec import SLOTS
 from ..core.signals.spec import Controller
 from ..core.spec import Given
 
@@ -60,6 +62,18 @@ def sample_motors() -> list[MotorPart]:
 
 
 @cache
+def _sample_components() -> tuple[dict[str, Any], ...]:
+    return tuple(
+        expand(c, CLASSES[c["kind"]][1], "data sheet") | {"sample": True} for c in _read("components.json")
+    )
+
+
+def sample_components() -> list[Component]:
+    """The invented components that every shelf starts with, each marked as a sample."""
+    return [CLASSES[c["kind"]][1].model_validate(c) for c in _sample_components()]
+
+
+@cache
 def _sample_parts() -> tuple[dict[str, Any], ...]:
     return tuple(expand(p, DriverPart, "data sheet") | {"sample": True} for p in _read("shelf.json"))
 
@@ -78,12 +92,20 @@ def _filled(compact: dict[str, Any]) -> dict[str, Any]:
     parts = {p["id"]: p for p in _sample_parts()}
     profiles = {c.id: c for c in controllers()}
     compact = {**compact}
-    compact["units"] = [{**u, "part": parts.get(u.get("part", ""))} for u in compact["units"]]
+    compact["units"] = [{**_staged(u), "part": parts.get(u.get("part", ""))} for u in compact["units"]]
     compact["controllers"] = [
         profiles[name].model_dump() | {"id": f"c{i}", "regulator": "r1"}
         for i, name in enumerate(compact["controllers"], 1)
     ]
     return compact
+
+
+def _staged(unit: dict[str, Any]) -> dict[str, Any]:
+    """A unit whose stage names its parts by id, with copies from the shelf in their places."""
+    if "stage" not in unit:
+        return unit
+    shelf = {c["id"]: c for c in _sample_components()}
+    return {**unit, "stage": {k: shelf[v] if k in SLOTS else v for k, v in unit["stage"].items()}}
 
 
 def _measured(motor: dict[str, Any]) -> None:

@@ -35,7 +35,7 @@ from .views import figure_view, finding_view, text_of
 
 def driver(done: DrivenAssessment) -> p.DriverPicture:
     """The comparison of every candidate."""
-    at, chosen = done.context, done.context.unit.part
+    at, chosen = done.context, done.context.part
     views = [_candidate(at, c, chosen is not None and c.part.id == chosen.id) for c in done.candidates]
     shown: list[p.VerdictView] = []
     if done.chosen is not None:
@@ -149,7 +149,7 @@ def wiring(done: DriveAssessment) -> p.WiringPicture:
         blocks = {
             "source": at.source.name or "Source",
             "fuse": f"Fuse {text_of(at.source.fuse.leaf)}",
-            "driver": at.unit.part.name if at.unit.part is not None else "Driver",
+            "driver": at.part.name if at.part is not None else "Driver",
             "motor": (done.drive.motor.name if isinstance(done, MotorAssessment) else done.drive.name) or "Motor",
             "controller": controller.name or "Controller",
         }

@@ -28,7 +28,7 @@ def motor(done: MotorAssessment, shelf: Sequence[MotorPart], other: MotorAssessm
     at = done.context
     drawn = curve(done.motor, at.volts.nominal.value, done.at_supply)
     limit_text, limit_torque = "", None
-    part, k_e, i_0 = at.unit.part, done.motor.motor_constant.value, done.motor.friction_a.value
+    part, k_e, i_0 = at.part, done.motor.motor_constant.value, done.motor.friction_a.value
     if part is not None and part.continuous_a.value is not None and k_e is not None and i_0 is not None:
         limit_torque = one_in(float(motor_rules.torque_at.bare(k_e, part.continuous_a.value, i_0)), "mN·m")
         limit_text = f"driver, continuous {phrase(part.continuous_a.value, 'current')}"

@@ -29,8 +29,8 @@ def supply(all: Assessment, done: DriveAssessment) -> p.SupplyPicture:
     need = None
     if isinstance(done, DrivenAssessment):
         at, result = done.context, done.supply
-        if at.unit.part is not None:
-            band(at.unit.part.name, at.unit.part.v_min.leaf, at.unit.part.v_max.leaf, "window")
+        if at.part is not None:
+            band(at.part.name, at.part.v_min.leaf, at.part.v_max.leaf, "window")
         band("At the driver, flat and working", result.bus_working, result.bus_working, "moment")
         band("At the driver, flat and starting", result.bus_start, result.bus_start, "moment")
         band("At the driver, flat and jammed", result.bus_jam, result.bus_jam, "moment")

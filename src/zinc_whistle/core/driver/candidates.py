@@ -61,7 +61,8 @@ def heat_of(at: DriveContext, part: DriverPart) -> Heat:
     """Losses and junction temperature at the RMS current, supply full, hottest air, real PWM frequency."""
     current, volts, frequency = at.rms_current, at.volts.full, at.plan.frequency
     air, limit = at.build.ambient.hot.leaf, part.junction_limit.leaf
-    resistance, factor, time = part.on_resistance.leaf, part.hot_factor.leaf, part.switching_time.leaf
+    resistance = rules.joined_resistance(part.on_resistance.leaf, at.drive.joined.leaf)
+    factor, time = part.hot_factor.leaf, part.switching_time.leaf
     drop, own = part.drop_v.leaf, part.quiescent_a.leaf
     fixed = rules.fixed_heat(drop, current, volts, time, frequency, own)
     lost, hot = rules.linear_loss(drop, volts, time, frequency), rules.hot_resistance(resistance, factor)
@@ -91,8 +92,11 @@ def heat_of(at: DriveContext, part: DriverPart) -> Heat:
 
 def evaluate(at: DriveContext, part: DriverPart) -> Candidate:
     """All checks of one part in this drive."""
-    solved = solve(at, part)
-    heat = heat_of(at, part)
+    return held_against(at, part, solve(at, part), heat_of(at, part))
+
+
+def held_against(at: DriveContext, part: DriverPart, solved: DriveCircuit, heat: Heat) -> Candidate:
+    """The candidate that a part makes whose circuit and heat are known."""
     checks = (
         *_voltage_checks(at, part, solved),
         *_current_checks(at, part, solved, at.build.schools.sizing),
@@ -139,7 +143,8 @@ def _voltage_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit) ->
 
 def _current_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit, school: str) -> tuple[Finding, ...]:
     drive, because = at.drive.id, [at.build.schools.chosen("sizing")]
-    continuous, peak = part.continuous_a.leaf, part.peak_a.leaf
+    continuous = rules.joined_current(part.continuous_a.leaf, at.drive.joined.leaf)
+    peak = rules.joined_current(part.peak_a.leaf, at.drive.joined.leaf)
     if school == "stall":
         return (
             f.upper("driver.stall", STATION, "Stall within continuous", solved.stall_full, continuous,
@@ -211,12 +216,22 @@ def _ability_checks(at: DriveContext, part: DriverPart) -> tuple[Finding, ...]:
     return tuple(found)
 
 
+def _channels_of(at: DriveContext) -> range | None:
+    """The channels that a drive takes: its own, and those joined to it."""
+    first, count = at.drive.channel.value, at.drive.joined.value
+    return None if first is None or count is None else range(int(first), int(first + count))
+
+
 def _channel_check(at: DriveContext, part: DriverPart) -> Finding:
-    """The drive's channel exists on the part, and no other drive has it."""
-    own, most = at.drive.channel.value, part.channels.value
-    other = next((o.drive.name or o.drive.id for o in at.sharing if o.drive.channel.value == own), None)
-    todo = f"“{other}” has that channel: take another one, or another driver unit." if other else (
-        "This part has fewer channels: take a lower channel number, a part with more, or a driver unit of its own.")  # fmt: skip
-    known = None if own is None or most is None else own <= most and other is None
+    """The drive's channels exist on the part, may be joined, and no other drive has them."""
+    own, most = _channels_of(at), part.channels.value
+    others = {o.drive.name or o.drive.id: _channels_of(o) for o in at.sharing}
+    other = next((name for name, theirs in others.items() if own and theirs and set(own) & set(theirs)), None)
+    todo = "This part has fewer channels: take a lower channel number, a part with more, or a driver unit of its own."
+    if other:
+        todo = f"“{other}” has that channel: take another one, or another driver unit."
+    known = None if own is None or most is None else own.stop - 1 <= most and other is None
+    if known and own is not None and len(own) > 1 and part.joins == "no":
+        known, todo = False, "Its sheet does not allow joined channels: take one channel, or another part."
     return f.yes_no("driver.channel", STATION, "A channel of its own", known, todo, drive=at.drive.id,
                     where=f"{at.drive.path}.channel", destructive=False, unknown="Not known yet: give the channel.")  # fmt: skip

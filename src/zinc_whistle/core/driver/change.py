@@ -39,9 +39,10 @@ def _part(field: str, kind: str, unit: str, words: str) -> Callable[[DriveContex
 
     def made(at: DriveContext, candidate: Candidate, finding: Finding) -> Change:
         stress, limit = _value(finding.stress), _value(finding.limit)
+        rated = stress * ROOM / (_value(at.drive.joined.leaf) or 1.0)
         return Change(
-            f"Would hold below {phrase(limit, kind, unit)}, or with {words} {phrase(stress * ROOM, kind, unit)}",
-            f"part.{field}", notation(stress * ROOM, kind, unit),
+            f"Would hold below {phrase(limit, kind, unit)}, or with {words} {phrase(rated, kind, unit)}",
+            f"part.{field}", notation(rated, kind, unit),
         )  # fmt: skip
 
     return made
@@ -78,7 +79,8 @@ def _heat(at: DriveContext, candidate: Candidate, finding: Finding) -> Change | 
     """The thermal path that would shed the heat at the limit, the neighbours' heat counted."""
     part = candidate.part
     air, limit = _value(at.build.ambient.hot.leaf), _value(part.junction_limit.leaf)
-    hot = _value(part.on_resistance.leaf) * _value(part.hot_factor.leaf)
+    joined = _value(at.drive.joined.leaf) or 1.0
+    hot = _value(part.on_resistance.leaf) * _value(part.hot_factor.leaf) / joined
     volts, frequency = _value(at.volts.full), _value(at.plan.frequency)
     heat = volts * _value(part.quiescent_a.leaf)
     for current in (_value(at.rms_current), *(_value(o.rms_current) for o in at.sharing)):

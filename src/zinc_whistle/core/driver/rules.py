@@ -9,6 +9,8 @@ from ..kinds import (
     Hertz,
     KelvinPerWatt,
     MotorConstant,
+    NewtonMetre,
+    Number,
     Ohm,
     RadPerSecond,
     Ratio,
@@ -53,6 +55,16 @@ def braking_in_circuit(K_e: MotorConstant, omega: RadPerSecond, V_0: Volt, V_b: 
 @rule("R_hot", source="the part's own factor at its junction limit", title="On-resistance, hot")
 def hot_resistance(R_on: Ohm, h: Ratio) -> Ohm:
     return R_on * h
+
+
+@rule("R_on/n", source="joined channels lie side by side", title="On-resistance, channels joined")
+def joined_resistance(R_on: Ohm, n: Number) -> Ohm:
+    return R_on / n
+
+
+@rule("n I", source="joined channels share the current", title="Rated current, channels joined")
+def joined_current(I: Ampere, n: Number) -> Ampere:
+    return n * I
 
 
 @rule("V_drop", source="fixed drop and on-resistance", title="Drop in the driver")
@@ -157,3 +169,8 @@ def current_allowed(P_max: Watt, a: Volt, R_hot: Ohm) -> Ampere:
 @rule("V_sense", source="gain of the part", title="Sense signal at the peak")
 def sense_volts(k: SenseGain, I: Ampere) -> Volt:
     return k * I
+
+
+@rule("T_s", source=CIRCUIT + ", at standstill, supply flat", title="Stall torque that is left")
+def stall_torque_left(K_e: MotorConstant, I_s: Ampere, I_0: Ampere) -> NewtonMetre:
+    return K_e * (I_s - I_0)

@@ -6,6 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
+from ..power_stage.stage_spec import StageSpec
 from ..spec import Given, Item, Spec, choice, given
 from ..wiring.spec import Run
 
@@ -31,6 +32,7 @@ InputStyle = Literal[
     "two inputs and enable",
     "coil and pwm",
     "one input",
+    "two gates",
 ]
 INPUT_STYLES: dict[str, str] = {
     "two inputs": "Two inputs",
@@ -39,6 +41,7 @@ INPUT_STYLES: dict[str, str] = {
     "two inputs and enable": "Two inputs and enable",
     "coil and pwm": "Relay coils and PWM",
     "one input": "One input",
+    "two gates": "A gate above, a gate below",
 }
 YES_NO = {"yes": "Yes", "no": "No"}
 
@@ -51,6 +54,9 @@ class DriverPart(Item):
     kind: PartKind = choice("Kind", PART_KINDS, "mosfet bridge")
     input_style: InputStyle = choice("Inputs", INPUT_STYLES, "two inputs")
     channels: Given = given("number", "1", "Channels", default="1", low=1, high=16, whole=True)
+    joins: Literal["yes", "no"] = choice(
+        "Channels may be joined", YES_NO, "no", help="Only if the sheet says so: inputs and outputs side by side."
+    )
     v_min: Given = given(
         "voltage",
         "V",
@@ -182,7 +188,11 @@ class DriverUnit(Item):
 
     name: str = Field("", max_length=80, description="Name")
     source: str = Field("", max_length=40, description="Fed from")
+    made_of: Literal["part", "stage"] = choice(
+        "Made of", {"part": "A driver from the shelf", "stage": "A stage built from transistors"}, "part"
+    )
     part: DriverPart | None = Field(None, description="The part, copied from the shelf")
+    stage: StageSpec = Field(default_factory=StageSpec)
     jam_stop: Literal["none", "fuse", "program", "driver limit"] = choice(
         "What acts in a jam",
         {

@@ -126,9 +126,9 @@ def checks(at: Context, result: LoopResult) -> list[Finding]:
         return []
     gain = f"{spec.path}.gain"
     found = []
-    if at.unit.part is not None:
+    if at.part is not None:
         found.append(f.upper(
-            "loop.current", STATION, "Current in the step", result.peak_current, at.unit.part.peak_a.leaf,
+            "loop.current", STATION, "Current in the step", result.peak_current, at.part.peak_a.leaf,
             "Ramp the target, lower the gain, or let the driver limit the current.", drive=drive, where=gain,
         ))  # fmt: skip
     return [

@@ -87,12 +87,6 @@ def heat_sink(T_j: Celsius, T_a: Celsius, P: Watt, R_JC: KelvinPerWatt, R_CS: Ke
     return (T_j - T_a) / P - R_JC - R_CS
 
 
-@rule("I_1", source="conductances share: one at the low end of the spread, the others at the high end",
-      title="Current of the busiest switch")  # fmt: skip
-def busiest_share(I: Ampere, n: Number, s: Fraction) -> Ampere:
-    return I * (1 + s) / ((1 + s) + (n - 1) * (1 - s))
-
-
 @rule("I_g,on", source=BALOGH, title="Gate current, turning on")
 def gate_current_on(V_drv: Volt, V_pl: Volt, R: Ohm) -> Ampere:
     return (V_drv - V_pl) / R

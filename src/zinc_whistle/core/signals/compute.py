@@ -46,8 +46,8 @@ def compute(at: DriveContext, solved: DriveCircuit) -> SignalsResult:
     if spec.decay == "locked anti-phase":
         swing, duty = rules.double_swing(full), rules.antiphase_duty(solved.duty_full)
     limit: Node = at.unit.current_limit.leaf
-    if at.unit.current_limit.value is None and at.unit.part is not None:
-        limit = at.unit.part.continuous_a.leaf
+    if at.unit.current_limit.value is None and at.part is not None:
+        limit = at.part.continuous_a.leaf
     ripple = shortest = None
     ramp: Node = spec.ramp_time.leaf
     if isinstance(at, Context):
@@ -96,8 +96,8 @@ def checks(at: DriveContext, result: SignalsResult) -> list[Finding]:
             "Take a longer ramp, or raise the current limit if the driver bears it.", drive=drive, over="warn",
             where=f"{spec.path}.ramp_time", remedy=_longer_ramp(result, f"{spec.path}.ramp_time"),
         ))  # fmt: skip
-    if at.unit.part is not None and spec.decay == "locked anti-phase":
-        one_way = at.unit.part.reverses == "no"
+    if at.part is not None and spec.decay == "locked anti-phase":
+        one_way = at.part.reverses == "no"
         found.append(f.yes_no("signals.mode", STATION, "The driver can do this drive mode", not one_way,
                               "Locked anti-phase needs a bridge: take sign-magnitude.", drive=drive, destructive=False))  # fmt: skip
     return found
@@ -154,4 +154,4 @@ def strip(at: Context, result: SignalsResult, periods: int = 3, points: int = 60
 
 def table(at: DriveContext) -> Table | None:
     """The truth table of the chosen part; None without one."""
-    return truth_table(at.unit.part.input_style, at.drive.signals.decay) if at.unit.part is not None else None
+    return truth_table(at.part.input_style, at.drive.signals.decay) if at.part is not None else None

@@ -64,6 +64,16 @@ _ONE_WAY = {
             Row(("change", "change", "1"), "—", "—", "forbidden: never change over under current"),
         ),
     ),
+    "two gates": Table(
+        ("HIGH", "LOW"), ("pwm", "pwm"),
+        (
+            Row(("PWM", "not PWM"), "PWM", "0", "runs one way, brakes between pulses"),
+            Row(("PWM", "0"), "PWM", "0", "runs one way, the lower diode carries between pulses"),
+            Row(("0", "1"), "0", "0", "brakes"),
+            Row(("0", "0"), "open", "0", "coasts"),
+            Row(("1", "1"), "—", "—", "forbidden: both on short the supply"),
+        ),
+    ),
     "one input": Table(
         ("PWM",), ("pwm",),
         (Row(("PWM",), "supply", "switched", "runs one way"), Row(("0",), "supply", "open", "coasts through its diode")),

@@ -16,10 +16,6 @@ from .kit import Ask, Givens, ResultMap, Sum, SumError
 from .stage_sums import STAGE_SUMS
 
 PRESCALERS = [1, 8, 64, 256, 1024]
-TRACK = {
-    "outer": Constant("0.048 A", 0.048, "current", "IPC-2221, outer layer"),
-    "inner": Constant("0.024 A", 0.024, "current", "IPC-2221, inner layer"),
-}
 
 
 def _wire(g: Givens) -> ResultMap:
@@ -34,7 +30,7 @@ def _wire(g: Givens) -> ResultMap:
 
 
 def _trace(g: Givens) -> ResultMap:
-    area = wire_rules.track_area(g["current_a"], TRACK[g["layer"]], g["rise_k"])
+    area = wire_rules.track_area(g["current_a"], wire_rules.TRACK[g["layer"]], g["rise_k"])
     width = wire_rules.track_width(area, g["copper_oz"])
     return {"width_mm": (width, "mm"), "width_mil": (width, "mil"), "area_mil2": (area, "mil²")}
 

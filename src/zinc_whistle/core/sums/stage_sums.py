@@ -5,6 +5,7 @@ from __future__ import annotations
 from ..bands import bands_of, value_of
 from ..load import rules as load_rules
 from ..power_stage import rules as capacitor_rules
+from ..power_stage import stage_rules
 from ..power_stage import switch_rules as r
 from ..supply import rules as supply_rules
 from ..units import KINDS
@@ -68,7 +69,8 @@ def _bootstrap(g: Givens) -> ResultMap:
 def _parallel(g: Givens) -> ResultMap:
     if not 0 <= g["spread"].value < 1:
         raise SumError("spread: give a share between 0 and 100 %.")
-    return {"busiest_a": (r.busiest_share(g["current_a"], g["count"], g["spread"]), "A")}
+    share = stage_rules.busiest_share(g["count"], g["spread"])
+    return {"busiest_a": (stage_rules.busiest_current(g["current_a"], share), "A"), "share": (share, "1")}
 
 
 def _sink(g: Givens) -> ResultMap:

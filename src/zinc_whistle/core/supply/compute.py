@@ -74,7 +74,7 @@ def compute(at: DriveContext, solved: DriveCircuit, demands: list[Demand]) -> Su
 def _remedies(at: DriveContext, solved: DriveCircuit) -> dict[str, Figure | None]:
     """What keeps the bus below the part's limit when the source cannot take the energy back."""
     empty = {"returned_energy": None, "braking_capacitor": None, "brake_resistor": None, "brake_power": None}
-    part, clamp = at.unit.part, at.build.supply.clamp_v
+    part, clamp = at.part, at.build.supply.clamp_v
     if part is None or not isinstance(at, Context) or not isinstance(solved, Circuit):
         return empty  # type: ignore[return-value]
     because = [presence(clamp.leaf)]
@@ -94,9 +94,9 @@ def checks(at: DriveContext, result: SupplyResult, needs: Node | None) -> list[F
     """Brown-out at start and in a jam, and plugging in live, with every other drive on the source."""
     drive, source = at.drive.id, at.source
     found: list[Finding] = []
-    if at.unit.part is not None:
+    if at.part is not None:
         found.append(f.upper(
-            "supply.plug_in", STATION, "Ringing, plugged in live", result.plug_in_peak, at.unit.part.v_absolute.leaf,
+            "supply.plug_in", STATION, "Ringing, plugged in live", result.plug_in_peak, at.part.v_absolute.leaf,
             "Put an electrolytic capacitor beside the driver: its resistance damps the lead. Or switch on after "
             "plugging in.", drive=drive, over="warn", where=f"{at.unit.path}.bulk_capacitance",
         ))  # fmt: skip

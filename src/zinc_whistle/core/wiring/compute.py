@@ -99,7 +99,7 @@ def has_encoder(at: DriveContext) -> bool:
 def needed(at: DriveContext) -> list[tuple[str, str]]:
     """The signals that this drive asks of its controller, and what a pin must do for each."""
     wanted: list[tuple[str, str]] = []
-    part = at.unit.part
+    part = at.part
     if part is not None:
         table = truth_table(part.input_style, at.drive.signals.decay)
         wanted += list(zip(table.names, table.needs, strict=True))
@@ -272,7 +272,7 @@ def checks(at: DriveContext, result: WiringResult) -> list[Finding]:
     apart = sorted(b for b, r in result.grounds.items() if r != result.grounds.get("source"))
     missing = [c for c in result.connections if not c.made and c.signal != GROUND]
     refused = [u for u in result.pins if u.refusal]
-    named = bool(at.unit.part) or bool(result.pins)
+    named = bool(at.part) or bool(result.pins)
     found = [
         f.yes_no("wiring.ground", STATION, "One common ground", not split,
                  f"Join the ground of the {' and the '.join(apart)} to the battery's minus." if apart else "", drive=drive,

@@ -23,6 +23,10 @@ PI_QUARTER = Constant("π/4", 0.7853981633974483, "number")
 ONE_MIL2 = Constant("1 mil²", 0.0254e-3**2, "area")
 ONE_AMPERE = Constant("1 A", 1.0, "current")
 ONE_KELVIN = Constant("1 K", 1.0, "temperature difference")
+TRACK = {
+    "outer": Constant("0.048 A", 0.048, "current", "IPC-2221, outer layer"),
+    "inner": Constant("0.024 A", 0.024, "current", "IPC-2221, inner layer"),
+}
 GAUGE_SOURCE = "ASTM B258, American wire gauge"
 IPC = "IPC-2221, generic standard on printed board design: I = k ΔT^0.44 A^0.725"
 
@@ -70,3 +74,13 @@ def track_area(I: Ampere, k: Ampere, dT: Kelvin) -> SquareMetre:
 @rule("w", source="area over thickness", title="Track width")
 def track_width(A: SquareMetre, t: Metre) -> Metre:
     return A / t
+
+
+@rule("A", source="width × thickness", title="Track's cross-section")
+def track_section(w: Metre, t: Metre) -> SquareMetre:
+    return w * t
+
+
+@rule("ΔT", source="IPC-2221, turned over: I = k ΔT^0.44 A^0.725 (from memory)", title="Track warms by")
+def track_warms(I: Ampere, k: Ampere, A: SquareMetre) -> Kelvin:
+    return ONE_KELVIN * exp(log(I / (k * exp(0.725 * log(A / ONE_MIL2)))) / 0.44)

@@ -63,9 +63,7 @@ def sample_motors() -> list[MotorPart]:
 
 @cache
 def _sample_components() -> tuple[dict[str, Any], ...]:
-    return tuple(
-        expand(c, CLASSES[c["kind"]][1], "data sheet") | {"sample": True} for c in _read("components.json")
-    )
+    return tuple(expand(c, CLASSES[c["kind"]][1], "data sheet") | {"sample": True} for c in _read("components.json"))
 
 
 def sample_components() -> list[Component]:

@@ -45,11 +45,11 @@ def places_of(circuit: str) -> dict[str, int]:
     return {"switch": switches, "upper": 2, "relay": 2, "diode": 1, "heat_sink": 1, "fuse": 1, "guard": 1}
 
 
-def drivers_needed(stage: StageSpec, driver: GateDriver) -> int:
+def drivers_needed(stage: StageSpec, driver: GateDriver, parallel: int) -> int:
     """Gate-driver packages: each output serves one place, or one transistor where each has a channel of its own."""
     channels = max(int(driver.channels.value or 1), 1)
     places = places_of(stage.circuit)["switch"] + (2 if stage.circuit == "p/n bridge" else 0)
-    wanted = places * (int(stage.parallel.value or 1) if stage.gates == "channel" else 1)
+    wanted = places * (parallel if stage.gates == "channel" else 1)
     return -(-wanted // channels)
 
 
@@ -62,7 +62,7 @@ def materials(stage: StageSpec) -> Materials:
         part = getattr(stage, slot)
         if part is None:
             continue
-        number = drivers_needed(stage, part) if slot == "gate_driver" else counts[slot]
+        number = drivers_needed(stage, part, parallel) if slot == "gate_driver" else counts[slot]
         if slot in ("switch", "upper"):
             number *= parallel if part.kind == "mosfet" else 1
         price = s.line_price(part.price.leaf, Constant(str(number), float(number), "number"), because=[stage.chosen("circuit"), stage.chosen("gates"), stage.parallel.leaf])  # fmt: skip

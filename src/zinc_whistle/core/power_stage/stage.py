@@ -40,6 +40,7 @@ class StageResult:
     """A discrete stage's figures: gates, heat by place, what the driver's gates see, and what it costs."""
 
     spec: StageSpec
+    around: Surround
     sigma: Node
     current: Figure
     duty: Figure
@@ -229,7 +230,7 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
         own, moved = (upper_device, upper_times) if plan.upper else (device, times)
         heats.append(arrange.place_heat(k, plan, own, moved, arrange.thermal_way(k, own, cooling), around, sigma))
     result = StageResult(
-        spec=stage, sigma=sigma, current=k(s.busiest_current, at.rms_current, sigma), duty=duty, gate=gate,
+        spec=stage, around=around, sigma=sigma, current=k(s.busiest_current, at.rms_current, sigma), duty=duty, gate=gate,
         gate_low=low, gate_high=high, upper_gate=clamped, times=times, upper_times=upper_times, places=tuple(heats),
         count=count, sink_needed=heats[0].heat, highest_bus=highest_bus(at, stage),
         gate_power=_gate_power(k, part, high, at), materials=materials(stage),
@@ -299,7 +300,10 @@ def _rate(part: DriverPart, at: DriveContext, stage: StageSpec, result: StageRes
     bus_fed = stage.gate_fed == "bus" and driver is not None
     part.v_min = driver.supply_min if driver is not None and bus_fed else standing_for(NOTHING["voltage"])
     part.v_max = part.v_absolute = standing_for(rating_of(stage, k, switch))
-    part.continuous_a, part.continuous_condition = standing_for(heat.allowed_current), "the hottest air, as computed here"
+    part.continuous_a, part.continuous_condition = (
+        standing_for(heat.allowed_current),
+        "the hottest air, as computed here",
+    )
     part.peak_a = standing_for(_peak(stage, k, switch, result))
     part.peak_time = standing_for(_bears(at, stage, k, switch, result))
     part.pwm_limit = standing_for(

@@ -7,7 +7,9 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.build import Build
+from ..core.components.spec import Class
 from ..core.motor.spec import MotorSpec
+from ..core.power_stage.stage_spec import StageSpec
 from ..sheets.fields import Field as Field_
 
 Name = Field(min_length=1, max_length=80, pattern=r"\S")
@@ -175,6 +177,57 @@ class PartForm(BaseModel):
 
     fields: list[Field_]
     ready: bool
+
+
+class ComponentClass(BaseModel):
+    """A class of the shelf: its kind, its plural, how many are on the shelf and how many of them the builder's own."""
+
+    kind: Class
+    label: str
+    count: int
+    own: int
+
+
+class AskDesign(Strict):
+    """Which drive's stage to design, what stays as it is, and whether it must not whine."""
+
+    build: Build
+    drive: str = Field(max_length=40)
+    locks: list[Literal["switch", "parallel", "gate_driver", "gate_resistor", "frequency", "heat_sink"]] = Field(
+        default_factory=list, max_length=6
+    )
+    quiet: bool = True
+
+
+class DesignView(BaseModel):
+    """One design: in words, its scores as texts, its tight spots, and what to put into the build."""
+
+    label: str
+    words: list[str]
+    price: str
+    heat: str
+    junction: str
+    use: float
+    use_text: str
+    tight: list[str]
+    stage: StageSpec
+    frequency: str
+
+
+class DesignsView(BaseModel):
+    """The designs, how many combinations were looked at and how many hold; the reason where none does."""
+
+    designs: list[DesignView]
+    looked_at: int
+    hold: int
+    reason: str
+
+
+class OfDrive(Strict):
+    """One drive of a draft."""
+
+    build: Build
+    drive: str = Field(max_length=40)
 
 
 class BadRow(BaseModel):

@@ -6,8 +6,9 @@ from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, HTTPException, Query, Request, Response
 
+from ..core import exchange
 from ..core.driver.spec import DriverPart
-from ..core.exchange import DRIVERS
+from ..core.exchange import DRIVERS, P
 from ..core.spec import bind
 from ..sheets.fields import part_fields
 from ..store.builds import new_id
@@ -61,16 +62,21 @@ def export_parts(store: Kept, kind: Format = "csv") -> Response:
     return Response(text, media_type=media, headers={"content-disposition": f'attachment; filename="parts.{kind}"'})
 
 
-@router.post("/import", openapi_extra=FILE)
-async def import_parts(request: Request, store: Kept, kind: Format = "csv", keep_good: bool = False) -> m.PartsTaken:
-    """Take parts in. If any row is bad nothing is kept, unless ``keep_good`` asks for the good ones."""
+def taken_from(body: bytes, file: exchange.Format[P], form: str) -> exchange.Taken[P]:
+    """What a file sent to us holds. 422 with a sentence if it cannot be read at all."""
     try:
-        text = (await request.body()).decode("utf-8")
-        taken = (DRIVERS.from_csv if kind == "csv" else DRIVERS.from_json)(text, new_id)
+        text = body.decode("utf-8")
+        return (file.from_csv if form == "csv" else file.from_json)(text, new_id)
     except UnicodeDecodeError as error:
         raise HTTPException(422, "That is no text in UTF-8.") from error
     except ValueError as error:
         raise HTTPException(422, f"The file cannot be used: {error}.") from error
+
+
+@router.post("/import", openapi_extra=FILE)
+async def import_parts(request: Request, store: Kept, kind: Format = "csv", keep_good: bool = False) -> m.PartsTaken:
+    """Take parts in. If any row is bad nothing is kept, unless ``keep_good`` asks for the good ones."""
+    taken = taken_from(await request.body(), DRIVERS, kind)
     kept = taken.parts if keep_good or not taken.bad else []
     for part in kept:
         bind(part, f"shelf.{part.id}")

@@ -33,7 +33,8 @@ def assess_draft(body: m.Draft, store: Kept) -> Response:
     motors = store.motors() if body.station in ("motor", "load") else []
     other = _what_if(body, motors) if body.what_if is not None and body.station == "motor" else None
     done = assess(body.build, store.shelf(), readings)
-    made = reply(done, body.station, body.drive, readings, motors, other)
+    components = store.components() if body.station == "driver" else []
+    made = reply(done, body.station, body.drive, readings, motors, other, components)
     # Written straight to JSON: checking our own reply against its model again takes a third of the time to answer.
     return Response(to_json(made, inf_nan_mode="null"), media_type="application/json")
 

@@ -7,6 +7,7 @@ from typing import Annotated, Final, Literal, Self
 
 from pydantic import Field, model_validator
 
+from .components.spec import Component
 from .dc_load.spec import DcLoadSpec
 from .driver.spec import Ambient, DriverPart, DriverUnit
 from .encoder.spec import EncoderSpec
@@ -146,6 +147,13 @@ def bind_motors(parts: Sequence[MotorPart]) -> None:
     for part in parts:
         if not part.path:
             bind(part, f"motors.{part.id}")
+
+
+def bind_components(parts: Sequence[Component]) -> None:
+    """Read the texts of components and give them their paths; one that has its path is left as it is."""
+    for part in parts:
+        if not part.path:
+            bind(part, f"components.{part.id}")
 
 
 def bind_parts(parts: list[DriverPart]) -> None:

@@ -9,7 +9,7 @@ from ..core.bench.readings import Reading, judge
 from ..core.build import Build, MotorDrive, bind_build
 from ..store.builds import new_id
 from ..store.store import Store
-from .data import cider_stirrer, lantern_carousel, puppet_stage, sample_motors, sample_parts
+from .data import cider_stirrer, lantern_carousel, puppet_stage, sample_components, sample_motors, sample_parts
 
 CAROUSEL = "lantern-carousel"
 STIRRER = "cider-stirrer"
@@ -32,6 +32,7 @@ def stock_shelf(store: Store) -> None:
     """Put the sample parts on the shelf."""
     store.put_parts(sample_parts())
     store.put_motors(sample_motors())
+    store.put_components(sample_components())
 
 
 def seed(store: Store) -> None:

@@ -16,95 +16,17 @@ from ..core.assess import (
     ServoAssessment,
 )  # fmt: skip
 from ..core.bench.readings import Reading
-from ..core.build import Schools
-from ..core.driver import rules as driver_rules
-from ..core.driver.candidates import Candidate, verdicts
-from ..core.driver.change import change_for
-from ..core.driver.spec import PART_KINDS
+from ..core.components.spec import Component
 from ..core.loop.compute import simulated
 from ..core.motor.spec import MotorPart
-from ..core.operating import Context, DriveContext
+from ..core.operating import Context
 from ..core.quantities import phrase
 from ..core.signals.compute import strip, table
-from . import draw_load, draw_motor, draw_supply
+from . import draw_driver, draw_load, draw_motor, draw_stage, draw_supply
 from . import pictures as p
 from .fields import Describer
 from .scale import in_unit, one_in, thin
-from .views import figure_view, finding_view, text_of
-
-
-def driver(done: DrivenAssessment) -> p.DriverPicture:
-    """The comparison of every candidate."""
-    at, chosen = done.context, done.context.part
-    views = [_candidate(at, c, chosen is not None and c.part.id == chosen.id) for c in done.candidates]
-    shown: list[p.VerdictView] = []
-    if done.chosen is not None:
-        labels = Schools.told("sizing").choose
-        for school, found in verdicts(at, done.chosen).items():
-            worst = max(found, key=lambda x: x.used or 0.0)
-            state = finding_view(worst).state
-            text = f"{worst.title}: {finding_view(worst).detail}"
-            shown.append(p.VerdictView(
-                school, labels.options[school] if labels else school, school == at.build.schools.sizing, state, text))  # fmt: skip
-    return p.DriverPicture(views, shown)
-
-
-def _candidate(at: DriveContext, candidate: Candidate, chosen: bool) -> p.CandidateView:
-    part, heat = candidate.part, candidate.heat
-    return p.CandidateView(
-        part.id, part.name, PART_KINDS[part.kind], part.sample, chosen, bool(candidate.refusals),
-        text_of(part.price.leaf), part.effort, part.continuous_condition, text_of(candidate.circuit.driver_drop),
-        text_of(candidate.circuit.delivered_flat),
-        text_of(heat.junction) if heat.junction.value is not None else heat.junction.reason or "not known yet",
-        [finding_view(c) for c in candidate.checks],
-        [f"{v.title}: {v.detail or v.todo}" for v in map(finding_view, candidate.refusals)],
-        [c.sentence for x in candidate.refusals if (c := change_for(at, candidate, x)) is not None], part.note,
-    )  # fmt: skip
-
-
-def stage(done: DrivenAssessment) -> p.StagePicture:
-    """Heat of the part and its junction over the motor current."""
-    chosen, at = done.chosen, done.context
-    if chosen is None or done.stage.heat is None:
-        return p.StagePicture(False, [], None, None, None, "", [], [], None, None)
-    heat, part = done.stage.heat, chosen.part
-    losses = []
-    own = None if heat.fixed.value is None or heat.switching.value is None else heat.fixed.value - heat.switching.value
-    for label, watts in (
-        ("Conduction, I²R", heat.conduction.value),
-        ("Switching", heat.switching.value),
-        ("Fixed drop and own current", own),
-    ):
-        if watts is not None:
-            losses.append(p.Loss(label, watts, phrase(watts, "power")))
-    allowed, working = heat.allowed_current.value, at.rms_current.value
-    currents: list[float] = []
-    junctions: list[float | None] = []
-    fixed = (
-        at.build.ambient.hot,
-        part.thermal_resistance,
-        part.on_resistance,
-        part.hot_factor,
-        part.junction_limit,
-    )
-    values = [g.value for g in fixed]
-    if allowed and working is not None and None not in values and at.plan.frequency.value is not None:
-        air, r_th, r_on, factor, limit = (float(v or 0.0) for v in values)
-        for current in np.linspace(0.0, max(allowed * 1.25, working * 1.2), 61):
-            per_ampere = driver_rules.fixed_heat.bare(
-                part.drop_v.value or 0.0, current, at.volts.full.value or 0.0, part.switching_time.value or 0.0,
-                at.plan.frequency.value, part.quiescent_a.value or 0.0,
-            )  # fmt: skip
-            currents.append(float(current))
-            try:
-                hot = driver_rules.junction_temperature.evaluate([air, r_th, current, r_on, factor, limit, per_ampere])
-                junctions.append(round(hot, 2) if hot <= limit + 40 else None)
-            except ValueError:
-                junctions.append(None)
-    return p.StagePicture(
-        True, losses, at.build.ambient.hot.value, heat.junction.value, part.junction_limit.value, text_of(heat.junction),
-        [float(f"{c:.5g}") for c in currents], junctions, working, allowed,
-    )  # fmt: skip
+from .views import figure_view, text_of
 
 
 def signals(done: DrivenAssessment) -> p.SignalsPicture:
@@ -245,15 +167,17 @@ def bench(done: DriveAssessment, readings: Sequence[Reading], describer: Describ
 
 
 _PICTURES: dict[str, Callable[[Any], p.Picture]] = {
-    "driver": driver, "power_stage": stage, "signals": signals, "wiring": wiring, "encoder": encoder, "loop": loop,
+    "power_stage": draw_stage.stage, "signals": signals, "wiring": wiring, "encoder": encoder, "loop": loop,
 }  # fmt: skip
 
 
 def picture(
     all: Assessment, done: DriveAssessment, station: str, readings: Sequence[Reading], describer: Describer,
-    motors: Sequence[MotorPart], what_if: Assessment | None,
+    motors: Sequence[MotorPart], what_if: Assessment | None, components: Sequence[Component] = (),
 ) -> p.Picture:  # fmt: skip
     """The picture of one station of one drive."""
+    if station == "driver" and isinstance(done, DrivenAssessment):
+        return draw_driver.driver(done, components)
     if station == "bench":
         return bench(done, readings, describer)
     if station == "wiring":

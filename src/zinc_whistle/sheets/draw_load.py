@@ -17,6 +17,7 @@ from ..core.spec import Given
 from . import pictures as p
 from .draw_motor import known_of
 from .scale import one_in
+from .stage_views import Loss
 from .views import text_of
 
 SHOWN_GEARS = 12
@@ -86,7 +87,7 @@ def _cycle_text(done: MotorAssessment) -> str:
     return f"runs {text_of(spec.run_for.leaf)}, rests {text_of(spec.rest_for.leaf)}; long parts are cut short here"
 
 
-def _books(done: MotorAssessment) -> list[p.Loss]:
+def _books(done: MotorAssessment) -> list[Loss]:
     b = done.load.books
     rows = (
         ("At the load", b.mechanical),
@@ -96,7 +97,7 @@ def _books(done: MotorAssessment) -> list[p.Loss]:
         ("Brushes", b.brushes),
     )
     return [
-        p.Loss(label, n.value, phrase(n.value, "power")) for label, n in rows if n.value is not None and n.value > 1e-9
+        Loss(label, n.value, phrase(n.value, "power")) for label, n in rows if n.value is not None and n.value > 1e-9
     ]
 
 

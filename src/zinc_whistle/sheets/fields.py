@@ -158,24 +158,22 @@ def _models_in(annotation: Any) -> list[type[Item]]:
     return [m for part in get_args(annotation) for m in _models_in(part)]
 
 
-def part_fields(part: DriverPart, wrong: Mapping[str, str]) -> list[Field]:
+def part_fields(part: Item, wrong: Mapping[str, str]) -> list[Field]:
     """A shelf part's fields as a form, each with its help and what is wrong with it; paths are the field's names."""
     made = []
-    for name, info in DriverPart.model_fields.items():
-        if name in ("id", "sample"):
+    driver = isinstance(part, DriverPart)
+    for name, info in type(part).model_fields.items():
+        if name in ("id", "sample") or (name == "kind" and not driver):
             continue
-        told, value, error = DriverPart.told(name), getattr(part, name), wrong.get(name, "")
+        told, value, error = part.told(name), getattr(part, name), wrong.get(name, "")
         if told.ask is not None:
             unit = "" if told.ask.unit == "1" else told.ask.unit
             made.append(Field(name, told.ask.label, "quantity", value.text, unit=unit, help=told.ask.help,
                               origin=value.origin, error=error, optional=told.ask.optional))  # fmt: skip
         elif told.choose is not None:
             options = [Option(v, label) for v, label in told.choose.options.items()]
-            made.append(
-                Field(
-                    name, told.choose.label, "choice", str(value), help=told.choose.help, error=error, options=options
-                )
-            )
+            made.append(Field(name, told.choose.label, "choice", str(value), help=told.choose.help, error=error,
+                              options=options))  # fmt: skip
         else:
             made.append(Field(name, info.description or name, "text", value, error=error))
     return made

@@ -14,6 +14,8 @@ from ..core.assess import (
     MotorAssessment,
     ServoAssessment,
 )
+from ..core.components.spec import Mosfet
+from ..core.power_stage.stage import StageResult
 from .views import FigureView, figure_view
 
 Shown = tuple[str, list[FigureView]]
@@ -92,15 +94,30 @@ def _driver(done: DrivenAssessment, all: Assessment) -> Shown:
     volts = done.circuit.motor_volts if isinstance(done, MotorAssessment) else None
     return _figures(
         done.chosen.part.name if done.chosen else "no part chosen yet", c.stall_full, c.peak, done.context.rms_current,
-        c.driver_drop, volts, got, (c.duty_nominal, "%"), heat.junction if heat else None,
+        c.driver_drop, volts, got, done.circuit.stall_torque if isinstance(done, MotorAssessment) else None,
+        (c.duty_nominal, "%"), heat.junction if heat else None,
         heat.allowed_current if heat else None,
     )  # fmt: skip
 
 
 def _stage(done: DrivenAssessment, all: Assessment) -> Shown:
     r, heat = done.stage, done.stage.heat
-    first = [heat.junction, heat.total, heat.allowed_current, heat.conduction, heat.switching] if heat else []
+    first: list[Any] = []
+    if heat is not None:
+        first = [heat.junction, heat.total, heat.allowed_current, heat.conduction, heat.switching]
+    if done.discrete is not None:
+        first += _own_stage(done.discrete)
     return _figures("hottest air", *first, r.bus_ripple, r.ripple_current, r.capacitance_needed, r.rating_needed)
+
+
+def _own_stage(built: StageResult) -> list[Any]:
+    """What a discrete stage adds: sharing, gates and times, the heat sink that it would need, its price."""
+    switch = built.spec.switch
+    found: list[Any] = [built.current, (built.sigma, "%"), (built.duty, "%")]
+    if isinstance(switch, Mosfet):
+        times = built.times
+        found += [built.gate_low, times.on_a, times.off_a, times.on_s, times.off_s, built.gate_power]
+    return [*found, *built.extras, built.sink_needed, built.materials.price]
 
 
 def _signals(done: DrivenAssessment, all: Assessment) -> Shown:

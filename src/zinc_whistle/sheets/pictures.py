@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Literal
 
+from .stage_views import Loss, StagePicture
 from .views import FigureView, FindingView
 
 
@@ -202,6 +203,17 @@ class SupplyPicture:
 
 
 @dataclass(frozen=True, slots=True)
+class VerdictView:
+    """What one school says of the chosen part."""
+
+    school: str
+    label: str
+    followed: bool
+    state: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
 class CandidateView:
     """One part of the comparison, with all its checks and what the motor would get."""
 
@@ -221,17 +233,10 @@ class CandidateView:
     reasons: list[str]
     changes: list[str]
     note: str
-
-
-@dataclass(frozen=True, slots=True)
-class VerdictView:
-    """What one school says of the chosen part."""
-
-    school: str
-    label: str
-    followed: bool
-    state: str
-    text: str
+    torque: str
+    total: str
+    extras: list[str]
+    verdicts: list[VerdictView]
 
 
 @dataclass(frozen=True, slots=True)
@@ -241,32 +246,6 @@ class DriverPicture:
     candidates: list[CandidateView]
     verdicts: list[VerdictView]
     kind: Literal["driver"] = "driver"
-
-
-@dataclass(frozen=True, slots=True)
-class Loss:
-    """One share of the heat."""
-
-    label: str
-    watts: float
-    text: str
-
-
-@dataclass(frozen=True, slots=True)
-class StagePicture:
-    """Losses, the junction between air and limit (°C), and junction over current (A)."""
-
-    built_in: bool
-    losses: list[Loss]
-    air_c: float | None
-    junction_c: float | None
-    limit_c: float | None
-    junction_text: str
-    current_a: list[float]
-    junction_curve_c: list[float | None]
-    working_a: float | None
-    allowed_a: float | None
-    kind: Literal["stage"] = "stage"
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,6 +9,7 @@ from ..core.assess import Assessment, DriveAssessment, DrivenAssessment, MotorAs
 from ..core.bench.readings import Reading
 from ..core.build import bind_motors
 from ..core.cautions import cautions, servo_cautions
+from ..core.components.spec import Component
 from ..core.motor.spec import MotorPart
 from . import draw
 from . import pictures as p
@@ -90,10 +91,11 @@ def reply(
     readings: Sequence[Reading] = (),
     motors: Sequence[MotorPart] = (),
     what_if: Assessment | None = None,
+    components: Sequence[Component] = (),
 ) -> Reply:
     """Everything that the screen shows of one station; the first drive where ``drive_id`` is not there.
 
-    ``motors`` is the shelf of motors; ``what_if`` the same build with other numbers, to be drawn beside.
+    ``motors`` and ``components`` are shelves; ``what_if`` the same build with other numbers, to be drawn beside.
     """
     bind_motors(motors)
     build = assessment.build
@@ -108,7 +110,7 @@ def reply(
         sheet = build_sheet(assessment, describer)
     else:
         at = station if station in done.stations else done.stations[0]
-        sheet = station_sheet(assessment, done, at, describer, readings, motors, what_if)
+        sheet = station_sheet(assessment, done, at, describer, readings, motors, what_if, components)
     return Reply(
         build.name, done.drive.id if done else "",
         [DriveView(d.id, d.name or d.id, d.kind) for d in build.drives], stamps,
@@ -133,10 +135,11 @@ def station_sheet(
     readings: Sequence[Reading],
     motors: Sequence[MotorPart] = (),
     what_if: Assessment | None = None,
+    components: Sequence[Component] = (),
 ) -> Sheet:
     """One station of one drive."""
     title, question = TITLES[station]
-    picture = draw.picture(assessment, done, station, readings, describer, motors, what_if)
+    picture = draw.picture(assessment, done, station, readings, describer, motors, what_if, components)
     own = sorted(assessment.of_station(done.drive.id, station), key=lambda x: -(x.used or 0.0))
     subject, figures = figures_of(done, station, assessment)
     if isinstance(done, DrivenAssessment):
@@ -154,6 +157,8 @@ def _hint(done: DriveAssessment, station: str) -> str:
     if isinstance(done, ServoAssessment):
         return "Give the rail a name at Supply: torque and speed go with its volts." if not done.drive.rail else ""
     assert isinstance(done, DrivenAssessment)
+    if station == "power_stage" and done.discrete is not None:
+        return ""
     if station == "power_stage" and done.chosen is not None:
         return "Switches, gates and diodes are built into this part. What stands beside it is the bulk capacitor."
     if station == "driver" and done.chosen is None:

@@ -4,10 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from pydantic import TypeAdapter
+
+from ..core.components.spec import CLASSES, AnyComponent, Component
 from ..core.driver.spec import DriverPart
 from ..core.motor.spec import MotorPart
 from .builds import Clock, NotFound
 from .database import Database
+
+ANY: TypeAdapter[Component] = TypeAdapter(AnyComponent)
 
 
 class Parts:
@@ -26,6 +31,18 @@ class Parts:
         rows = self.database.rows("SELECT body FROM parts WHERE kind = 'motor' ORDER BY sample DESC, name")
         return [MotorPart.model_validate_json(row["body"]) for row in rows]
 
+    def components(self, kind: str = "") -> list[Component]:
+        """Components of one class or of all, by class and name."""
+        kinds = [kind] if kind else list(CLASSES)
+        marks = ", ".join("?" * len(kinds))
+        rows = self.database.rows(f"SELECT body FROM parts WHERE kind IN ({marks}) ORDER BY kind, name", *kinds)
+        return [ANY.validate_json(row["body"]) for row in rows]
+
+    def put_components(self, parts: Sequence[Component]) -> None:
+        """Add components, or renew those with the same id."""
+        for kind, (_, model) in CLASSES.items():
+            self._put(kind, [p for p in parts if isinstance(p, model)])
+
     def put_motors(self, parts: Sequence[MotorPart]) -> None:
         """Add motors, or renew those with the same id."""
         self._put("motor", parts)
@@ -41,7 +58,7 @@ class Parts:
         """Add parts, or renew those with the same id."""
         self._put("driver", parts)
 
-    def _put(self, kind: str, parts: Sequence[DriverPart] | Sequence[MotorPart]) -> None:
+    def _put(self, kind: str, parts: Sequence[DriverPart] | Sequence[MotorPart] | Sequence[Component]) -> None:
         now = self.clock()
         with self.database.change() as db:
             db.executemany(

@@ -8,7 +8,8 @@ from collections.abc import Sequence
 from datetime import UTC, datetime
 from pathlib import Path
 
-from ..core.build import bind_motors, bind_parts
+from ..core.build import bind_components, bind_motors, bind_parts
+from ..core.components.spec import Component
 from ..core.driver.spec import DriverPart
 from ..core.motor.spec import MotorPart
 from .builds import Builds, Clock
@@ -43,6 +44,7 @@ class Store:
         self.parts = Parts(self.database, clock)
         self._shelf: list[DriverPart] | None = None
         self._motors: list[MotorPart] | None = None
+        self._components: list[Component] | None = None
 
     def shelf(self) -> list[DriverPart]:
         """The driver parts, read once and kept bound: they change only through ``put_parts``."""
@@ -77,6 +79,23 @@ class Store:
         """Take one of the builder's own motors away. Raises NotFound."""
         self.parts.take("motor", id)
         self._motors = None
+
+    def components(self) -> list[Component]:
+        """The shelf of components, kept bound like the driver parts."""
+        if self._components is None:
+            self._components = self.parts.components()
+            bind_components(self._components)
+        return self._components
+
+    def put_components(self, parts: Sequence[Component]) -> None:
+        """Add or renew components on the shelf."""
+        self.parts.put_components(parts)
+        self._components = None
+
+    def take_component(self, kind: str, id: str) -> None:
+        """Take one of the builder's own components away. Raises NotFound."""
+        self.parts.take(kind, id)
+        self._components = None
 
     def close(self) -> None:
         """Close the file."""

@@ -17,12 +17,14 @@ class Component(Item):
     sample: bool = Field(False, description="An invented sample, typical of its class")
 
 
-class _Priced(Component):
+class Priced(Component):
+    """A component with its price, which all of them have."""
+
     price: Given = given("price", "€", "Price, each", default="0 €", low=0)
     note: str = Field("", max_length=300, description="Note")
 
 
-class Mosfet(_Priced):
+class Mosfet(Priced):
     """A MOSFET, N or P channel."""
 
     NEEDED = ("v_ds", "v_gs", "on_resistance", "on_resistance_at", "to_air", "switching_charge", "plateau", "threshold")
@@ -92,7 +94,7 @@ class Mosfet(_Priced):
     )  # fmt: skip
 
 
-class Bjt(_Priced):
+class Bjt(Priced):
     """A bipolar transistor as a switch."""
 
     NEEDED = ("v_ceo", "collector_a", "saturation_v", "to_air")
@@ -109,7 +111,7 @@ class Bjt(_Priced):
                                  origin="assumed", above=0)  # fmt: skip
 
 
-class HalfBridgeModule(_Priced):
+class HalfBridgeModule(Priced):
     """A finished half bridge: two switches with their gate driver in one package."""
 
     NEEDED = ("v_max", "on_resistance", "to_air", "switching_time", "peak_a", "pwm_limit")
@@ -134,7 +136,7 @@ class HalfBridgeModule(_Priced):
     sense_gain: Given = given("sense gain", "V/A", "Current sense", low=0, optional=True)
 
 
-class GateDriver(_Priced):
+class GateDriver(Priced):
     """A driver of gates: one output, or a half bridge with a bootstrapped high side."""
 
     NEEDED = ("source_a", "sink_a", "supply_min", "supply_max")
@@ -167,7 +169,7 @@ class GateDriver(_Priced):
     junction_limit: Given = given("temperature", "°C", "Junction limit", default="125 °C", low=26, high=250)
 
 
-class Relay(_Priced):
+class Relay(Priced):
     """A change-over relay."""
 
     NEEDED = ("contact_a", "contact_v", "coil_v", "coil_a")
@@ -182,7 +184,7 @@ class Relay(_Priced):
     bounce: Given = given("time", "ms", "Bounces for", default="15 ms", origin="assumed", low=0)
 
 
-class Diode(_Priced):
+class Diode(Priced):
     """A diode for the motor's current."""
 
     NEEDED = ("reverse_v", "forward_a", "forward_v", "recovery")
@@ -197,7 +199,7 @@ class Diode(_Priced):
     to_air: Given = given("thermal resistance", "K/W", "Junction to air", default="50 K/W", origin="assumed", above=0)
 
 
-class Capacitor(_Priced):
+class Capacitor(Priced):
     """A capacitor for the supply's ripple."""
 
     NEEDED = ("capacitance", "rated_v", "ripple_a", "esr")
@@ -211,7 +213,7 @@ class Capacitor(_Priced):
     life_at: Given = given("temperature", "°C", "… at", default="105 °C", low=26, high=200)
 
 
-class Fuse(_Priced):
+class Fuse(Priced):
     """A fuse."""
 
     NEEDED = ("rated_a", "rated_v")
@@ -223,7 +225,7 @@ class Fuse(_Priced):
     resistance: Given = given("resistance", "Ω", "Cold resistance", default="5 mΩ", origin="assumed", low=0)
 
 
-class HeatSink(_Priced):
+class HeatSink(Priced):
     """A heat sink in still air."""
 
     NEEDED = ("to_air",)
@@ -233,7 +235,7 @@ class HeatSink(_Priced):
     places: Given = given("number", "1", "Room for transistors", default="1", low=1, high=24, whole=True)
 
 
-class RegulatorPart(_Priced):
+class RegulatorPart(Priced):
     """A regulator for logic, gates or servos."""
 
     NEEDED = ("output_v", "limit", "input_max")

@@ -24,6 +24,7 @@ class PowerStageResult:
     capacitance_needed: Figure
     bus_ripple: Figure
     rating_needed: Figure
+    shoot_through: Figure | None
 
 
 def compute(at: DriveContext, chosen: Candidate | None) -> PowerStageResult:
@@ -42,6 +43,9 @@ def compute(at: DriveContext, chosen: Candidate | None) -> PowerStageResult:
             factor, current, duty, frequency, unit.bulk_capacitance.leaf, unit.bulk_esr.leaf, because=because
         ),
         rating_needed=rules.rating_needed(at.volts.full),
+        shoot_through=rules.shoot_through(at.volts.full, at.feed_resistance, chosen.part.on_resistance.leaf)
+        if chosen is not None
+        else None,
     )
 
 

@@ -14,7 +14,7 @@ from ..driver.candidates import Candidate
 from ..operating import DriveContext
 from ..twice import plain
 from . import arrange
-from .arrange import Device, PlaceHeat, Surround, Times
+from .arrange import Cooling, Device, PlaceHeat, Surround, Times
 from .stage import StageResult, device_of, fits
 
 COLUMNS, ROWS = 120, 80
@@ -132,3 +132,41 @@ def of_part(at: DriveContext, chosen: Candidate, columns: int = COLUMNS, rows: i
     junction = plain(driver_rules.junction_temperature, air, r_th, across, r_on / joined, factor, limit, fixed)
     loss = driver_rules.conduction_loss.bare(across, r_on / joined, factor, junction, limit) + fixed
     return HeatMap(current, frequencies, junction, loss, _limits(current, junction, limit), limit, working, frequency)
+
+
+@dataclass(frozen=True, slots=True)
+class OverAir:
+    """Motor current that the stage's heat allows over the air's temperature, free and on its sink (A over °C)."""
+
+    air_c: Grid
+    free_a: Grid
+    sink_a: Grid | None
+
+
+def over_air(at: DriveContext, result: StageResult, points: int = 41) -> OverAir | None:
+    """The allowed current against the air, with and without the heat sink; None until everything is known."""
+    limits = [p.allowed for p in result.places]
+    if any(x.value is None for x in limits):
+        return None
+    stage = result.spec
+    part = stage.switch if fits(stage) else None
+    limit = min(float(device_of(stage, part).limit.value), 150.0)
+    air = np.linspace(0.0, limit, points)
+    around = replace(bare(result.around), air=air)
+
+    def allowed(cooling: Cooling) -> Grid:
+        found = np.full(points, np.inf)
+        for place in result.places:
+            device = bare(device_of(stage, stage.upper, "upper") if place.plan.upper else device_of(stage, part))
+            times = bare(result.upper_times if place.plan.upper else result.times)
+            way = arrange.thermal_way(plain, device, cooling)
+            with np.errstate(invalid="ignore"):
+                here = arrange.place_heat(plain, place.plan, device, times, way, around, float(result.sigma.value))
+            found = np.minimum(found, np.where(np.isfinite(here.allowed), np.maximum(here.allowed, 0.0), 0.0))
+        return found
+
+    sink = stage.heat_sink
+    on_sink = None
+    if sink is not None and sink.to_air.value is not None and stage.pad.value is not None:
+        on_sink = allowed(Cooling(sink.to_air.value, stage.pad.value, float(result.count.value)))
+    return OverAir(air, allowed(Cooling()), on_sink)

@@ -30,3 +30,8 @@ def bus_ripple(k: Number, I: Ampere, D: Fraction, f: Hertz, C: Farad, ESR: Ohm) 
 @rule("1.25 V", source="common practice, no source", title="Voltage rating needed")
 def rating_needed(V: Volt) -> Volt:
     return RATING * V
+
+
+@rule("I_st", source="Ohm's law: nothing but the feed and two switches in the way", title="Shoot-through current, at most")
+def shoot_through(V: Volt, R_s: Ohm, R_on: Ohm) -> Ampere:
+    return V / (R_s + R_on)

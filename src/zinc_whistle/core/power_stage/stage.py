@@ -55,6 +55,8 @@ class StageResult:
     sink_needed: Figure
     highest_bus: Node
     gate_power: Figure
+    extras: tuple[Figure, ...]
+    """A snubber for the loop's ringing, and what one transistor alone carries, free in the air."""
     materials: Materials
 
     @property
@@ -233,7 +235,7 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
         spec=stage, around=around, sigma=sigma, current=k(s.busiest_current, at.rms_current, sigma), duty=duty, gate=gate,
         gate_low=low, gate_high=high, upper_gate=clamped, times=times, upper_times=upper_times, places=tuple(heats),
         count=count, sink_needed=heats[0].heat, highest_bus=highest_bus(at, stage),
-        gate_power=_gate_power(k, part, high, at), materials=materials(stage),
+        gate_power=_gate_power(k, part, high, at), extras=_extras(k, stage, part, around), materials=materials(stage),
     )  # fmt: skip
     worst = result.busiest
     own = upper_device if worst.plan.upper else device
@@ -244,6 +246,22 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
 def _gate_power(k: Traced, part: Component | None, high: Node, at: DriveContext) -> Figure:
     charge: Node = part.gate_charge.leaf if isinstance(part, Mosfet) else NOTHING["charge"]
     return k(r.gate_power, charge, high, at.plan.frequency)
+
+
+def _extras(k: Traced, stage: StageSpec, part: Component | None, around: Surround) -> tuple[Figure, ...]:
+    if not isinstance(part, Mosfet):
+        return ()
+    capacitor = k(r.snubber_capacitor, r.FOUR, part.output.leaf)
+    limit, way, ohms, factor = (x.leaf for x in (part.junction_limit, part.to_air, part.on_resistance, part.hot_factor))
+    found = [
+        k(r.snubber_resistor, stage.loop.leaf, part.output.leaf),
+        capacitor,
+        k(r.snubber_heat, capacitor, around.bus, around.frequency),
+        k(r.allowed_current, limit, around.air, way, ohms, factor, title="One transistor alone, free in the air"),
+    ]
+    if factor.value and factor.value > 1:
+        found.append(k(r.runaway_current, limit, way, ohms, factor, title="One transistor alone runs away above"))
+    return tuple(found)
 
 
 def _recovery(stage: StageSpec, k: Traced, part: Component | None, number: Node) -> Node:

@@ -13,7 +13,6 @@ from ..working import Constant, Leaf, Quotient, procedure
 from .kit import Ask, Givens, ResultMap, Sum, SumError
 
 MODES = {"slow": Constant("1", 1.0, "number"), "antiphase": Constant("2", 2.0, "number")}
-FOUR = Constant("4", 4.0, "number", "common practice, no source: 3 to 4 times what rings")
 NO_HEAT = Constant("0 W", 0.0, "power")
 
 
@@ -87,7 +86,7 @@ def _avalanche(g: Givens) -> ResultMap:
 
 
 def _snubber(g: Givens) -> ResultMap:
-    capacitor = r.snubber_capacitor(FOUR, g["ringing_f"])
+    capacitor = r.snubber_capacitor(r.FOUR, g["ringing_f"])
     return {
         "resistor_ohm": (r.snubber_resistor(g["loop_h"], g["ringing_f"]), "Ω"),
         "capacitor_f": (capacitor, "F"),

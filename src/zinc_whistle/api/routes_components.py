@@ -1,0 +1,96 @@
+"""The shelf of components by class: listed, added, checked while typed, taken away; CSV and JSON in and out."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from fastapi import APIRouter, Body, HTTPException, Query, Request, Response
+
+from ..core.components.spec import CLASSES, AnyComponent, Class, Component
+from ..core.exchange import COMPONENTS
+from ..core.spec import bind
+from ..sheets.fields import part_fields
+from ..store.builds import new_id
+from . import models as m
+from .routes_builds import MISSING, BuildId, Kept
+from .routes_parts import FILE, Format, taken_from
+from .safety import StrictRoute
+
+router = APIRouter(prefix="/api/components", route_class=StrictRoute, tags=["components"])
+Kind = Annotated[Class, Query(alias="class")]
+Given = Annotated[AnyComponent, Body()]
+
+
+def _kind(part: Component) -> str:
+    return str(part.kind)  # type: ignore[attr-defined]
+
+
+@router.get("")
+def list_components(store: Kept) -> list[AnyComponent]:
+    """The whole shelf of components."""
+    return store.components()  # type: ignore[return-value]
+
+
+@router.get("/classes")
+def list_classes(store: Kept) -> list[m.ComponentClass]:
+    """The classes of the shelf."""
+    shelf = store.components()
+    return [
+        m.ComponentClass(kind=kind, label=label, count=sum(isinstance(c, model) for c in shelf),
+                         own=sum(isinstance(c, model) and not c.sample for c in shelf))
+        for kind, (label, model) in CLASSES.items()
+    ]  # fmt: skip
+
+
+@router.post("/check")
+def check_component(part: Given) -> m.PartForm:
+    """The fields of a component with their help, and what keeps it from being used; nothing is kept."""
+    wrong = COMPONENTS[_kind(part)].problems(part)
+    return m.PartForm(fields=part_fields(part, wrong), ready=not wrong)
+
+
+@router.post("", status_code=201)
+def add_component(part: Given, store: Kept) -> AnyComponent:
+    """Put a component of the builder's own on the shelf. 422 with the first thing that is wrong."""
+    wrong = COMPONENTS[_kind(part)].problems(part)
+    if wrong:
+        raise HTTPException(422, next(iter(wrong.values())))
+    own = part.model_copy(update={"id": new_id(), "sample": False})
+    bind(own, f"components.{own.id}")
+    store.put_components([own])
+    return own
+
+
+@router.delete("/{component_id}", status_code=204, responses=MISSING)
+def take_component(component_id: BuildId, kind: Kind, store: Kept) -> None:
+    """Take one of the builder's own components from the shelf; samples stay, and so do the copies in builds."""
+    store.take_component(kind, component_id)
+
+
+@router.get("/export")
+def export_components(store: Kept, kind: Kind, form: Format = "csv") -> Response:
+    """Every component of a class, as CSV or JSON."""
+    own = [c for c in store.components() if _kind(c) == kind]
+    file = COMPONENTS[kind]
+    text = file.to_csv(own) if form == "csv" else file.to_json(own)
+    media: Literal["text/csv; charset=utf-8", "application/json"] = (
+        "text/csv; charset=utf-8" if form == "csv" else "application/json"
+    )
+    name = CLASSES[kind][0].lower().replace(" ", "-")
+    return Response(text, media_type=media, headers={"content-disposition": f'attachment; filename="{name}.{form}"'})
+
+
+@router.post("/import", openapi_extra=FILE)
+async def import_components(
+    request: Request, store: Kept, kind: Kind, form: Format = "csv", keep_good: bool = False
+) -> m.PartsTaken:
+    """Take components of a class in. If any row is bad nothing is kept, unless ``keep_good`` asks for the good ones."""
+    taken: Any = taken_from(await request.body(), COMPONENTS[kind], form)
+    kept = taken.parts if keep_good or not taken.bad else []
+    for part in kept:
+        bind(part, f"components.{part.id}")
+    if kept:
+        store.put_components(kept)
+    return m.PartsTaken(
+        kept=len(kept), good=len(taken.parts), bad=[m.BadRow(line=b.line, sentence=b.sentence) for b in taken.bad]
+    )

@@ -1,0 +1,59 @@
+"""The discrete stage: design for me, and its bill of materials as a file."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, HTTPException, Response
+
+from ..core.assess import DrivenAssessment, assess
+from ..core.power_stage import materials
+from ..core.power_stage.search import Design, design
+from ..core.quantities import notation, phrase
+from . import models as m
+from .routes_builds import MISSING, Kept
+from .safety import StrictRoute
+
+router = APIRouter(prefix="/api/stage", route_class=StrictRoute, tags=["stage"])
+
+
+def _driven(body: m.OfDrive | m.AskDesign, store: Kept) -> DrivenAssessment:
+    done = assess(body.build, store.shelf()).drives.get(body.drive)
+    if not isinstance(done, DrivenAssessment):
+        raise HTTPException(404, "This build has no such drive with a driver.")
+    return done
+
+
+@router.post("/design", responses=MISSING)
+def design_stage(body: m.AskDesign, store: Kept) -> m.DesignsView:
+    """The best few complete stages for a drive from the shelf of components."""
+    found = design(_driven(body, store).context, store.components(), body.locks, body.quiet)
+    return m.DesignsView(
+        designs=[_view(d) for d in found.designs], looked_at=found.looked_at, hold=found.hold, reason=found.reason
+    )
+
+
+def _view(made: Design) -> m.DesignView:
+    stage = made.stage
+    switch = stage.switch.name if stage.switch is not None else ""
+    number = int(stage.parallel.value or 1)
+    words = [f"{number} × {switch}" if number > 1 else switch]
+    if stage.gate_driver is not None:
+        words.append(f"{stage.gate_driver.name}, {stage.gate_resistor.text}")
+    words.append(stage.heat_sink.name if stage.heat_sink is not None else "no heat sink")
+    words.append(phrase(made.frequency_hz, "frequency"))
+    return m.DesignView(
+        label=made.label, words=words, price=phrase(made.price, "price"), heat=phrase(made.heat_w, "power"),
+        junction=phrase(made.junction_c, "temperature"), use=made.use, use_text=f"{made.use:.0%}".replace("%", " %"),
+        tight=[f"{x.title}, {x.used:.0%}".replace("%", " %") for x in made.tight if x.used is not None], stage=stage,
+        frequency=notation(made.frequency_hz, "frequency", "kHz"),
+    )  # fmt: skip
+
+
+@router.post("/materials", responses=MISSING)
+def materials_file(body: m.OfDrive, store: Kept) -> Response:
+    """The bill of materials of a drive's stage, as CSV."""
+    done = _driven(body, store)
+    if done.discrete is None:
+        raise HTTPException(404, "This drive's unit is no stage of your own.")
+    text = materials.to_csv(done.discrete.materials, done.discrete.spec)
+    return Response(text, media_type="text/csv; charset=utf-8",
+                    headers={"content-disposition": 'attachment; filename="materials.csv"'})  # fmt: skip

@@ -1,0 +1,178 @@
+"""The Power stage's picture: circuit and states, the map, heat by place, parts and their bill."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from typing import Any
+
+import numpy as np
+
+from ..core.assess import DrivenAssessment
+from ..core.components.spec import Mosfet
+from ..core.operating import Circuit
+from ..core.power_stage.circuits import CIRCUIT_STATES, PART_CIRCUITS
+from ..core.power_stage.heatmap import HeatMap, of_part, of_stage, over_air
+from ..core.power_stage.stage import StageResult
+from ..core.power_stage.stage_spec import CIRCUITS, SLOTS, slots, switch_kind
+from ..core.quantities import phrase
+from . import stage_views as v
+from .views import text_of
+
+OPTIONAL = ("heat_sink", "fuse", "guard")
+
+
+def stage(done: DrivenAssessment) -> v.StagePicture:
+    """A part's heat and map; of a stage of one's own also its parts, places and bill."""
+    chosen, at, built = done.chosen, done.context, done.discrete
+    path = at.unit.path
+    if chosen is None or done.stage.heat is None:
+        return v.StagePicture(
+            False, False, [], None, None, None, "", None, None, None, None, None, [], [], None, path
+        )  # fmt: skip
+    heat = done.stage.heat
+    limit = chosen.part.junction_limit.value
+    if built is not None:
+        limits = [p.junction.inputs[5].value for p in built.places]
+        limit = min((x for x in limits if x is not None), default=None)
+    drawn = of_stage(at, built) if built is not None else of_part(at, chosen)
+    return v.StagePicture(
+        True, built is not None, _losses(done), at.build.ambient.hot.value, heat.junction.value, limit,
+        text_of(heat.junction) if heat.junction.value is not None else heat.junction.reason or "not known yet",
+        at.rms_current.value, heat.allowed_current.value, _circuit(done), _map(drawn), _air(done, built),
+        _slots(built) if built is not None else [], _places(built) if built is not None else [],
+        _bill(built) if built is not None else None, path,
+    )  # fmt: skip
+
+
+def _losses(done: DrivenAssessment) -> list[v.Loss]:
+    heat = done.stage.heat
+    assert heat is not None
+    own = None if heat.fixed.value is None or heat.switching.value is None else heat.fixed.value - heat.switching.value
+    other = "Diodes, recovery, capacitance" if done.discrete is not None else "Fixed drop and own current"
+    shares = (("Conduction, I²R", heat.conduction.value), ("Switching", heat.switching.value), (other, own))
+    return [v.Loss(label, watts, phrase(watts, "power")) for label, watts in shares if watts is not None]
+
+
+def _circuit(done: DrivenAssessment) -> v.CircuitView | None:
+    chosen, built, solved = done.chosen, done.discrete, done.circuit
+    assert chosen is not None
+    circuit = built.spec.circuit if built is not None else PART_CIRCUITS[chosen.part.kind]
+    drawn = CIRCUIT_STATES[circuit]
+    flows: dict[str, Any] = {
+        "working": done.context.working_current,
+        "braking": solved.braking if isinstance(solved, Circuit) else None,
+        "shoot-through": done.stage.shoot_through,
+    }
+    names = {"motor": getattr(done.drive, "name", "") or "Motor"}
+    if built is not None:
+        number = int(built.spec.parallel.value or 1)
+        times = f"{number} × " if number > 1 and isinstance(built.spec.switch, Mosfet) else ""
+        if built.spec.switch is not None:
+            names["switch"] = f"{times}{built.spec.switch.name}"
+        if built.spec.upper is not None and circuit == "p/n bridge":
+            names["upper"] = f"{times}{built.spec.upper.name}"
+        if built.spec.diode is not None:
+            names["diode"] = built.spec.diode.name
+    else:
+        names["switch"] = chosen.part.name
+    states = [
+        v.StateView(s.key, s.title, list(s.on), list(s.way), list(s.diodes), s.words,
+                    text_of(flows[s.current]) if flows.get(s.current) is not None else "", s.forbidden)
+        for s in drawn.states
+    ]  # fmt: skip
+    title = CIRCUITS[circuit] if built is not None else f"Inside: {CIRCUITS[circuit].lower()}"
+    return v.CircuitView(drawn.layout, title, names, states)
+
+
+def _clean(values: Iterable[float], places: int | None) -> list[Any]:
+    """Numbers for the wire: rounded, empty where there is none."""
+    return [None if not math.isfinite(x) else round(float(x), places) if places else round(float(x)) for x in values]
+
+
+def _map(drawn: HeatMap | None) -> v.MapView | None:
+    if drawn is None:
+        return None
+    row = int(np.argmin(np.abs(drawn.frequency_hz - drawn.working_hz)))
+    limit = drawn.limit_a[row]
+    words = (
+        f"At {phrase(drawn.working_hz, 'frequency')} the limit of {drawn.limit_c:.0f} °C is reached at {limit:.3g} A; "
+        f"the working point is at {phrase(drawn.working_a, 'current')}."
+        if math.isfinite(limit)
+        else f"At {phrase(drawn.working_hz, 'frequency')} the limit is not reached on this map."
+    )
+    return v.MapView(
+        _clean(drawn.current_a, 4), _clean(drawn.frequency_hz, 1), [_clean(r, None) for r in drawn.junction_c],
+        [_clean(r, 2) for r in drawn.loss_w], _clean(drawn.limit_a, 3), drawn.limit_c, drawn.working_a,
+        drawn.working_hz, words,
+    )  # fmt: skip
+
+
+def _air(done: DrivenAssessment, built: StageResult | None) -> v.AirView | None:
+    found = over_air(done.context, built) if built is not None else None
+    if found is None:
+        return None
+    return v.AirView(
+        _clean(found.air_c, 2), _clean(found.free_a, 3), _clean(found.sink_a, 3) if found.sink_a is not None else [],
+        done.context.build.ambient.hot.value, done.context.rms_current.value,
+    )  # fmt: skip
+
+
+def _slots(built: StageResult) -> list[v.SlotView]:
+    spec = built.spec
+    made = []
+    for slot in slots(spec):
+        label, classes = SLOTS[slot]
+        part = getattr(spec, slot)
+        wanted = [switch_kind(spec.circuit)] if slot == "switch" else list(classes)
+        made.append(v.SlotView(
+            slot, label, f"{spec.path}.{slot}", wanted, part.id if part else "", part.name if part else "",
+            _told(part), bool(part and part.sample), slot in OPTIONAL,
+        ))  # fmt: skip
+    return made
+
+
+def _told(part: Any) -> str:
+    """A part's two or three figures that matter, as a reminder under its name."""
+    names: dict[str, tuple[str, ...]] = {
+        "mosfet": ("v_ds", "v_gs", "on_resistance"), "bjt": ("v_ceo", "collector_a", "saturation_v"),
+        "module": ("v_max", "on_resistance", "peak_a"), "gate driver": ("source_a", "sink_a", "supply_max"),
+        "relay": ("contact_a", "contact_v", "coil_v"), "diode": ("reverse_v", "forward_a", "forward_v"),
+        "heat sink": ("to_air", "places"), "fuse": ("rated_a", "rated_v", "melting"),
+    }  # fmt: skip
+    if part is None:
+        return ""
+    shown = [
+        f"{type(part).told(n).ask.label.split(',')[0].lower()} {text_of(getattr(part, n).leaf)}"
+        for n in names[part.kind]
+    ]
+    if part.kind == "mosfet" and part.headline_a.value is not None:
+        shown.append(f"headline {text_of(part.headline_a.leaf)} holds for a case at 25 °C")
+    return "; ".join(shown)
+
+
+def _places(built: StageResult) -> list[v.PlaceView]:
+    made = []
+    for place in built.places:
+        current, allowed = built.around.current.value, place.allowed.value
+        made.append(v.PlaceView(
+            place.plan.name, text_of(place.current), text_of(place.conduction), text_of(place.switching),
+            text_of(place.heat), text_of(place.junction) if place.junction.value is not None else place.junction.reason,
+            text_of(place.allowed), current / allowed if current is not None and allowed else None,
+        ))  # fmt: skip
+    return made
+
+
+def _bill(built: StageResult) -> v.BillView:
+    found, spec = built.materials, built.spec
+    pieces = int(spec.pieces.value or 1)
+    share = ((spec.board_price.value or 0.0) + (spec.delivery.value or 0.0)) / pieces
+    lines = [v.LineView(x.what, x.part, x.number, text_of(x.each), text_of(x.price)) for x in found.lines]
+    total = found.price.value
+    return v.BillView(
+        lines,
+        phrase(share, "price"),
+        text_of(found.price),
+        pieces,
+        "" if total is None else phrase(total * pieces, "price"),
+    )

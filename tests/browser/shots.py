@@ -20,6 +20,7 @@ BUILD = "lantern-carousel"
 EXTRA = {
     "stirrer-motor": "cider-stirrer/motor",
     "stirrer-load": "cider-stirrer/load",
+    "stirrer-stage": "cider-stirrer/power_stage",
     "puppet-winch": "puppet-stage/load?drive=d1",
     "puppet-servo": "puppet-stage/load?drive=d2",
 }

@@ -14,12 +14,10 @@ from ..core.operating import Circuit
 from ..core.power_stage.circuits import CIRCUIT_STATES, PART_CIRCUITS
 from ..core.power_stage.heatmap import HeatMap, of_part, of_stage, over_air
 from ..core.power_stage.stage import StageResult
-from ..core.power_stage.stage_spec import CIRCUITS, SLOTS, slots, switch_kind
+from ..core.power_stage.stage_spec import CIRCUITS
 from ..core.quantities import phrase
 from . import stage_views as v
 from .views import text_of
-
-OPTIONAL = ("heat_sink", "fuse", "guard")
 
 
 def stage(done: DrivenAssessment) -> v.StagePicture:
@@ -28,7 +26,7 @@ def stage(done: DrivenAssessment) -> v.StagePicture:
     path = at.unit.path
     if chosen is None or done.stage.heat is None:
         return v.StagePicture(
-            False, False, [], None, None, None, "", None, None, None, None, None, [], [], None, path
+            False, False, [], None, None, None, "", None, None, None, None, None, [], None, path
         )  # fmt: skip
     heat = done.stage.heat
     limit = chosen.part.junction_limit.value
@@ -40,7 +38,7 @@ def stage(done: DrivenAssessment) -> v.StagePicture:
         True, built is not None, _losses(done), at.build.ambient.hot.value, heat.junction.value, limit,
         text_of(heat.junction) if heat.junction.value is not None else heat.junction.reason or "not known yet",
         at.rms_current.value, heat.allowed_current.value, _circuit(done), _map(drawn), _air(done, built),
-        _slots(built) if built is not None else [], _places(built) if built is not None else [],
+        _places(built) if built is not None else [],
         _bill(built) if built is not None else None, path,
     )  # fmt: skip
 
@@ -116,39 +114,6 @@ def _air(done: DrivenAssessment, built: StageResult | None) -> v.AirView | None:
         _clean(found.air_c, 2), _clean(found.free_a, 3), _clean(found.sink_a, 3) if found.sink_a is not None else [],
         done.context.build.ambient.hot.value, done.context.rms_current.value,
     )  # fmt: skip
-
-
-def _slots(built: StageResult) -> list[v.SlotView]:
-    spec = built.spec
-    made = []
-    for slot in slots(spec):
-        label, classes = SLOTS[slot]
-        part = getattr(spec, slot)
-        wanted = [switch_kind(spec.circuit)] if slot == "switch" else list(classes)
-        made.append(v.SlotView(
-            slot, label, f"{spec.path}.{slot}", wanted, part.id if part else "", part.name if part else "",
-            _told(part), bool(part and part.sample), slot in OPTIONAL,
-        ))  # fmt: skip
-    return made
-
-
-def _told(part: Any) -> str:
-    """A part's two or three figures that matter, as a reminder under its name."""
-    names: dict[str, tuple[str, ...]] = {
-        "mosfet": ("v_ds", "v_gs", "on_resistance"), "bjt": ("v_ceo", "collector_a", "saturation_v"),
-        "module": ("v_max", "on_resistance", "peak_a"), "gate driver": ("source_a", "sink_a", "supply_max"),
-        "relay": ("contact_a", "contact_v", "coil_v"), "diode": ("reverse_v", "forward_a", "forward_v"),
-        "heat sink": ("to_air", "places"), "fuse": ("rated_a", "rated_v", "melting"),
-    }  # fmt: skip
-    if part is None:
-        return ""
-    shown = [
-        f"{type(part).told(n).ask.label.split(',')[0].lower()} {text_of(getattr(part, n).leaf)}"
-        for n in names[part.kind]
-    ]
-    if part.kind == "mosfet" and part.headline_a.value is not None:
-        shown.append(f"headline {text_of(part.headline_a.leaf)} holds for a case at 25 °C")
-    return "; ".join(shown)
 
 
 def _places(built: StageResult) -> list[v.PlaceView]:

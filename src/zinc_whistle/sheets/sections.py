@@ -10,10 +10,11 @@ from ..core.assess import DriveAssessment, DrivenAssessment, MotorAssessment, Se
 from ..core.build import Build, LoadDrive, MotorDrive, ServoDrive
 from ..core.load.spec import MECHANISMS, Segment
 from ..core.motor.spec import LockedReading
-from ..core.power_stage.stage_spec import BRIDGES, DIODE_CIRCUITS, StageSpec, switch_kind
+from ..core.power_stage.stage_spec import DIODE_CIRCUITS
 from ..core.spec import Meter
 from ..core.supply.spec import Consumer, Regulator, Source
 from .fields import Describer, Field, Section
+from .stage_sections import own_stage
 
 
 def with_links(section: Section, *fields: Field) -> Section:
@@ -167,46 +168,8 @@ def _stage(done: DrivenAssessment, d: Describer) -> list[Section]:
     air = d.section(d.build.ambient, "Air", ("hot",))
     if done.discrete is None:
         return [made, flyback, bulk, air]
-    return [made, *_own_stage(unit.stage, d), *([flyback] if unit.stage.circuit in DIODE_CIRCUITS else []), bulk, air,
+    return [made, *own_stage(unit.stage, d), *([flyback] if unit.stage.circuit in DIODE_CIRCUITS else []), bulk, air,
             d.section(d.build.schools, "School", ("standoff",))]  # fmt: skip
-
-
-def _own_stage(stage: StageSpec, d: Describer) -> list[Section]:
-    """The fields of a discrete stage that its circuit and choices call for."""
-    mosfets = switch_kind(stage.circuit) == "mosfet"
-    sections = [d.section(stage, "Circuit", ("circuit", *(("parallel", "spread", "gates") if mosfets else ())))]
-    if mosfets:
-        gates: list[str] = ["driven_by"]
-        if stage.driven_by == "driver":
-            gates += ["gate_v", "gate_fed", *(["gate_dropout"] if stage.gate_fed == "own" else [])]
-        gates += ["gate_resistor", "off_resistor", "pull_down"]
-        if stage.circuit in BRIDGES:
-            gates.append("dead_time")
-        if stage.circuit in ("half bridge", "full bridge", "high side"):
-            gates += ["boot_capacitor", "boot_droop"]
-        sections.append(d.section(stage, "Gates", gates))
-    elif stage.circuit == "bipolar low side":
-        sections.append(d.section(stage, "Base", ("base_resistor",)))
-    clamps = [*(["gate_clamp"] if stage.circuit == "p/n bridge" else []), *(["guard_clamp"] if stage.guard else [])]
-    if clamps:
-        sections.append(d.section(stage, "Gates that see the supply", (*clamps, "clamp_v")))
-    if stage.heat_sink is not None:
-        sections.append(d.section(stage, "Heat sink", ("pad",)))
-    if stage.circuit == "relay pair":
-        sections.append(d.section(stage, "Relays", ("relay_pause",)))
-    shunt = ("shunt", "shunt_rating", "sense_gain", "sense_clamp") if stage.shunt.value is not None else ("shunt",)
-    track = (
-        ("track_width", "track_layer", "copper", "track_rise")
-        if stage.track_width.value is not None
-        else ("track_width",)
-    )
-    return [
-        *sections,
-        d.section(stage, "Current sense", shunt),
-        d.section(stage, "Board", ("loop", *track)),
-        d.section(stage, "Capacitor's life", ("life", "life_at", "life_wanted")),
-        d.section(stage, "Price", ("board_price", "delivery", "pieces")),
-    ]
 
 
 def _signals(done: DrivenAssessment, d: Describer) -> list[Section]:

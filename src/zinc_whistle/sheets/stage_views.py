@@ -66,21 +66,6 @@ class AirView:
 
 
 @dataclass(frozen=True, slots=True)
-class SlotView:
-    """A place for a part: the classes that may stand there, and what stands there."""
-
-    slot: str
-    label: str
-    path: str
-    classes: list[str]
-    chosen: str
-    name: str
-    text: str
-    sample: bool
-    optional: bool
-
-
-@dataclass(frozen=True, slots=True)
 class PlaceView:
     """One place of the circuit: its busiest transistor's share, losses and junction."""
 
@@ -132,7 +117,6 @@ class StagePicture:
     circuit: CircuitView | None
     map: MapView | None
     air: AirView | None
-    slots: list[SlotView]
     places: list[PlaceView]
     bill: BillView | None
     unit_path: str

@@ -4,6 +4,7 @@ import type { Field, Section } from "../api/client";
 import { useShell } from "../shell/context";
 import { freshId, getAt } from "./paths";
 import { QuantityField } from "./QuantityField";
+import { SlotField } from "./SlotField";
 
 function ChoiceField({ field }: { field: Field }) {
   const { draft } = useShell();
@@ -47,6 +48,7 @@ function TextLine({ field }: { field: Field }) {
 
 export function AnyField({ field, bare, rowLabel }: { field: Field; bare?: boolean; rowLabel?: string }) {
   if (field.control === "quantity") return <QuantityField field={field} bare={bare} rowLabel={rowLabel} />;
+  if (field.control === "slot") return <SlotField field={field} />;
   if (field.control === "text") return <TextLine field={field} />;
   return <ChoiceField field={field} />;
 }

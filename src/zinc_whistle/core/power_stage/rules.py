@@ -32,6 +32,8 @@ def rating_needed(V: Volt) -> Volt:
     return RATING * V
 
 
-@rule("I_st", source="Ohm's law: nothing but the feed and two switches in the way", title="Shoot-through current, at most")
+@rule(
+    "I_st", source="Ohm's law: nothing but the feed and two switches in the way", title="Shoot-through current, at most"
+)
 def shoot_through(V: Volt, R_s: Ohm, R_on: Ohm) -> Ampere:
     return V / (R_s + R_on)

@@ -21,7 +21,11 @@ export default function DriverPicture({ picture }: PictureProps) {
     const own = draft.draft?.drives?.find((d) => d.id === drive);
     const unit = own && "unit" in own ? own.unit : "";
     if (!part || !unit) return say("This drive has no driver unit yet: give it one on the Build page.");
-    draft.editAt(`Driver: ${candidate.name}`, `units.${unit}.part`, () => part);
+    draft.editAt(`Driver: ${candidate.name}`, `units.${unit}`, (old) => ({
+      ...(old as object),
+      part,
+      made_of: "part",
+    }));
   };
   const good = candidates.filter((c) => !c.refused);
   const refused = candidates.filter((c) => c.refused);
@@ -48,15 +52,7 @@ export default function DriverPicture({ picture }: PictureProps) {
       {verdicts.length > 0 && (
         <ul className="verdicts" aria-label="What each school says of the chosen part">
           {verdicts.map((v) => (
-            <li key={v.school} className={v.followed ? "verdict-followed" : ""}>
-              <span className={`check-${v.state}`}>
-                <span className="check-mark">{v.state === "stop" ? "✕" : v.state === "unknown" ? "?" : "✓"}</span>
-              </span>{" "}
-              <b>{v.label.split(":")[0]}</b>
-              {v.followed ? " (followed)" : ""}
-              <br />
-              <small>{v.text}</small>
-            </li>
+            <Verdict key={v.school} v={v} />
           ))}
         </ul>
       )}
@@ -80,6 +76,20 @@ export default function DriverPicture({ picture }: PictureProps) {
         </>
       )}
     </div>
+  );
+}
+
+function Verdict({ v }: { v: PictureOf<"driver">["verdicts"][number] }) {
+  return (
+    <li className={v.followed ? "verdict-followed" : ""}>
+      <span className={`check-${v.state}`}>
+        <span className="check-mark">{v.state === "stop" ? "✕" : v.state === "unknown" ? "?" : "✓"}</span>
+      </span>{" "}
+      <b>{v.label.split(":")[0]}</b>
+      {v.followed ? " (followed)" : ""}
+      <br />
+      <small>{v.text}</small>
+    </li>
   );
 }
 
@@ -114,6 +124,8 @@ function Row({ c, slots, open, onOpen, onChoose }: RowProps) {
         </span>
         {c.chosen ? (
           <span className="chosen">✓ chosen</span>
+        ) : c.id === "stage" ? (
+          <span className="chosen">your own</span>
         ) : (
           <Button
             size="small"
@@ -141,9 +153,25 @@ function Row({ c, slots, open, onOpen, onChoose }: RowProps) {
             </ul>
           )}
           <p>
-            Drops {c.drop} at work; gives {c.top_speed} with the supply flat; junction {c.junction}.
+            Drops {c.drop} at work; gives {c.top_speed} with the supply flat
+            {c.torque && ` and ${c.torque} at standstill`}; junction {c.junction}.
             {c.condition && ` Its continuous current holds for: ${c.condition}.`} {c.note}
           </p>
+          <ul className="verdicts" aria-label="What each school says of this part">
+            {c.verdicts.map((v) => (
+              <Verdict key={v.school} v={v} />
+            ))}
+          </ul>
+          <p>
+            <b>{c.total}</b> with what it needs around it{c.extras.length === 0 && ": nothing more"}.
+          </p>
+          {c.extras.length > 0 && (
+            <ul className="candidate-changes" aria-label="What it needs around it">
+              {c.extras.map((x) => (
+                <li key={x}>{x}</li>
+              ))}
+            </ul>
+          )}
           <ul className="checks">
             {c.checks.map((k) => (
               <li key={k.code} className={`check check-${k.state}`}>

@@ -1,0 +1,36 @@
+import { useQuery } from "@tanstack/react-query";
+import { useId } from "react";
+import { api, take, type Field } from "../api/client";
+import { useShell } from "../shell/context";
+
+/** A place for a part of the shelf: a copy of the chosen one goes into the build. */
+export function SlotField({ field }: { field: Field }) {
+  const { draft } = useShell();
+  const id = useId();
+  const shelf = useQuery({ queryKey: ["components"], queryFn: () => take(api.GET("/api/components")) });
+  const fits = (part: { kind?: string; channel?: string }) =>
+    field.options?.some((o) => o.value === part.kind && (!o.label || o.label === part.channel));
+  const able = shelf.data?.filter((p) => fits(p));
+  const choose = (partId: string) => {
+    const part = shelf.data?.find((p) => p.id === partId) ?? null;
+    draft.editAt(`${field.label}: ${part?.name ?? "none"}`, field.path, () => part);
+  };
+  return (
+    <div className="field" data-path={field.path}>
+      <label htmlFor={id}>{field.label}</label>
+      <select id={id} className="field-choice" value={field.text} onChange={(e) => choose(e.target.value)}>
+        <option value="">{field.optional ? "None" : "None yet"}</option>
+        {field.text && !able?.some((p) => p.id === field.text) && (
+          <option value={field.text}>{field.note} (copy in this build)</option>
+        )}
+        {able?.map((p) => (
+          <option key={p.id} value={p.id}>
+            {p.name}
+            {p.sample ? "" : " (your own)"}
+          </option>
+        ))}
+      </select>
+      {field.help && <span className="field-more field-help">{field.help}</span>}
+    </div>
+  );
+}

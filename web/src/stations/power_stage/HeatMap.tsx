@@ -1,0 +1,165 @@
+import { useEffect, useId, useRef, useState } from "react";
+import type { PictureOf } from "../../api/client";
+
+type View = NonNullable<PictureOf<"stage">["map"]>;
+const LEFT = 54;
+const TOP = 12;
+const BOTTOM = 40;
+const RIGHT = 12;
+const HEIGHT = 300;
+
+const short = (v: number) => Number(v.toPrecision(2)).toString();
+const hertz = (v: number) => (v >= 1000 ? `${short(v / 1000)} kHz` : `${short(v)} Hz`);
+
+/* Steps of one hue from the sheet's ground to ink, so that it reads in print and without colour. */
+function shade(share: number, dark: boolean): [number, number, number] {
+  const from = dark ? [36, 48, 52] : [246, 249, 249];
+  const to = dark ? [98, 182, 234] : [0, 82, 140];
+  const s = Math.min(Math.max(share, 0), 1);
+  return [0, 1, 2].map((i) => Math.round(from[i]! + (to[i]! - from[i]!) * s)) as [number, number, number];
+}
+
+/** Junction temperature (or loss) over motor current and PWM frequency: a canvas under scales, limit and working point. */
+export function HeatMap({ map }: { map: View }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const frame = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(560);
+  const [shown, setShown] = useState<"junction" | "loss">("junction");
+  const [column, setColumn] = useState<number | null>(null);
+  const id = useId();
+  useEffect(() => {
+    const box = frame.current;
+    if (!box) return;
+    const seen = new ResizeObserver(() => setWidth(Math.max(box.clientWidth, 260)));
+    seen.observe(box);
+    return () => seen.disconnect();
+  }, []);
+  const inner = width - LEFT - RIGHT;
+  const tall = HEIGHT - TOP - BOTTOM;
+  const rows = map.frequency_hz.length;
+  const columns = map.current_a.length;
+  const grid = shown === "junction" ? map.junction_c : map.loss_w;
+  const low = shown === "junction" ? (grid[0]?.[0] ?? 0) : 0;
+  const top =
+    shown === "junction"
+      ? map.limit_c
+      : Math.max(...grid.flatMap((r) => r.map((v) => v ?? 0)).slice(0, columns * rows));
+  useEffect(() => {
+    const context = canvas.current?.getContext("2d");
+    if (!context) return;
+    const dark = document.querySelector("[data-scheme='dark']") !== null;
+    const image = context.createImageData(columns, rows);
+    for (let r = 0; r < rows; r++)
+      for (let c = 0; c < columns; c++) {
+        const value = grid[rows - 1 - r]?.[c];
+        const over = value === null || value === undefined || (shown === "junction" && value > map.limit_c);
+        const hatch = (r + c) % 6 < 2;
+        const colour = over
+          ? hatch
+            ? dark
+              ? [181, 56, 47]
+              : [163, 35, 27]
+            : dark
+              ? [60, 33, 31]
+              : [248, 228, 225]
+          : shade(Math.floor((10 * (value - low)) / (top - low || 1)) / 10, dark);
+        image.data.set([...colour, 255], 4 * (r * columns + c));
+      }
+    context.putImageData(image, 0, 0);
+  }, [grid, columns, rows, low, top, shown, map.limit_c]);
+  const most = map.current_a.at(-1) ?? 1;
+  const first = map.frequency_hz[0] ?? 1;
+  const last = map.frequency_hz.at(-1) ?? 1;
+  const x = (a: number) => LEFT + (a / most) * inner;
+  const y = (hz: number) => TOP + tall * (1 - Math.log(hz / first) / Math.log(last / first));
+  const limit = map.limit_a
+    .map((a, i) => (a === null ? null : `${x(a).toFixed(1)},${y(map.frequency_hz[i] ?? first).toFixed(1)}`))
+    .filter(Boolean)
+    .join(" ");
+  const ticks = [1000, 2000, 5000, 10000, 20000, 50000, 100000, 200000].filter((f) => f >= first && f <= last);
+  const step = [0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100].find((s) => most / s <= 7) ?? 200;
+  const amps = Array.from({ length: Math.floor(most / step) }, (_, i) => (i + 1) * step);
+  const row = map.frequency_hz.reduce(
+    (best, f, i) =>
+      Math.abs(Math.log(f / map.working_hz)) < Math.abs(Math.log((map.frequency_hz[best] ?? 1) / map.working_hz))
+        ? i
+        : best,
+    0,
+  );
+  const read = column ?? Math.min(Math.round((map.working_a / most) * columns), columns) - 1;
+  const junction = map.junction_c[row]?.[read];
+  const loss = map.loss_w[row]?.[read];
+  return (
+    <figure className="heatmap" ref={frame as never}>
+      <div className="heatmap-head">
+        <figcaption>{shown === "junction" ? "Hottest junction, °C" : "Loss of the whole stage, W"}</figcaption>
+        <span role="radiogroup" aria-label="What the map shows">
+          {(["junction", "loss"] as const).map((k) => (
+            <button key={k} type="button" role="radio" aria-checked={shown === k} onClick={() => setShown(k)}>
+              {k === "junction" ? "Junction" : "Loss"}
+            </button>
+          ))}
+        </span>
+      </div>
+      <div className="heatmap-frame" style={{ height: HEIGHT }} role="img" aria-label={map.words}>
+        <canvas
+          ref={canvas}
+          width={columns}
+          height={rows}
+          style={{ left: LEFT, top: TOP, width: inner, height: tall }}
+        />
+        <svg width={width} height={HEIGHT} aria-hidden="true">
+          <path d={`M${LEFT} ${TOP}V${TOP + tall}H${LEFT + inner}`} className="axis" />
+          {ticks.map((f) => (
+            <g key={f}>
+              <path d={`M${LEFT - 5} ${y(f)}H${LEFT}`} className="axis" />
+              <text x={LEFT - 8} y={y(f) + 4} textAnchor="end">
+                {f >= 1000 ? f / 1000 : f}
+              </text>
+            </g>
+          ))}
+          {amps.map((a) => (
+            <g key={a}>
+              <path d={`M${x(a)} ${TOP + tall}v5`} className="axis" />
+              <text x={x(a)} y={TOP + tall + 18} textAnchor="middle">
+                {short(a)}
+              </text>
+            </g>
+          ))}
+          <text x={LEFT + inner} y={HEIGHT - 6} textAnchor="end">
+            motor current, RMS, A
+          </text>
+          <text x={LEFT + 6} y={TOP + 14}>
+            kHz
+          </text>
+          {limit && <polyline points={limit} className="limit" />}
+          <path
+            d={`M${x(map.working_a)} ${TOP}V${TOP + tall}M${LEFT} ${y(map.working_hz)}H${LEFT + inner}`}
+            className="cross"
+          />
+          <circle cx={x(map.working_a)} cy={y(map.working_hz)} r="6" className="here" />
+        </svg>
+      </div>
+      <p className="field-help">
+        {map.words} Hatched: beyond the limit, or running away. The safe area is what lies left of it.
+      </p>
+      <p className="read-off">
+        <label htmlFor={id}>Read off at a current, at {hertz(map.working_hz)}</label>
+        <input
+          id={id}
+          type="range"
+          min={0}
+          max={columns - 1}
+          value={read}
+          onChange={(e) => setColumn(Number(e.target.value))}
+          aria-valuetext={`${short(map.current_a[read] ?? 0)} A`}
+        />
+        <output htmlFor={id} className="num">
+          {short(map.current_a[read] ?? 0)} A:{" "}
+          {junction === null || junction === undefined ? "runs away" : `${junction} °C`}
+          {loss !== null && loss !== undefined && `, ${loss} W`}
+        </output>
+      </p>
+    </figure>
+  );
+}

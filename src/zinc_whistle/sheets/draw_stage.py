@@ -79,7 +79,7 @@ def _circuit(done: DrivenAssessment) -> v.CircuitView | None:
                     text_of(flows[s.current]) if flows.get(s.current) is not None else "", s.forbidden)
         for s in drawn.states
     ]  # fmt: skip
-    title = CIRCUITS[circuit] if built is not None else f"Inside: {CIRCUITS[circuit].lower()}"
+    title = CIRCUITS[circuit] if built is not None else f"Inside: {CIRCUITS[circuit].split(',')[0].lower()}"
     return v.CircuitView(drawn.layout, title, names, states)
 
 

@@ -22,7 +22,11 @@ class Option:
 
 @dataclass(frozen=True, slots=True)
 class Field:
-    """One field. ``control`` is quantity, choice, text or variant; a variant's options carry a blank each."""
+    """One field.
+
+    ``control`` is quantity, choice, text, variant (its options carry a blank each), slot (a place for a part of the
+    classes in its options) or copy (a part's figures go into the fields that ``blanks`` names).
+    """
 
     path: str
     label: str
@@ -116,6 +120,10 @@ class Describer:
         """A field that names another part of the build."""
         found = [Option("", "None yet"), *(Option(o.id, o.name or o.id) for o in options)]
         return Field(f"{spec.path}.{name}".lstrip("."), label, "choice", getattr(spec, name), options=found)
+
+    def copier(self, spec: Spec, kind: str, label: str, into: Mapping[str, str]) -> Field:
+        """A choice of a part whose figures are copied into fields of a spec: the part's field to the spec's path."""
+        return Field(spec.path, label, "copy", "", options=[Option(kind, "")], blanks=dict(into))
 
     def table(
         self, spec: Spec, name: str, model: type[Item], *, columns: bool | None = None, title: str = ""

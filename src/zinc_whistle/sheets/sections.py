@@ -16,6 +16,15 @@ from ..core.supply.spec import Consumer, Regulator, Source
 from .fields import Describer, Field, Section
 from .stage_sections import own_stage
 
+CAPACITOR = {
+    "capacitance": "bulk_capacitance", "rated_v": "bulk_voltage", "ripple_a": "bulk_ripple", "esr": "bulk_esr",
+}  # fmt: skip
+REGULATOR = {
+    "name": "name", "type": "kind", "output_v": "output_v", "dropout": "dropout", "limit": "limit",
+    "input_max": "input_max", "efficiency": "efficiency",
+}  # fmt: skip
+"""Which figure of a shelf part goes into which field."""
+
 
 def with_links(section: Section, *fields: Field) -> Section:
     """A section with fields that name other parts of the build added at its end."""
@@ -141,7 +150,8 @@ def _supply(done: DriveAssessment, d: Describer) -> list[Section]:
     )
     for regulator in build.supply.regulators:
         made = Section(f"{regulator.name or 'Regulator'}, fed from", "", [], regulator.path)
-        sections.append(with_links(made, d.link(regulator, "source", "Source", build.supply.sources)))
+        copied = d.copier(regulator, "regulator", "Figures from the shelf", REGULATOR)
+        sections.append(with_links(made, d.link(regulator, "source", "Source", build.supply.sources), copied))
     if isinstance(done, ServoAssessment):
         made = Section("This servo", "", [], done.drive.path)
         sections.insert(0, with_links(made, rail_link(build, done.drive, d)))
@@ -165,6 +175,8 @@ def _stage(done: DrivenAssessment, d: Describer) -> list[Section]:
     bulk = d.section(
         unit, "Bulk capacitor", ("bulk_capacitance", "bulk_voltage", "bulk_ripple", "bulk_esr", "ripple_allowed")
     )
+    from_shelf = CAPACITOR | ({"life": "stage.life", "life_at": "stage.life_at"} if done.discrete is not None else {})
+    bulk.fields.insert(0, d.copier(unit, "capacitor", "Figures from the shelf", from_shelf))
     air = d.section(d.build.ambient, "Air", ("hot",))
     if done.discrete is None:
         return [made, flyback, bulk, air]

@@ -4,7 +4,7 @@ import type { Field, Section } from "../api/client";
 import { useShell } from "../shell/context";
 import { freshId, getAt } from "./paths";
 import { QuantityField } from "./QuantityField";
-import { SlotField } from "./SlotField";
+import { CopyField, SlotField } from "./SlotField";
 
 function ChoiceField({ field }: { field: Field }) {
   const { draft } = useShell();
@@ -49,6 +49,7 @@ function TextLine({ field }: { field: Field }) {
 export function AnyField({ field, bare, rowLabel }: { field: Field; bare?: boolean; rowLabel?: string }) {
   if (field.control === "quantity") return <QuantityField field={field} bare={bare} rowLabel={rowLabel} />;
   if (field.control === "slot") return <SlotField field={field} />;
+  if (field.control === "copy") return <CopyField field={field} />;
   if (field.control === "text") return <TextLine field={field} />;
   return <ChoiceField field={field} />;
 }
@@ -80,7 +81,7 @@ export function Fields({ section }: { section: Section }) {
       {section.title && <h3>{section.title}</h3>}
       {section.help && <p className="field-help">{section.help}</p>}
       {section.fields.map((f) => (
-        <AnyField key={f.path} field={f} />
+        <AnyField key={f.control + f.path} field={f} />
       ))}
       {section.rows && section.columns && <Rows section={section} drop={drop} />}
       {section.rows &&
@@ -89,7 +90,7 @@ export function Fields({ section }: { section: Section }) {
           <fieldset key={row.id} className="item">
             <legend>{`${section.title.replace(/s$/, "")} ${i + 1}`}</legend>
             {row.fields.map((f) => (
-              <AnyField key={f.path} field={f} />
+              <AnyField key={f.control + f.path} field={f} />
             ))}
             {(section.rows?.length ?? 0) > 1 && (
               <Button size="small" onClick={() => drop(row.id)}>

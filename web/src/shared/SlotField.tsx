@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useId } from "react";
 import { api, take, type Field } from "../api/client";
 import { useShell } from "../shell/context";
+import { changeAt } from "./paths";
 
 /** A place for a part of the shelf: a copy of the chosen one goes into the build. */
 export function SlotField({ field }: { field: Field }) {
@@ -31,6 +32,35 @@ export function SlotField({ field }: { field: Field }) {
         ))}
       </select>
       {field.help && <span className="field-more field-help">{field.help}</span>}
+    </div>
+  );
+}
+
+/** A part's figures copied from the shelf into the fields below. */
+export function CopyField({ field }: { field: Field }) {
+  const { draft } = useShell();
+  const id = useId();
+  const shelf = useQuery({ queryKey: ["components"], queryFn: () => take(api.GET("/api/components")) });
+  const able = shelf.data?.filter((p) => field.options?.some((o) => o.value === p.kind));
+  const choose = (partId: string) => {
+    const part = able?.find((p) => p.id === partId) as Record<string, unknown> | undefined;
+    if (!part) return;
+    const into = Object.entries((field.blanks ?? {}) as Record<string, string>);
+    draft.editAt(`Figures of ${String(part["name"])}`, field.path, (old) =>
+      into.reduce((made, [from, to]) => changeAt(made, to, () => part[from]), old),
+    );
+  };
+  return (
+    <div className="field">
+      <label htmlFor={id}>{field.label}</label>
+      <select id={id} className="field-choice" value="" onChange={(e) => choose(e.target.value)}>
+        <option value="">Copy from a part …</option>
+        {able?.map((p) => (
+          <option key={p.id} value={p.id}>
+            {p.name}
+          </option>
+        ))}
+      </select>
     </div>
   );
 }

@@ -27,9 +27,12 @@ export function NewPart({ source, onDone }: { source: Source; onDone: (name: str
     setTouched({ ...touched, [field.path]: true });
     setPart({
       ...part,
-      [field.path]: field.control === "quantity" ? { text, origin: "data sheet" } : text,
+      [field.path]: field.control === "quantity" ? { text, origin: estimated(field) ? "assumed" : "data sheet" } : text,
     });
   };
+  const estimated = (field: Field) => (part[field.path] as { origin?: string } | undefined)?.origin === "assumed";
+  const estimate = (field: Field, on: boolean) =>
+    setPart({ ...part, [field.path]: { text: typed(field), origin: on ? "assumed" : "data sheet" } });
   const typed = (field: Field) => {
     const value = part[field.path] as { text?: string } | string | undefined;
     return (typeof value === "string" ? value : value?.text) ?? field.text;
@@ -49,7 +52,8 @@ export function NewPart({ source, onDone }: { source: Source; onDone: (name: str
     >
       <p className="field-help">
         Copy the figures from the tables, not from the first page: the headline current holds for a case that is kept
-        cold. What you cannot find, estimate high for heat and low for limits, and say so in the note.
+        cold. What you cannot find, estimate high for heat and low for limits, and tick “estimated”: what rests on it
+        then says so.
       </p>
       <div className="part-form">
         {form?.fields.map((f) => (
@@ -80,6 +84,17 @@ export function NewPart({ source, onDone }: { source: Source; onDone: (name: str
                   aria-describedby={`${id}-${f.path}-more`}
                   onChange={(e) => set(f, e.target.value)}
                 />
+                {touched[f.path] && (
+                  <label className="estimated">
+                    <input
+                      type="checkbox"
+                      checked={estimated(f)}
+                      onChange={(e) => estimate(f, e.target.checked)}
+                      aria-label={`${f.label}: estimated`}
+                    />{" "}
+                    estimated
+                  </label>
+                )}
               </span>
             )}
             <span id={`${id}-${f.path}-more`} className="field-more">

@@ -180,7 +180,7 @@ function Diode({ at, carries }: { at: Point; carries: boolean }) {
 function Contact({ at, pulled, label }: { at: Point; pulled: boolean; label: string }) {
   return (
     <g transform={`translate(${at.join(" ")})`} className={pulled ? "switch switch-on" : "switch"}>
-      <rect x="-14" y="-47" width="28" height="94" className="gap" />
+      <rect x="-4" y="-47" width="8" height="94" className="gap" />
       <path d={pulled ? "M0 0L0 -45" : "M0 0L0 45"} />
       <circle cy="-47" r="3" />
       <circle cy="47" r="3" />

@@ -14,6 +14,7 @@ from .dc_load import checks as dc_checks
 from .doubt import basis_of, leaves, moved
 from .driver import candidates as driver
 from .driver import checks as driver_checks
+from .driver import screen
 from .driver.candidates import Candidate
 from .driver.spec import DriverPart
 from .encoder import compute as encoder
@@ -48,6 +49,10 @@ STATIONS_OF: dict[str, tuple[str, ...]] = {
     "servo": ("load", "supply", "signals", "wiring", "bench", "log"),
     "load": ("load", "supply", "driver", "power_stage", "signals", "wiring", "bench", "log"),
 }
+
+
+SHORT_LIST = 60
+"""So many candidates are worked out in full and shown."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,10 +101,19 @@ class DrivenAssessment(DriveAssessment):
 
     @property
     def candidates(self) -> list[Candidate]:
-        """Every part of the shelf, best first; worked out when first asked for, since only one station shows it."""
+        """The parts of the shelf (of a long one the best), best first; worked out when first asked for."""
         if self._ranked is None:
-            self._ranked = driver.rank(self.context, self.shelf)
+            self._ranked = driver.rank(self.context, self._short_list())
         return self._ranked
+
+    def _short_list(self) -> list[DriverPart]:
+        """The parts to work out in full: of a long shelf those that come first on the arrays, and the chosen one."""
+        if len(self.shelf) <= SHORT_LIST or not isinstance(self.context, Context):
+            return self.shelf
+        reference = self.chosen or driver.evaluate(self.context, self.shelf[0])
+        places = screen.order(self.context, self.shelf, reference)
+        chosen = self.context.part.id if self.context.part is not None else ""
+        return [p for rank, p in enumerate(self.shelf[i] for i in places) if rank < SHORT_LIST or p.id == chosen]
 
 
 @dataclass(slots=True, kw_only=True)

@@ -12,6 +12,8 @@ from .working import Figure, Leaf, Quotient
 
 Severity = Literal["stop", "warn", "note"]
 TIGHT = 0.8
+LEAST_RELATIVE = 0.05
+"""No margin is surer than to a twentieth, whatever the data sheet says."""
 MARGIN_CAP = 3.0
 """No prize for oversize: beyond three standard uncertainties a margin counts as enough."""
 
@@ -71,7 +73,7 @@ class Finding:
         if self.used <= 0:
             return MARGIN_CAP
         standard = doubt_of(self.use).standard or 0.0
-        relative = max(standard / self.used, 0.05)
+        relative = max(standard / self.used, LEAST_RELATIVE)
         return max(min(math.log(1 / self.used) / relative, MARGIN_CAP), -MARGIN_CAP)
 
 

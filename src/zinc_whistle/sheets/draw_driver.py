@@ -24,7 +24,8 @@ def driver(done: DrivenAssessment, components: Sequence[Component]) -> p.DriverP
     views = [
         _candidate(at, c, chosen is not None and c.part.id == chosen.id, components) for c in (*shown, *done.candidates)
     ]
-    return p.DriverPicture(views, _verdicts(at, done.chosen) if done.chosen is not None else [])
+    schools = _verdicts(at, done.chosen) if done.chosen is not None else []
+    return p.DriverPicture(views, schools, len(done.shelf) - len(done.candidates))
 
 
 def _verdicts(at: DriveContext, candidate: Candidate) -> list[p.VerdictView]:

@@ -245,6 +245,7 @@ class DriverPicture:
 
     candidates: list[CandidateView]
     verdicts: list[VerdictView]
+    left_out: int
     kind: Literal["driver"] = "driver"
 
 

@@ -216,7 +216,7 @@ def _ability_checks(at: DriveContext, part: DriverPart) -> tuple[Finding, ...]:
     return tuple(found)
 
 
-def _channels_of(at: DriveContext) -> range | None:
+def channels_of(at: DriveContext) -> range | None:
     """The channels that a drive takes: its own, and those joined to it."""
     first, count = at.drive.channel.value, at.drive.joined.value
     return None if first is None or count is None else range(int(first), int(first + count))
@@ -224,8 +224,8 @@ def _channels_of(at: DriveContext) -> range | None:
 
 def _channel_check(at: DriveContext, part: DriverPart) -> Finding:
     """The drive's channels exist on the part, may be joined, and no other drive has them."""
-    own, most = _channels_of(at), part.channels.value
-    others = {o.drive.name or o.drive.id: _channels_of(o) for o in at.sharing}
+    own, most = channels_of(at), part.channels.value
+    others = {o.drive.name or o.drive.id: channels_of(o) for o in at.sharing}
     other = next((name for name, theirs in others.items() if own and theirs and set(own) & set(theirs)), None)
     todo = "This part has fewer channels: take a lower channel number, a part with more, or a driver unit of its own."
     if other:

@@ -9,6 +9,7 @@ from ..power_stage import stage_rules
 from ..power_stage import switch_rules as r
 from ..supply import rules as supply_rules
 from ..units import KINDS
+from ..wiring import rules as wire_rules
 from ..working import Constant, Leaf, Quotient, procedure
 from .kit import Ask, Givens, ResultMap, Sum, SumError
 
@@ -206,6 +207,49 @@ def _ask(
     return Ask(key, kind, unit, label, example, default=default, above=above)
 
 
+def _life(g: Givens) -> ResultMap:
+    core = stage_rules.core_temperature(g["air_c"], g["ripple_a"], g["rated_a"])
+    return {"core_c": (core, "°C"), "life_h": (stage_rules.capacitor_life(g["life_h"], g["limit_c"], core), "h")}
+
+
+def _ringing(g: Givens) -> ResultMap:
+    peak = stage_rules.ringing(g["bus_v"], g["loop_h"], g["current_a"], g["output_f"], g["fall_s"])
+    return {"peak_v": (peak, "V")}
+
+
+def _follower(g: Givens) -> ResultMap:
+    got = stage_rules.follower_volts(g["gate_v"], g["plateau_v"])
+    if g["gate_v"].value - g["plateau_v"].value >= g["bus_v"].value:
+        raise SumError("gate_v: the gate is driven above the supply; that is no follower.")
+    return {"motor_v": (got, "V"), "heat_w": (stage_rules.follower_heat(g["bus_v"], got, g["current_a"]), "W")}
+
+
+def _diode(g: Givens) -> ResultMap:
+    if not 0 <= g["duty"].value <= 1:
+        raise SumError("duty: give a share between 0 and 100 %.")
+    off = stage_rules.rest_of(g["duty"])
+    heat = stage_rules.diode_heat(g["diode_v"], g["current_a"], off)
+    return {
+        "mean_a": (stage_rules.diode_mean(g["current_a"], off), "A"),
+        "heat_w": (heat, "W"),
+        "junction_c": (stage_rules.warmed(g["air_c"], heat, g["path_k_per_w"]), "°C"),
+    }
+
+
+def _overload(g: Givens) -> ResultMap:
+    if g["start_c"].value >= g["limit_c"].value:
+        raise SumError("start_c: it starts at its limit already.")
+    bears = stage_rules.overload_time(
+        g["capacity"], g["limit_c"], g["start_c"], g["current_a"], g["on_ohm"], g["hot_factor"]
+    )
+    return {"bears_s": (bears, "s")}
+
+
+def _track_rise(g: Givens) -> ResultMap:
+    section = wire_rules.track_section(g["width_mm"], g["copper_oz"])
+    return {"rise_k": (wire_rules.track_warms(g["current_a"], wire_rules.TRACK[g["layer"]], section), "K")}
+
+
 MODE = Ask("mode", "choice", "", "drive mode", "slow", ("slow", "antiphase"), "slow")
 STAGE_SUMS = (
     Sum("mosfet-heat", "MOSFET: the current its heat allows, and its junction", (
@@ -331,6 +375,47 @@ STAGE_SUMS = (
         _ask("release_s", "time", "s", "relay releases in", "10m"),
         _ask("bounce_s", "time", "s", "contacts bounce for", "15m", default="15m"),
     ), _relay),
+    Sum("capacitor-life", "Electrolytic capacitor: core and life", (
+        _ask("ripple_a", "current", "A", "ripple current", "2"),
+        _ask("rated_a", "current", "A", "rated ripple current", "2.8"),
+        _ask("air_c", "temperature", "°C", "air", "45", above=None),
+        _ask("life_h", "time", "h", "life at its limit", "5000"),
+        _ask("limit_c", "temperature", "°C", "its limit", "105", default="105", above=None),
+    ), _life),
+    Sum("turn-off-ringing", "Switch: how far the drain rings over the supply", (
+        _ask("bus_v", "voltage", "V", "bus", "24"),
+        _ask("loop_h", "inductance", "H", "loop inductance", "25n"),
+        _ask("current_a", "current", "A", "current", "10"),
+        _ask("output_f", "capacitance", "F", "output capacitance", "500p"),
+        _ask("fall_s", "time", "s", "turn-off time", "50n"),
+    ), _ringing),
+    Sum("follower", "Motor on the source of a MOSFET: what it gets, what burns", (
+        _ask("bus_v", "voltage", "V", "supply", "12"),
+        _ask("gate_v", "voltage", "V", "gate, against ground", "5"),
+        _ask("plateau_v", "voltage", "V", "gate to source, at the current", "3"),
+        _ask("current_a", "current", "A", "motor current", "2"),
+    ), _follower),
+    Sum("flyback-diode", "Flyback diode: mean current, heat and junction", (
+        _ask("current_a", "current", "A", "motor current", "3"),
+        _ask("duty", "fraction", "%", "duty", "50", above=None),
+        _ask("diode_v", "voltage", "V", "diode", "0.5"),
+        _ask("path_k_per_w", "thermal resistance", "K/W", "junction to air", "50"),
+        _ask("air_c", "temperature", "°C", "air", "40", above=None),
+    ), _diode),
+    Sum("overload", "Switch: how long it bears a jam", (
+        _ask("capacity", "heat capacity", "J/K", "heat capacity of the package", "0.8"),
+        _ask("start_c", "temperature", "°C", "junction at work", "60", above=None),
+        _ask("limit_c", "temperature", "°C", "junction limit", "175", default="175", above=None),
+        _ask("current_a", "current", "A", "stall current, of one switch", "40"),
+        _ask("on_ohm", "resistance", "Ω", "on-resistance at 25 °C", "10m"),
+        _ask("hot_factor", "ratio", "1", "its factor at the limit", "2", default="2"),
+    ), _overload),
+    Sum("track-rise", "Track on a board: how warm it gets", (
+        _ask("current_a", "current", "A", "current", "10"),
+        _ask("width_mm", "length", "mm", "width", "7.2"),
+        _ask("copper_oz", "copper weight", "oz/ft²", "copper", "1", default="1"),
+        Ask("layer", "choice", "", "layer", "outer", ("outer", "inner"), "outer"),
+    ), _track_rise),
     Sum("power-screw", "Power screw: torque to raise and lower", (
         _ask("force_n", "force", "N", "force", "6400"),
         _ask("mean_diameter_mm", "length", "mm", "mean diameter", "30"),

@@ -11,7 +11,7 @@ type Candidate = PictureOf<"driver">["candidates"][number];
 
 /** All candidates as one comparison of margins, best first; refusals with their reason at the end, never hidden. */
 export default function DriverPicture({ picture }: PictureProps) {
-  const { candidates, verdicts } = picture as PictureOf<"driver">;
+  const { candidates, verdicts, left_out } = picture as PictureOf<"driver">;
   const [open, setOpen] = useState("");
   const [shelf, setShelf] = useState(false);
   const { draft, drive, say } = useShell();
@@ -58,7 +58,7 @@ export default function DriverPicture({ picture }: PictureProps) {
       )}
       <p className="field-help">
         {good.length} of {candidates.length} parts hold. A bar is a check, its line the limit; open a part to see each
-        by name. The shelf's parts are samples: made up, typical of their class.{" "}
+        by name.{left_out > 0 && ` ${left_out} more of the shelf come after these and are left out.`} The shelf's parts are samples: made up, typical of their class.{" "}
         <Button size="small" onClick={() => setShelf(true)}>
           Parts of your own …
         </Button>

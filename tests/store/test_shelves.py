@@ -6,9 +6,10 @@ from pathlib import Path
 
 import pytest
 
+from zinc_whistle.core.components.spec import HeatSink
 from zinc_whistle.core.driver.spec import DriverPart
 from zinc_whistle.core.motor.spec import MotorPart
-from zinc_whistle.demo.data import sample_motors, sample_parts
+from zinc_whistle.demo.data import sample_components, sample_motors, sample_parts
 from zinc_whistle.demo.seed import stock_shelf
 from zinc_whistle.store.builds import NotFound
 from zinc_whistle.store.store import Store
@@ -95,3 +96,19 @@ def test_every_sample_motor_is_known_and_plausible(motor: MotorPart) -> None:
         for way in ways[1:]:
             assert way.ratio is not None
             assert way.ratio.value == pytest.approx(1, abs=0.3), (motor.id, way.words)
+
+
+def test_components_stand_by_class_and_come_back_as_they_went(stocked: Store) -> None:
+    assert {c.id for c in stocked.components()} == {c.id for c in sample_components()}
+    mine = HeatSink(id="mine", name="From an amplifier")
+    mine.to_air.text = "1.5 K/W"
+    stocked.put_components([mine])
+    kept = next(c for c in stocked.components() if c.id == "mine")
+    assert isinstance(kept, HeatSink) and kept.to_air.value == 1.5
+    assert {type(c) for c in stocked.parts.components("heat sink")} == {HeatSink}
+    with pytest.raises(NotFound):
+        stocked.take_component("fuse", "mine")
+    stocked.take_component("heat sink", "mine")
+    assert "mine" not in {c.id for c in stocked.components()}
+    with pytest.raises(NotFound):
+        stocked.take_component("mosfet", sample_components()[0].id)

@@ -233,17 +233,18 @@ class _Ways:
     hot: Node
 
 
-def _through(part: DriverPart | None, drive: MotorDrive | LoadDrive) -> _Ways:
+def _through(part: DriverPart | None, at: DriveContext) -> _Ways:
     if part is None:
         return _Ways(NO_VOLTS, NO_OHMS, NO_OHMS)
-    cold = driver_rules.joined_resistance(part.on_resistance.leaf, drive.joined.leaf)
+    because = [at.unit.chosen("made_of")]
+    cold = driver_rules.joined_resistance(part.on_resistance.leaf, at.drive.joined.leaf, because=because)
     return _Ways(part.drop_v.leaf, cold, driver_rules.hot_resistance(cold, part.hot_factor.leaf))
 
 
 def load_circuit(at: DriveContext, part: DriverPart | None) -> DriveCircuit:
     """The cases of a resistive load: its current at full and flat, its inrush, and the volts it gets."""
     assert isinstance(at, LoadContext)
-    way, volts, feed = _through(part, at.drive), at.volts, at.feed_resistance
+    way, volts, feed = _through(part, at), at.volts, at.feed_resistance
     load = at.load
     round_cold = driver_rules.loop_resistance(
         volts.resistance, at.supply_wire.resistance, way.cold, at.motor_wire.resistance, load.resistance, case="cold"
@@ -280,7 +281,7 @@ def load_circuit(at: DriveContext, part: DriverPart | None) -> DriveCircuit:
 
 def circuit(at: Context, part: DriverPart | None) -> Circuit:
     """The operating cases of a motor's drive with ``part`` between source and motor."""
-    way = _through(part, at.drive)
+    way = _through(part, at)
     drop, cold_r, hot_r = way.drop, way.cold, way.hot
     brush, k_e = at.motor.brush_drop, at.motor.motor_constant
     full, nominal, flat, source_r = at.volts.full, at.volts.nominal, at.volts.flat, at.volts.resistance

@@ -366,6 +366,23 @@ class Quotient(Law):
         return f"{word(self.names[0])} / {word(self.names[1])}"
 
 
+class AsItIs(Law):
+    """A quantity of any one kind taken over unchanged, where which one it is rests on choices."""
+
+    def __init__(self, source: str) -> None:
+        self.symbol, self.title, self.source = "x", "Taken over", source
+        self.kind, self.names = KINDS["number"], ("x",)
+
+    def evaluate(self, values: Sequence[Any]) -> float:
+        return float(values[0])
+
+    def partials(self, values: Sequence[Any], result: float) -> list[Any]:
+        return [1.0]
+
+    def formula(self, word: Callable[[str], str]) -> str:
+        return word("x")
+
+
 class Procedure(Law):
     """A law that is no single expression (a simulation, a count); its derivatives are central differences."""
 

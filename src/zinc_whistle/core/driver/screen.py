@@ -23,6 +23,8 @@ from . import rules
 from .candidates import ONE_SWITCH, Candidate, channels_of
 from .spec import DriverPart
 
+WARNS = ("driver.sense",)
+"""Checks that warn and do not stop."""
 Grid = NDArray[np.float64]
 
 
@@ -46,7 +48,8 @@ def order(at: Context, parts: Sequence[DriverPart], reference: Candidate) -> lis
         use = np.broadcast_to(use, len(parts))
         with np.errstate(divide="ignore", invalid="ignore"):
             z = np.where(use > 0, np.log(1 / use) / relative.get(code, LEAST_RELATIVE), MARGIN_CAP)
-        stops += (use > 1) | (use < 0)
+        if code not in WARNS:
+            stops += (use > 1) | (use < 0)
         if destructive:
             surety = np.fmin(surety, np.clip(z, -MARGIN_CAP, MARGIN_CAP))
     speed = np.round(np.nan_to_num(np.broadcast_to(solved.delivered_flat, len(parts))), 0)
@@ -133,6 +136,10 @@ def _uses(at: Context, column: _Columns, solved: _Solved) -> dict[str, tuple[Any
         "driver.pwm": (_number(at.plan.frequency) / column["pwm_limit"], True),
         "driver.logic": (column["input_high"] / _number(at.controller.output_high), False),
         "driver.pin": (column["input_current"] / _number(at.controller.pin_current), True),
+        "driver.sense": (
+            k(rules.sense_volts, column["sense_gain"], solved.peak) / _number(at.controller.sense_reference),
+            True,
+        ),
         "driver.speed": (_number(at.load.motor_speed) / solved.delivered_flat, False),
     }
 

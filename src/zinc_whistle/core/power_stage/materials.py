@@ -6,7 +6,7 @@ import csv
 import io
 from dataclasses import dataclass
 
-from ..components.spec import GateDriver
+from ..components.spec import Component, GateDriver
 from ..working import Constant, Figure, Leaf, Node
 from . import stage_rules as s
 from .arrange import plans
@@ -53,6 +53,16 @@ def drivers_needed(stage: StageSpec, driver: GateDriver, parallel: int) -> int:
     return -(-wanted // channels)
 
 
+def _channels(stage: StageSpec) -> list[Leaf]:
+    return [stage.gate_driver.channels.leaf] if stage.gate_driver is not None else []
+
+
+def because_of(stage: StageSpec, part: Component) -> list[Leaf]:
+    """What decides how many of a part there are."""
+    named = [stage.chosen(n) for n in ("circuit", "gates", "driven_by")]
+    return [*named, stage.parallel.leaf, *(_channels(stage) if isinstance(part, GateDriver) else [])]
+
+
 def materials(stage: StageSpec) -> Materials:
     """The bill of materials. Places that are empty are left out."""
     counts = places_of(stage.circuit)
@@ -65,10 +75,13 @@ def materials(stage: StageSpec) -> Materials:
         number = drivers_needed(stage, part, parallel) if slot == "gate_driver" else counts[slot]
         if slot in ("switch", "upper"):
             number *= parallel if part.kind == "mosfet" else 1
-        price = s.line_price(part.price.leaf, Constant(str(number), float(number), "number"), because=[stage.chosen("circuit"), stage.chosen("gates"), stage.parallel.leaf])  # fmt: skip
+        price = s.line_price(
+            part.price.leaf, Constant(str(number), float(number), "number"), because=because_of(stage, part)
+        )
         lines.append(Line(slot, WHAT[slot], part.name, number, part.price.leaf, price))
     prices: list[Node] = [x.price for x in lines] or [Constant("nothing yet", 0.0, "price")]
-    total = s.price_of(prices, stage.board_price.leaf, stage.delivery.leaf, stage.pieces.leaf)
+    because = [stage.chosen("circuit"), stage.chosen("driven_by"), *_channels(stage)]
+    total = s.price_of(prices, stage.board_price.leaf, stage.delivery.leaf, stage.pieces.leaf, because=because)
     return Materials(tuple(lines), total)
 
 

@@ -15,7 +15,7 @@ from ..spec import bind, standing_for
 from ..supply import rules as supply_rules
 from ..twice import Traced
 from ..units import KINDS
-from ..working import Constant, Figure, Leaf, Node
+from ..working import AsItIs, Constant, Figure, Leaf, Node
 from . import arrange
 from . import stage_rules as s
 from . import switch_rules as r
@@ -28,6 +28,14 @@ NOTHING = {
 }
 HALF = Constant("½", 0.5, "number")
 ONE_PLACE = Constant("1", 1.0, "number")
+
+
+AS_IT_IS = AsItIs("the figure of the part that the circuit puts there")
+
+
+def taken(k: Traced, node: Node, title: str = "") -> Figure:
+    """A part's own figure, resting on the choices that put the part there."""
+    return AS_IT_IS(node, case=k.case, because=k.because, title=title or node.title, kind=node.kind.name)
 
 
 def missing(stage: StageSpec, slot: str, kind: str) -> Leaf:
@@ -149,14 +157,17 @@ def name_of(stage: StageSpec) -> str:
     return f"{CIRCUITS[stage.circuit].split(':')[0].split(',')[0]} of your own{switch}"
 
 
-def gate_supply(at: DriveContext, stage: StageSpec, k: Traced) -> tuple[Node, Figure]:
+def gate_supply(at: DriveContext, stage: StageSpec, k: Traced) -> tuple[Figure, Figure]:
     """Gate volts at the highest and at the lowest."""
+    nothing = NOTHING["voltage"]
+    high: Node = stage.gate_v.leaf
+    low = k(s.gate_supply_left, high, at.volts.flat, stage.gate_dropout.leaf)
     if stage.driven_by == "pin":
-        high: Node = at.controller.output_high.leaf
-        return high, k(s.gate_supply_left, high, high, NOTHING["voltage"])
-    if stage.gate_fed == "bus":
-        return at.volts.full, k(s.gate_supply_left, at.volts.flat, at.volts.flat, NOTHING["voltage"])
-    return stage.gate_v.leaf, k(s.gate_supply_left, stage.gate_v.leaf, at.volts.flat, stage.gate_dropout.leaf)
+        high = at.controller.output_high.leaf
+        low = k(s.gate_supply_left, high, high, nothing)
+    elif stage.gate_fed == "bus":
+        high, low = at.volts.full, k(s.gate_supply_left, at.volts.flat, at.volts.flat, nothing)
+    return taken(k, high, "Gate supply, at most"), low
 
 
 def gate_of(at: DriveContext, stage: StageSpec, part: Component | None, drive_v: Node, slot: str = "switch") -> Gate:
@@ -316,7 +327,8 @@ def _rate(part: DriverPart, at: DriveContext, stage: StageSpec, result: StageRes
     part.diodes = "no" if circuit in DIODE_CIRCUITS else "yes"
     part.price = standing_for(result.materials.price)
     bus_fed = stage.gate_fed == "bus" and driver is not None
-    part.v_min = driver.supply_min if driver is not None and bus_fed else standing_for(NOTHING["voltage"])
+    lowest: Node = driver.supply_min.leaf if driver is not None and bus_fed else NOTHING["voltage"]
+    part.v_min = standing_for(taken(k, lowest, "Motor supply, lowest"))
     part.v_max = part.v_absolute = standing_for(rating_of(stage, k, switch))
     part.continuous_a, part.continuous_condition = (
         standing_for(heat.allowed_current),
@@ -324,48 +336,51 @@ def _rate(part: DriverPart, at: DriveContext, stage: StageSpec, result: StageRes
     )
     part.peak_a = standing_for(_peak(stage, k, switch, result))
     part.peak_time = standing_for(_bears(at, stage, k, switch, result))
-    part.pwm_limit = standing_for(
-        switch.pwm_limit.leaf
-        if isinstance(switch, HalfBridgeModule)
-        else k(s.fastest, result.times.on_s, result.times.off_s)
-    )
+    limit: Node = k(s.fastest, result.times.on_s, result.times.off_s)
     if isinstance(switch, HalfBridgeModule):
-        part.input_high = switch.input_high
+        limit = taken(k, switch.pwm_limit.leaf)
         if switch.sense_gain.value is not None:
             part.sense_gain = switch.sense_gain
-    elif isinstance(switch, Bjt):
-        part.input_high = switch.base_v
-        part.input_current = standing_for(
-            k(r.base_current, at.controller.output_high.leaf, switch.base_v.leaf, stage.base_resistor.leaf)
-        )
-    elif stage.driven_by == "pin" and isinstance(switch, Mosfet):
-        part.input_high = switch.on_resistance_at
-    elif driver is not None:
-        part.input_high = driver.input_high
+    part.pwm_limit = standing_for(limit)
+    if isinstance(switch, Bjt):
+        base = k(r.base_current, at.controller.output_high.leaf, switch.base_v.leaf, stage.base_resistor.leaf)
+        part.input_current = standing_for(base)
+    part.input_high = standing_for(taken(k, _input_high(stage, switch, part), "Input high, at least"))
     if stage.shunt.value is not None:
         part.sense_gain = standing_for(k(s.sense_gain, stage.shunt.leaf, stage.sense_gain.leaf))
 
 
-def rating_of(stage: StageSpec, k: Traced, switch: Component | None) -> Node:
-    """The voltage that the switches bear: of the weaker kind where there are two."""
-    if isinstance(switch, Bjt):
-        return switch.v_ceo.leaf
+def _input_high(stage: StageSpec, switch: Component | None, part: DriverPart) -> Node:
+    """What the controller's pin must give: to a module, a base, a gate, or a gate driver."""
     if isinstance(switch, HalfBridgeModule):
-        return switch.v_max.leaf
-    own = switch.v_ds.leaf if isinstance(switch, Mosfet) else missing(stage, "switch", "voltage")
+        return switch.input_high.leaf
+    if isinstance(switch, Bjt):
+        return switch.base_v.leaf
+    if stage.driven_by == "pin" and isinstance(switch, Mosfet):
+        return switch.on_resistance_at.leaf
+    return stage.gate_driver.input_high.leaf if stage.gate_driver is not None else part.input_high.leaf
+
+
+def rating_of(stage: StageSpec, k: Traced, switch: Component | None) -> Figure:
+    """The voltage that the switches bear: of the weaker kind where there are two."""
+    own: Node = missing(stage, "switch", "voltage")
+    if isinstance(switch, Bjt):
+        own = switch.v_ceo.leaf
+    elif isinstance(switch, HalfBridgeModule):
+        own = switch.v_max.leaf
+    elif isinstance(switch, Mosfet):
+        own = switch.v_ds.leaf
     if stage.circuit == "p/n bridge":
         return k(s.weaker, own, stage.upper.v_ds.leaf if stage.upper else missing(stage, "upper", "voltage"))
-    return own
+    return taken(k, own, "Voltage that the switches bear")
 
 
-def _peak(stage: StageSpec, k: Traced, switch: Component | None, result: StageResult) -> Node:
+def _peak(stage: StageSpec, k: Traced, switch: Component | None, result: StageResult) -> Figure:
     if isinstance(switch, Bjt):
-        return switch.collector_a.leaf
+        return taken(k, switch.collector_a.leaf)
     if isinstance(switch, HalfBridgeModule):
-        return switch.peak_a.leaf
-    own: Node = missing(stage, "switch", "current")
-    if isinstance(switch, Mosfet):
-        own = switch.package_a.leaf
+        return taken(k, switch.peak_a.leaf)
+    own = switch.package_a.leaf if isinstance(switch, Mosfet) else missing(stage, "switch", "current")
     return k(s.peak_of_packages, own, result.sigma)
 
 

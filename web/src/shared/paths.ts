@@ -13,6 +13,7 @@ export function getAt(root: unknown, path: string): unknown {
 
 /** A copy of `root` with the value at `path` changed; what is beside the path is shared, not copied. */
 export function changeAt<T>(root: T, path: string, change: (old: unknown) => unknown): T {
+  if (path === "") return change(root) as T;
   const steps = path.split(".");
   const go = (at: unknown, depth: number): unknown => {
     if (depth === steps.length) return change(at);

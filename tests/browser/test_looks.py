@@ -25,7 +25,7 @@ def ready(page: Page, view: str) -> None:
     page.goto(f"/b/lantern-carousel/{view}" if view else "/")
     expect(page.locator(".sheet[aria-busy=false] .columns" if view else ".builds a").first).to_be_visible()
     if view in ("motor", "load", "power_stage", "signals", "loop"):
-        expect(page.locator(".plot svg").first).to_be_visible()
+        expect(page.locator(".plot svg, .heatmap svg").first).to_be_visible()
     if view == "wiring":
         expect(page.locator("#harness")).to_be_visible()
 

@@ -25,7 +25,12 @@ from zinc_whistle.sheets.views import working_view
 
 DEMOS = {"carousel": lantern_carousel, "stirrer": cider_stirrer, "puppets": puppet_stage}
 PATHS = sorted(assess(lantern_carousel()).bound.givens)
-EVERY = [(name, path) for name, make in DEMOS.items() for path in sorted(assess(make()).bound.givens)]
+EVERY = [
+    (name, path)
+    for name, make in DEMOS.items()
+    for path in sorted(assess(make()).bound.givens)
+    if ".stage." not in path  # test_stage.py does the same for discrete stages, circuit by circuit
+]
 TEXTS = st.one_of(
     st.text(max_size=12),
     st.sampled_from(
@@ -325,7 +330,7 @@ def test_working_says_where_a_given_is_used(done: Assessment) -> None:
     assert working_view(done, "drives.d1.circuit.stall_full/nothing") is None
 
 
-@settings(max_examples=80, phases=[Phase.explicit, Phase.generate])
+@settings(max_examples=40, phases=[Phase.explicit, Phase.generate])
 @given(st.data())
 def test_servos_and_other_loads_never_make_the_assessment_raise(data: st.DataObject) -> None:
     build = puppet_stage()

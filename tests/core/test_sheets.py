@@ -23,16 +23,16 @@ MAKERS = {
 
 
 def at(build: Build, path: str) -> Any:
-    """What stands at a path; KeyError if there is nothing."""
+    """What stands at a path (None in an empty place for a part); KeyError if there is no such place."""
     spot: Any = build
     for step in filter(None, path.split(".")):
         if isinstance(spot, list):
             spot = next((i for i in spot if i.id == step), None)
+            if spot is None:
+                raise KeyError(path)
         elif isinstance(spot, Spec) and step in type(spot).model_fields:
             spot = getattr(spot, step)
         else:
-            raise KeyError(path)
-        if spot is None:
             raise KeyError(path)
     return spot
 

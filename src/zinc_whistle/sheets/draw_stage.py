@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
 from typing import Any
 
 import numpy as np
@@ -12,7 +11,7 @@ from ..core.assess import DrivenAssessment
 from ..core.components.spec import Mosfet
 from ..core.operating import Circuit
 from ..core.power_stage.circuits import CIRCUIT_STATES, PART_CIRCUITS
-from ..core.power_stage.heatmap import HeatMap, of_part, of_stage, over_air
+from ..core.power_stage.heatmap import Grid, HeatMap, of_part, of_stage, over_air
 from ..core.power_stage.stage import StageResult
 from ..core.power_stage.stage_spec import CIRCUITS
 from ..core.quantities import phrase
@@ -83,9 +82,10 @@ def _circuit(done: DrivenAssessment) -> v.CircuitView | None:
     return v.CircuitView(drawn.layout, title, names, states)
 
 
-def _clean(values: Iterable[float], places: int | None) -> list[Any]:
-    """Numbers for the wire: rounded, empty where there is none."""
-    return [None if not math.isfinite(x) else round(float(x), places) if places else round(float(x)) for x in values]
+def _clean(values: Grid, places: int) -> list[Any]:
+    """Numbers for the wire, rounded; what is not finite goes over the wire as nothing."""
+    found: list[Any] = np.round(values, places).tolist()
+    return found
 
 
 def _map(drawn: HeatMap | None) -> v.MapView | None:
@@ -100,8 +100,8 @@ def _map(drawn: HeatMap | None) -> v.MapView | None:
         else f"At {phrase(drawn.working_hz, 'frequency')} the limit is not reached on this map."
     )
     return v.MapView(
-        _clean(drawn.current_a, 4), _clean(drawn.frequency_hz, 1), [_clean(r, None) for r in drawn.junction_c],
-        [_clean(r, 2) for r in drawn.loss_w], _clean(drawn.limit_a, 3), drawn.limit_c, drawn.working_a,
+        _clean(drawn.current_a, 4), _clean(drawn.frequency_hz, 1), _clean(drawn.junction_c, 0),
+        _clean(drawn.loss_w, 2), _clean(drawn.limit_a, 3), drawn.limit_c, drawn.working_a,
         drawn.working_hz, words,
     )  # fmt: skip
 

@@ -45,7 +45,7 @@ class MapView:
 
     current_a: list[float]
     frequency_hz: list[float]
-    junction_c: list[list[int | None]]
+    junction_c: list[list[float | None]]
     loss_w: list[list[float | None]]
     limit_a: list[float | None]
     limit_c: float

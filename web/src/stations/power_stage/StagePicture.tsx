@@ -64,7 +64,7 @@ export default function StagePicture({ picture }: PictureProps) {
 
 function Places({ places }: { places: Stage["places"] }) {
   return (
-    <div className="wide-table">
+    <div className="wide-table" role="group" aria-label="Heat by place" tabIndex={0}>
       <table className="rows places">
         <caption>Each place’s busiest transistor</caption>
         <thead>
@@ -137,7 +137,7 @@ function Bill({ bill }: { bill: NonNullable<Stage["bill"]> }) {
         </Button>
       </div>
       <Problem>{problem}</Problem>
-      <div className="wide-table">
+      <div className="wide-table" role="group" aria-label="Lines of the bill" tabIndex={0}>
         <table className="rows bill">
           <thead>
             <tr>

@@ -58,7 +58,8 @@ export default function DriverPicture({ picture }: PictureProps) {
       )}
       <p className="field-help">
         {good.length} of {candidates.length} parts hold. A bar is a check, its line the limit; open a part to see each
-        by name.{left_out > 0 && ` ${left_out} more of the shelf come after these and are left out.`} The shelf's parts are samples: made up, typical of their class.{" "}
+        by name.{left_out > 0 && ` ${left_out} more of the shelf come after these and are left out.`} The shelf's parts
+        are samples: made up, typical of their class.{" "}
         <Button size="small" onClick={() => setShelf(true)}>
           Parts of your own …
         </Button>

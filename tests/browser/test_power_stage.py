@@ -204,3 +204,15 @@ def test_the_stage_at_phone_width_has_nothing_serious(page: Page, stirrer: str, 
     page.get_by_role("radio", name="Brake").click()
     page.evaluate(AXE.read_text("utf-8"))
     assert page.evaluate(RUN_AXE) == []
+
+
+def test_another_controllers_profile_is_taken_from_the_shelf(page: Page, stirrer: str, address: str) -> None:
+    page.goto(f"/b/{stirrer}/build")
+    page.get_by_label("Profile from the shelf").select_option(label="32-bit, 48 MHz, 3.3 V logic")
+    expect(page.get_by_label("Logic voltage")).to_have_value("3.3 V")
+    saved(page)
+    controller = ask(address, f"/api/builds/{stirrer}")["build"]["controllers"][0]
+    assert (controller["id"], controller["regulator"]) == ("c1", "r1"), "its place in the build stays"
+    assert {t["bits"] for t in controller["timers"]} != {8}
+    page.keyboard.press("Control+z")
+    expect(page.get_by_label("Logic voltage")).to_have_value("5 V")

@@ -400,3 +400,11 @@ def test_choosing_a_part_again_keeps_the_stage(shelf: list[DriverPart]) -> None:
     assert stage_of(done) is None
     assert done.drives["d1"].chosen.part.id == lantern_carousel().units[0].part.id  # type: ignore[union-attr]
     assert build.units[0].stage.parallel.text == "3", "nothing is lost"
+
+
+def test_a_sense_chain_is_told_in_counts(shelf: list[DriverPart]) -> None:
+    """2 mΩ, gain 20, ten bits over 5 V, by hand: 7.114 A are 58.3 counts; one count is 122 mA."""
+    built = stage_of(assess(cider_stirrer(), shelf))
+    found = {x.title: x.value for x in built.extras}
+    assert found["Converter counts at work"] == pytest.approx(7.1137 * 2e-3 * 20 / 5 * 1024, rel=1e-4)
+    assert found["Current of one count"] == pytest.approx(5 / 1024 / 20 / 2e-3)

@@ -8,7 +8,9 @@ from fastapi import APIRouter, Body, HTTPException, Query, Request, Response
 
 from ..core.components.spec import CLASSES, AnyComponent, Class, Component
 from ..core.exchange import COMPONENTS
+from ..core.signals.spec import Controller
 from ..core.spec import bind
+from ..demo.data import controllers
 from ..sheets.fields import part_fields
 from ..store.builds import new_id
 from . import models as m
@@ -40,6 +42,12 @@ def list_classes(store: Kept) -> list[m.ComponentClass]:
                          own=sum(isinstance(c, model) and not c.sample for c in shelf))
         for kind, (label, model) in CLASSES.items()
     ]  # fmt: skip
+
+
+@router.get("/controllers")
+def list_controllers() -> list[Controller]:
+    """The controller profiles that ship, by what they can do."""
+    return controllers()
 
 
 @router.post("/check")

@@ -11,6 +11,7 @@ from ..core.build import Build, LoadDrive, MotorDrive, ServoDrive
 from ..core.load.spec import MECHANISMS, Segment
 from ..core.motor.spec import LockedReading
 from ..core.power_stage.stage_spec import DIODE_CIRCUITS
+from ..core.signals.spec import Controller
 from ..core.spec import Meter
 from ..core.supply.spec import Consumer, Regulator, Source
 from .fields import Describer, Field, Section
@@ -23,6 +24,7 @@ REGULATOR = {
     "name": "name", "type": "kind", "output_v": "output_v", "dropout": "dropout", "limit": "limit",
     "input_max": "input_max", "efficiency": "efficiency",
 }  # fmt: skip
+CONTROLLER = {n: n for n in Controller.model_fields if n not in ("id", "regulator")}
 """Which figure of a shelf part goes into which field."""
 
 
@@ -42,7 +44,9 @@ def build_sections(build: Build, d: Describer) -> list[Section]:
     ]
     for controller in build.controllers:
         made = d.section(controller, f"Controller: {controller.name}")
-        sections.append(with_links(made, d.link(controller, "regulator", "Logic fed by", build.supply.regulators)))
+        profile = d.copier(controller, "controller", "Profile from the shelf", CONTROLLER)
+        fed = d.link(controller, "regulator", "Logic fed by", build.supply.regulators)
+        sections.append(with_links(made, fed, profile))
     used = {x.unit for x in build.drives if not isinstance(x, ServoDrive)}
     for unit in build.units:
         made = d.section(unit, f"Driver unit: {unit.name or unit.id}", ("name",))

@@ -40,8 +40,13 @@ export function SlotField({ field }: { field: Field }) {
 export function CopyField({ field }: { field: Field }) {
   const { draft } = useShell();
   const id = useId();
-  const shelf = useQuery({ queryKey: ["components"], queryFn: () => take(api.GET("/api/components")) });
-  const able = shelf.data?.filter((p) => field.options?.some((o) => o.value === p.kind));
+  const profiles = field.options?.[0]?.value === "controller";
+  const shelf = useQuery({
+    queryKey: profiles ? ["components", "controllers"] : ["components"],
+    queryFn: async (): Promise<{ id: string; name?: string; kind?: string }[]> =>
+      profiles ? take(api.GET("/api/components/controllers")) : take(api.GET("/api/components")),
+  });
+  const able = shelf.data?.filter((p) => profiles || field.options?.some((o) => o.value === p.kind));
   const choose = (partId: string) => {
     const part = able?.find((p) => p.id === partId) as Record<string, unknown> | undefined;
     if (!part) return;

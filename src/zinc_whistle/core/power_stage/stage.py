@@ -246,7 +246,7 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
         spec=stage, around=around, sigma=sigma, current=k(s.busiest_current, at.rms_current, sigma), duty=duty, gate=gate,
         gate_low=low, gate_high=high, upper_gate=clamped, times=times, upper_times=upper_times, places=tuple(heats),
         count=count, sink_needed=heats[0].heat, highest_bus=highest_bus(at, stage),
-        gate_power=_gate_power(k, part, high, at), extras=_extras(k, stage, part, around), materials=materials(stage),
+        gate_power=_gate_power(k, part, high, at), extras=(*_extras(k, stage, part, around), *_sense(k, at, stage)), materials=materials(stage),
     )  # fmt: skip
     worst = result.busiest
     own = upper_device if worst.plan.upper else device
@@ -257,6 +257,18 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
 def _gate_power(k: Traced, part: Component | None, high: Node, at: DriveContext) -> Figure:
     charge: Node = part.gate_charge.leaf if isinstance(part, Mosfet) else NOTHING["charge"]
     return k(r.gate_power, charge, high, at.plan.frequency)
+
+
+def _sense(k: Traced, at: DriveContext, stage: StageSpec) -> tuple[Figure, ...]:
+    """What the converter reads at work, and the current of one of its counts."""
+    if stage.shunt.value is None:
+        return ()
+    bits, full = at.controller.sense_bits.leaf, at.controller.sense_reference.leaf
+    volts = k(r.shunt_volts, at.working_current, stage.shunt.leaf)
+    return (
+        k(r.converter_counts, volts, stage.sense_gain.leaf, full, bits, title="Converter counts at work"),
+        k(r.current_step, full, bits, stage.sense_gain.leaf, stage.shunt.leaf),
+    )
 
 
 def _extras(k: Traced, stage: StageSpec, part: Component | None, around: Surround) -> tuple[Figure, ...]:

@@ -1,0 +1,1 @@
+"""Motor, bridge, supply and load in time: exact between events."""

@@ -1,0 +1,348 @@
+"""Steps a drive through its schedule: the exact solution between events, each event located and set exactly.
+
+Between events the state after a time t is expm(A t) times the state before. A run of equal PWM periods is one matrix
+to a power, worked out for all periods at once by doubling, as far as no event falls into it.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.linalg import expm
+from scipy.optimize import brentq, minimize_scalar
+
+from .plant import BUS, OMEGA, I, Mode, Path, Plant, State, matrix, mode_of
+
+Grid = NDArray[np.float64]
+SPREAD = 1.6
+"""Inside an interval each event's function is looked at ever later by this factor, from a part of the fastest time
+constant on: what settles fast is seen while it moves, and a long coast is not cut into thousands of steps."""
+MOST_EVENTS = 200_000
+TINY = 1e-13
+
+
+@dataclass(frozen=True, slots=True)
+class Phase:
+    """A piece of the schedule: ``periods`` of PWM, on by ``on`` for ``duty`` of the period, then by ``off``.
+
+    With ``averaged`` the bus acts for the share ``duty`` all the time, over the whole of the phase.
+    """
+
+    periods: int
+    period_s: float
+    duty: float
+    on: Path
+    off: Path
+    averaged: bool = False
+
+
+@dataclass(slots=True)
+class Run:
+    """States at every edge and event, in pieces of times (n,) and states (n, 5), and the events in words."""
+
+    pieces: list[tuple[Grid, Grid]] = field(default_factory=list)
+    events: list[tuple[float, str]] = field(default_factory=list)
+
+    def add(self, time: float, x: State) -> None:
+        self.pieces.append((np.array([time]), x[None].copy()))
+
+    @property
+    def last(self) -> tuple[float, State]:
+        """Where it has got to."""
+        times, states = self.pieces[-1]
+        return float(times[-1]), states[-1]
+
+    def arrays(self) -> tuple[Grid, Grid]:
+        """Times (n,) and states (n, 5), edges and events in order."""
+        return np.concatenate([t for t, _ in self.pieces]), np.concatenate([x for _, x in self.pieces])
+
+
+class Engine:
+    """One drive; keeps the exponentials of its modes."""
+
+    def __init__(self, plant: Plant) -> None:
+        self.plant = plant
+        self._matrix = lru_cache(maxsize=256)(lambda mode: matrix(plant, mode))
+        self._over: Callable[[Mode, float], State] = lru_cache(maxsize=4096)(
+            lambda mode, t: np.asarray(expm(self._matrix(mode) * t))
+        )
+
+    def rest(self) -> State:
+        """Standing still on a charged bus."""
+        return np.array([0.0, 0.0, 0.0, self.plant.source_v, 1.0])
+
+    def run(self, schedule: Sequence[Phase], x: State | None = None) -> Run:
+        """The states over a schedule. ValueError if events crowd without end."""
+        run = Run()
+        now, x = 0.0, self.rest() if x is None else np.array(x, dtype=float)
+        run.add(now, x)
+        for phase in schedule:
+            now, x = self._phase(run, now, x, phase)
+        return run
+
+    def _phase(self, run: Run, now: float, x: State, phase: Phase) -> tuple[float, State]:
+        done = 0
+        while done < phase.periods:
+            count = self._many(run, now, x, phase, phase.periods - done)
+            if count:
+                done += count
+                now, x = run.last
+                continue
+            for path, length, duty in _edges(phase):
+                now, x = self._interval(run, now, x, path, length, duty)
+            done += 1
+        return now, x
+
+    def _many(self, run: Run, now: float, x: State, phase: Phase, wanted: int) -> int:
+        """As many whole periods as pass without an event, worked out at once; how many they were."""
+        if wanted < 4:
+            return 0
+        modes, steps, at = [], [], x
+        for path, length, duty in _edges(phase):
+            mode = mode_of(self.plant, path, at, duty)
+            modes.append(mode)
+            steps.append(self._over(mode, length))
+            at = steps[-1] @ at
+        whole = np.linalg.multi_dot([*reversed(steps)]) if len(steps) > 1 else steps[0]
+        starts = powers(whole, x, wanted)
+        count, inner = wanted, [starts]
+        for step in steps[:-1]:
+            inner.append(inner[-1] @ step.T)
+        for k, (mode, (path, length, duty)) in enumerate(zip(modes, _edges(phase), strict=True)):
+            before, after = (
+                inner[k],
+                inner[k + 1] if k + 1 < len(inner) else np.vstack([starts[1:], whole @ starts[-1]]),
+            )
+            crossed = self._crossed(mode, path, before, after, duty, length)
+            if crossed.any():
+                count = min(count, int(np.argmax(crossed)))
+        if count < 2:
+            return 0
+        lengths = [length for _, length, _ in _edges(phase)]
+        offset = 0.0
+        columns = []
+        for k, length in enumerate(lengths):
+            offset += length
+            after = (
+                inner[k + 1][:count]
+                if k + 1 < len(inner)
+                else np.vstack([starts[1:count], (whole @ starts[count - 1])[None]])
+            )
+            columns.append((offset, after))
+        times = np.stack([now + phase.period_s * np.arange(count) + o for o, _ in columns], axis=1).ravel()
+        states = np.stack([a for _, a in columns], axis=1).reshape(-1, 5)
+        run.pieces.append((times, states))
+        return count
+
+    def _crossed(
+        self, mode: Mode, path: Path, before: Grid, after: Grid, duty: float, length: float
+    ) -> NDArray[np.bool_]:
+        """Where an event's function changes sign between two rows of states, or may dip below zero on the way."""
+        crossed = np.zeros(len(before), dtype=bool)
+        rates = length * self._matrix(mode).T
+        for _, function, _ in self._events(mode, path, duty):
+            a, b = function(before), function(after)
+            crossed |= (a > 0) & (b <= 0) | (b < -TINY)
+            falls, rises = function(before + before @ rates) - a, function(after + after @ rates) - b
+            crossed |= dips(a, b, falls, rises)
+        return crossed
+
+    def _events(
+        self, mode: Mode, path: Path, duty: float
+    ) -> list[tuple[str, Callable[[Grid], Grid], Callable[[State], None]]]:
+        """What ends a mode: a function that is positive in it, and what is set exactly where it is zero."""
+        p = self.plant
+        found: list[tuple[str, Callable[[Grid], Grid], Callable[[State], None]]] = []
+        no_set: Callable[[State], None] = lambda x: None  # noqa: E731
+
+        def zero(place: int) -> Callable[[State], None]:
+            def put(x: State) -> None:
+                x[place] = 0.0
+
+            return put
+
+        if mode.flows and (path in ("wheel", "off") or mode.drop_v):
+            sign = mode.flows
+            found.append(("the current ends", lambda x: sign * x[..., I], zero(I)))
+        if mode.open:
+            swing = {"forward": duty, "back": -duty}.get(path, 0.0)
+            if path == "off":
+                found.append(
+                    (
+                        "a diode conducts again",
+                        lambda x: x[..., BUS] + mode.drop_v - abs(p.constant * x[..., OMEGA]),
+                        no_set,
+                    )
+                )
+            elif path == "wheel":
+                found.append(("a diode conducts again", lambda x: mode.drop_v + p.constant * x[..., OMEGA], no_set))
+            else:
+                found.append(
+                    (
+                        "the current begins",
+                        lambda x: mode.drop_v - abs(swing * x[..., BUS] - p.constant * x[..., OMEGA]),
+                        no_set,
+                    )
+                )
+        if mode.motion:
+            turn = mode.motion
+            found.append(("it stops", lambda x: turn * x[..., OMEGA], zero(OMEGA)))
+        else:
+            found.append(("it breaks away", lambda x: p.stiction_nm - abs(p.constant * x[..., I] - p.load_nm), no_set))
+        if not p.sinks:
+
+            def at_source(x: State) -> None:
+                x[BUS] = p.source_v
+
+            side = 1.0 if mode.source else -1.0
+            words = "the source gives no more" if mode.source else "the source gives again"
+            found.append((words, lambda x: side * (p.source_v - x[..., BUS]), at_source))
+        if p.clamp_v is not None:
+            limit = p.clamp_v
+
+            def at_clamp(x: State) -> None:
+                x[BUS] = limit
+
+            over = -1.0 if mode.clamp else 1.0
+            found.append(
+                (
+                    "the clamp opens" if not mode.clamp else "the clamp shuts",
+                    lambda x: over * (limit - x[..., BUS]),
+                    at_clamp,
+                )
+            )
+        return found
+
+    def _interval(self, run: Run, now: float, x: State, path: Path, length: float, duty: float) -> tuple[float, State]:
+        """One interval of one path, through all its events."""
+        end = now + length
+        left = length
+        for _ in range(MOST_EVENTS):
+            mode = mode_of(self.plant, path, x, duty)
+            hit = self._first(mode, path, x, left, duty)
+            if hit is None:
+                x = self._over(mode, left) @ x
+                run.add(end, x)
+                return end, x
+            at, words, put = hit
+            x = np.asarray(expm(self._matrix(mode) * at)) @ x
+            put(x)
+            x = self._nudged(mode, path, x, words)
+            left -= at
+            run.events.append((end - left, words))
+            run.add(end - left, x)
+            if left <= length * 1e-12:
+                return end, x
+        raise ValueError("events crowd without end: the numbers given make no sense together")
+
+    def _nudged(self, mode: Mode, path: Path, x: State, words: str) -> State:
+        """A state on the far side of what was just crossed, where setting it exactly would leave it on the edge."""
+        p = self.plant
+        if words == "the clamp opens":
+            x[BUS] = np.nextafter(x[BUS], np.inf)
+        elif words == "the source gives no more":
+            x[BUS] = np.nextafter(p.source_v, np.inf)
+        elif words == "the source gives again":
+            x[BUS] = np.nextafter(p.source_v, -np.inf)
+        elif words == "it breaks away":
+            x[OMEGA] = np.copysign(1e-12, p.constant * x[I] - p.load_nm)
+        elif words in ("a diode conducts again", "the current begins"):
+            push = (
+                -p.constant * x[OMEGA]
+                if path in ("off", "wheel")
+                else (x[BUS] if path == "forward" else -x[BUS]) - p.constant * x[OMEGA]
+            )
+            x[I] = np.copysign(1e-12, push)
+        return x
+
+    def _first(
+        self, mode: Mode, path: Path, x: State, length: float, duty: float
+    ) -> tuple[float, str, Callable[[State], None]] | None:
+        """The first event inside an interval: its time, its name, and what to set; None if there is none."""
+        places = self._places(length)
+        states = np.stack([x, *(self._over(mode, t) @ x for t in places[1:])])
+        best: tuple[float, str, Callable[[State], None]] | None = None
+        for words, function, put in self._events(mode, path, duty):
+            at = self._root(mode, x, places, states, function)
+            if at is not None and (best is None or at < best[0]):
+                best = (at, words, put)
+        return best
+
+    def _places(self, length: float) -> Grid:
+        p = self.plant
+        fastest = min(
+            p.inductance_h / p.resistance_ohm, p.source_ohm * p.bus_f, math.sqrt(p.inductance_h * p.bus_f),
+            p.clamp_ohm * p.bus_f if p.clamp_v is not None else math.inf,
+        )  # fmt: skip
+        first = min(fastest / 4, length / 4)
+        count = max(math.ceil(math.log(length / first) / math.log(SPREAD)) + 1, 4)
+        return np.array([0.0, *np.geomspace(first, length, count)[:-1], length])
+
+    def _root(self, mode: Mode, x: State, places: Grid, states: Grid, function: Callable[[Grid], Grid]) -> float | None:
+        """Where a function first falls below zero; a dip between two places is looked into as well."""
+        values = function(states)
+        rates = states @ self._matrix(mode).T
+
+        def at(t: float) -> float:
+            return float(function((self._at(mode, t) @ x)[None])[0])
+
+        for k in range(len(places) - 1):
+            low, high = float(places[k]), float(places[k + 1])
+            if values[k + 1] < 0:
+                if values[k] <= 0 and k == 0:
+                    # It stands on the edge that was just crossed: leave it a moment, or cross at once if it goes back.
+                    low = high * 1e-9
+                    if at(low) <= 0:
+                        return 0.0
+                return float(brentq(at, low, high, xtol=1e-16 + 1e-15 * high, rtol=1e-14))
+            span = high - low
+            slopes = function(states[k : k + 2] + span * rates[k : k + 2]) - values[k : k + 2]
+            if dips(values[k : k + 1], values[k + 1 : k + 2], slopes[:1], slopes[1:])[0]:
+                lowest = minimize_scalar(at, bounds=(low, high), method="bounded", options={"xatol": span * 1e-9})
+                if lowest.fun < 0:
+                    return float(brentq(at, low, float(lowest.x), xtol=1e-16 + 1e-15 * high, rtol=1e-14))
+        return None
+
+    def _at(self, mode: Mode, time: float) -> State:
+        return np.asarray(expm(self._matrix(mode) * time))
+
+
+def _edges(phase: Phase) -> Iterator[tuple[Path, float, float]]:
+    if phase.averaged:
+        yield phase.on, phase.period_s, phase.duty
+        return
+    on = phase.duty * phase.period_s
+    if on > 0:
+        yield phase.on, on, 1.0
+    if on < phase.period_s:
+        yield phase.off, phase.period_s - on, 1.0
+
+
+def dips(start: Grid, end: Grid, falls: Grid, rises: Grid) -> NDArray[np.bool_]:
+    """Where a function that is positive at both ends may go below zero between: its end tangents meet below zero.
+
+    ``falls`` and ``rises`` are its slopes at both ends, for each unit of the interval.
+    """
+    bent = (start > 0) & (end > 0) & (falls < 0) & (rises > 0)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        meet = (end - start - rises) / (falls - rises)
+        found: NDArray[np.bool_] = bent & (start + falls * meet < 0)
+    return found
+
+
+def powers(step: State, x: State, count: int) -> Grid:
+    """x, step·x, step²·x, … (count, 5), by doubling."""
+    found = np.empty((count, len(x)))
+    found[0] = x
+    have, square = 1, step
+    while have < count:
+        more = min(have, count - have)
+        found[have : have + more] = found[:more] @ square.T
+        have += more
+        square = square @ square
+    return found

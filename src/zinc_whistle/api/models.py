@@ -223,6 +223,36 @@ class DesignsView(BaseModel):
     reason: str
 
 
+class AskRun(Strict):
+    """Which scenario of a drive to simulate; ``averaged`` leaves the single PWM pulses out."""
+
+    build: Build
+    drive: str = Field(max_length=40)
+    scenario: Literal["start", "start at once", "brake", "coast", "reverse", "reverse at once", "jam"]
+    averaged: bool = True
+
+
+class Said(BaseModel):
+    """A figure's name and its text."""
+
+    name: str
+    text: str
+
+
+class RunView(BaseModel):
+    """A run in bins that hide no peak (s, A, rpm, V), what would be measured on it, its events, and what was assumed."""
+
+    time_s: list[float]
+    current_low_a: list[float]
+    current_high_a: list[float]
+    speed_rpm: list[float]
+    bus_low_v: list[float]
+    bus_high_v: list[float]
+    measured: list[Said]
+    events: list[str]
+    notes: list[str]
+
+
 class OfDrive(Strict):
     """One drive of a draft."""
 

@@ -22,6 +22,8 @@ Grid = NDArray[np.float64]
 SPREAD = 1.6
 """Inside an interval each event's function is looked at ever later by this factor, from a part of the fastest time
 constant on: what settles fast is seen while it moves, and a long coast is not cut into thousands of steps."""
+FIRST_BLOCK = 64
+"""So many periods are looked at together at first; eight times as many after each that passes without an event."""
 MOST_EVENTS = 200_000
 TINY = 1e-13
 
@@ -62,11 +64,19 @@ class Run:
         return np.concatenate([t for t, _ in self.pieces]), np.concatenate([x for _, x in self.pieces])
 
 
+class TooManyEvents(ValueError):
+    """A run with more events than it was allowed."""
+
+
 class Engine:
     """One drive; keeps the exponentials of its modes."""
 
-    def __init__(self, plant: Plant) -> None:
-        self.plant = plant
+    def __init__(self, plant: Plant, most_events: int = MOST_EVENTS) -> None:
+        self.plant, self.most_events = plant, most_events
+        p = plant
+        # What currents, speeds, angles and volts are of the order of: a norm in these units says how far a series reaches.
+        volts = max(p.source_v, 1.0)
+        self._sizes = np.array([volts / p.resistance_ohm, volts / p.constant, volts / p.constant * 1e-3, volts, 1.0])
         self._matrix = lru_cache(maxsize=256)(lambda mode: matrix(plant, mode))
         self._over: Callable[[Mode, float], State] = lru_cache(maxsize=4096)(
             lambda mode, t: np.asarray(expm(self._matrix(mode) * t))
@@ -86,16 +96,21 @@ class Engine:
         return run
 
     def _phase(self, run: Run, now: float, x: State, phase: Phase) -> tuple[float, State]:
-        done = 0
+        done, block, alone, pause = 0, FIRST_BLOCK, 0, 1
         while done < phase.periods:
-            count = self._many(run, now, x, phase, phase.periods - done)
-            if count:
-                done += count
-                now, x = run.last
-                continue
+            if not alone:
+                asked = min(block, phase.periods - done)
+                count = self._many(run, now, x, phase, asked)
+                if count:
+                    done, pause = done + count, 1
+                    block = 8 * block if count == asked else FIRST_BLOCK
+                    now, x = run.last
+                    continue
+                # An event right ahead, and likely one in each period that follows: look again later and later.
+                block, alone, pause = FIRST_BLOCK, pause, min(2 * pause, FIRST_BLOCK)
             for path, length, duty in _edges(phase):
                 now, x = self._interval(run, now, x, path, length, duty)
-            done += 1
+            done, alone = done + 1, max(alone - 1, 0)
         return now, x
 
     def _many(self, run: Run, now: float, x: State, phase: Phase, wanted: int) -> int:
@@ -226,15 +241,21 @@ class Engine:
             mode = mode_of(self.plant, path, x, duty)
             hit = self._first(mode, path, x, left, duty)
             if hit is None:
-                x = self._over(mode, left) @ x
+                x = (
+                    self._over(mode, left) @ x
+                    if left == length
+                    else Course(self._matrix(mode), x, left, self._sizes).one(left)
+                )
                 run.add(end, x)
                 return end, x
             at, words, put = hit
-            x = np.asarray(expm(self._matrix(mode) * at)) @ x
+            x = Course(self._matrix(mode), x, at, self._sizes).one(at) if at else x.copy()
             put(x)
             x = self._nudged(mode, path, x, words)
             left -= at
             run.events.append((end - left, words))
+            if len(run.events) > self.most_events:
+                raise TooManyEvents("the current ends or turns in nearly every period: take the averaged model")
             run.add(end - left, x)
             if left <= length * 1e-12:
                 return end, x
@@ -264,11 +285,13 @@ class Engine:
         self, mode: Mode, path: Path, x: State, length: float, duty: float
     ) -> tuple[float, str, Callable[[State], None]] | None:
         """The first event inside an interval: its time, its name, and what to set; None if there is none."""
+        a = self._matrix(mode)
+        course = Course(a, x, length, self._sizes)
         places = self._places(length)
-        states = np.stack([x, *(self._over(mode, t) @ x for t in places[1:])])
+        states = course.at(places)
         best: tuple[float, str, Callable[[State], None]] | None = None
         for words, function, put in self._events(mode, path, duty):
-            at = self._root(mode, x, places, states, function)
+            at = _root(course, places, states, states @ a.T, function)
             if at is not None and (best is None or at < best[0]):
                 best = (at, words, put)
         return best
@@ -283,33 +306,59 @@ class Engine:
         count = max(math.ceil(math.log(length / first) / math.log(SPREAD)) + 1, 4)
         return np.array([0.0, *np.geomspace(first, length, count)[:-1], length])
 
-    def _root(self, mode: Mode, x: State, places: Grid, states: Grid, function: Callable[[Grid], Grid]) -> float | None:
-        """Where a function first falls below zero; a dip between two places is looked into as well."""
-        values = function(states)
-        rates = states @ self._matrix(mode).T
 
-        def at(t: float) -> float:
-            return float(function((self._at(mode, t) @ x)[None])[0])
+class Course:
+    """The way of a state through one mode: a Taylor series where it converges to the last digit, else exponentials."""
 
-        for k in range(len(places) - 1):
-            low, high = float(places[k]), float(places[k + 1])
-            if values[k + 1] < 0:
-                if values[k] <= 0 and k == 0:
-                    # It stands on the edge that was just crossed: leave it a moment, or cross at once if it goes back.
-                    low = high * 1e-9
-                    if at(low) <= 0:
-                        return 0.0
-                return float(brentq(at, low, high, xtol=1e-16 + 1e-15 * high, rtol=1e-14))
-            span = high - low
-            slopes = function(states[k : k + 2] + span * rates[k : k + 2]) - values[k : k + 2]
-            if dips(values[k : k + 1], values[k + 1 : k + 2], slopes[:1], slopes[1:])[0]:
-                lowest = minimize_scalar(at, bounds=(low, high), method="bounded", options={"xatol": span * 1e-9})
-                if lowest.fun < 0:
-                    return float(brentq(at, low, float(lowest.x), xtol=1e-16 + 1e-15 * high, rtol=1e-14))
-        return None
+    TERMS = 32
+    NEAR = 4.0
+    """Up to this norm of A·t, in units of the drive's own sizes, what is left out is below a double's last digit."""
 
-    def _at(self, mode: Mode, time: float) -> State:
-        return np.asarray(expm(self._matrix(mode) * time))
+    def __init__(self, a: State, x: State, length: float, sizes: State) -> None:
+        self.a, self.x, self.scale = a, x, length
+        self.series: Grid | None = None
+        if length and float((np.abs(a) @ sizes / sizes).max()) * length <= self.NEAR:
+            found = np.empty((self.TERMS, len(x)))
+            found[0] = x
+            for k in range(1, self.TERMS):
+                found[k] = (a @ found[k - 1]) * (length / k)
+            self.series = found
+
+    def at(self, times: Grid) -> Grid:
+        """States at some times (n,) as (n, 5)."""
+        if self.series is None:
+            return np.stack([np.asarray(expm(self.a * float(t))) @ self.x for t in times])
+        return np.vander(times / self.scale, self.TERMS, increasing=True) @ self.series
+
+    def one(self, time: float) -> State:
+        """The state at one time."""
+        found: State = self.at(np.array([time]))[0]
+        return found
+
+
+def _root(course: Course, places: Grid, states: Grid, rates: Grid, function: Callable[[Grid], Grid]) -> float | None:
+    """Where a function first falls below zero; a dip between two places is looked into as well."""
+    values = function(states)
+
+    def at(t: float) -> float:
+        return float(function(course.one(t)[None])[0])
+
+    for k in range(len(places) - 1):
+        low, high = float(places[k]), float(places[k + 1])
+        if values[k + 1] < 0:
+            if values[k] <= 0 and k == 0:
+                # It stands on the edge that was just crossed: leave it a moment, or cross at once if it goes back.
+                low = high * 1e-9
+                if at(low) <= 0:
+                    return 0.0
+            return float(brentq(at, low, high, xtol=1e-16 + 1e-15 * high, rtol=1e-14))
+        span = high - low
+        slopes = function(states[k : k + 2] + span * rates[k : k + 2]) - values[k : k + 2]
+        if dips(values[k : k + 1], values[k + 1 : k + 2], slopes[:1], slopes[1:])[0]:
+            lowest = minimize_scalar(at, bounds=(low, high), method="bounded", options={"xatol": span * 1e-9})
+            if lowest.fun < 0:
+                return float(brentq(at, low, float(lowest.x), xtol=1e-16 + 1e-15 * high, rtol=1e-14))
+    return None
 
 
 def _edges(phase: Phase) -> Iterator[tuple[Path, float, float]]:

@@ -1,6 +1,7 @@
 import type { PictureOf } from "../../api/client";
 import { Plot } from "@/shared/Plot";
 import type { PictureProps } from "../../shell/SheetView";
+import { Simulation } from "./Simulation";
 
 /** Strips of PWM level, motor volts and current; the ramp; timer settings side by side; the truth table. */
 export default function SignalsPicture({ picture }: PictureProps) {
@@ -136,6 +137,7 @@ export default function SignalsPicture({ picture }: PictureProps) {
           </table>
         </div>
       )}
+      {p.ramp_time_s.length > 0 && <Simulation />}
     </>
   );
 }

@@ -206,7 +206,7 @@ def simulation() -> dict[str, float]:
 def _start() -> None:
     drive = assess(cider_stirrer(), sample_parts()).drives["d1"]
     assert isinstance(drive, MotorAssessment)
-    simulate(drive.context, drive.circuit, "start")
+    simulate(drive.context, drive.circuit, "start", averaged=True)
 
 
 TYPE = """async () => {

@@ -26,7 +26,7 @@ SCENARIOS: dict[str, str] = {
 RAMP_STEPS = 60
 LONGEST_S = 4.0
 BINS = 320
-PATIENCE = 3000
+PATIENCE = 600
 """More events than this in one run would take more than a few seconds."""
 STIFF_BUS_F = 1e-3
 """A capacitor that stands for a battery's own stiffness where none is fitted; told as a note."""

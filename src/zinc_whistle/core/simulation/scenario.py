@@ -140,6 +140,10 @@ def simulate(at: Context, solved: Circuit, scenario: Scenario, averaged: bool = 
     drive = drive_of(at, solved, averaged)
     if drive.off == "wheel" and scenario in ("brake", "reverse", "reverse at once"):
         raise ValueError("This stage has one switch and a diode: it can neither brake nor reverse by itself.")
+    if scenario in ("reverse", "reverse at once") and at.part is not None and at.part.reverses == "no":
+        raise ValueError("This driver turns the motor one way only: it cannot reverse it.")
+    if scenario == "brake" and at.part is not None and at.part.brakes == "no":
+        raise ValueError("This driver cannot short the motor: let it coast.")
     mechanical = plant.inertia * plant.resistance_ohm / plant.constant**2
     ramp = at.load.ramp_time.value or 0.0
     length = min(max(6 * mechanical, 0.05) + 0.3 * ramp, LONGEST_S)

@@ -30,7 +30,7 @@ def stage(done: DrivenAssessment) -> v.StagePicture:
     heat = done.stage.heat
     limit = chosen.part.junction_limit.value
     if built is not None:
-        limits = [p.junction.inputs[5].value for p in built.places]
+        limits = [p.limit.value for p in built.places]
         limit = min((x for x in limits if x is not None), default=None)
     drawn = of_stage(at, built) if built is not None else of_part(at, chosen)
     return v.StagePicture(

@@ -154,6 +154,8 @@ class PlaceHeat:
     heat: Any
     junction: Any
     allowed: Any
+    limit: Any
+    """What its junction may reach."""
 
 
 def gate_times(k: Works, gate: Gate) -> Times:
@@ -225,5 +227,5 @@ def place_heat(k: Works, plan: Plan, device: Device, times: Times, way: Any, aro
     )
     return PlaceHeat(
         plan, own, way, conduction, switching, linear, fixed,
-        k(s.heat_sum, conduction, apart, title=f"{name}: heat of the busiest"), junction, allowed,
+        k(s.heat_sum, conduction, apart, title=f"{name}: heat of the busiest"), junction, allowed, device.limit,
     )  # fmt: skip

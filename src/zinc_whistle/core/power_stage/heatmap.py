@@ -102,7 +102,7 @@ def of_stage(at: DriveContext, result: StageResult, columns: int = COLUMNS, rows
         at.build.ambient.hot.value, at.volts.full.value, current[None, :], frequencies[:, None], result.duty.value,
         result.around.dead_time.value, result.around.recovery.value,
     )  # fmt: skip
-    number = float(result.count.inputs[0].value)
+    number = float(result.number.value)
     junction, loss = np.full((rows, columns), -np.inf), np.zeros((rows, columns))
     device = device_of(stage, stage.switch if fits(stage) else None)
     upper = device_of(stage, stage.upper, "upper")

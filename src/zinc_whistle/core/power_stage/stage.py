@@ -59,7 +59,10 @@ class StageResult:
     times: Times
     upper_times: Times
     places: tuple[PlaceHeat, ...]
+    number: Node
+    """Transistors side by side in each place."""
     count: Node
+    """Transistors that are hot at once, on a sink that they share."""
     sink_needed: Figure
     highest_bus: Node
     gate_power: Figure
@@ -245,7 +248,7 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
     result = StageResult(
         spec=stage, around=around, sigma=sigma, current=k(s.busiest_current, at.rms_current, sigma), duty=duty, gate=gate,
         gate_low=low, gate_high=high, upper_gate=clamped, times=times, upper_times=upper_times, places=tuple(heats),
-        count=count, sink_needed=heats[0].heat, highest_bus=highest_bus(at, stage),
+        number=number, count=count, sink_needed=heats[0].heat, highest_bus=highest_bus(at, stage),
         gate_power=_gate_power(k, part, high, at), extras=(*_extras(k, stage, part, around), *_sense(k, at, stage)), materials=materials(stage),
     )  # fmt: skip
     worst = result.busiest
@@ -298,7 +301,7 @@ def _recovery(stage: StageSpec, k: Traced, part: Component | None, number: Node)
 def _heat(result: StageResult) -> Heat:
     """The stage's heat as the driver's checks want it: sums over all places, the hottest junction."""
     k = Traced("hottest air", result.places[0].allowed.because)
-    number = result.count.inputs[0]
+    number = result.number
     junction, allowed = result.places[0].junction, result.places[0].allowed
     for place in result.places[1:]:
         junction, allowed = k(s.hotter, junction, place.junction), k(s.lesser, allowed, place.allowed)

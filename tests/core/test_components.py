@@ -94,7 +94,6 @@ def test_what_contradicts_itself_is_named(kind: str, texts: dict[str, str], says
 def test_a_bad_row_is_named_by_its_line(row: str, says: str) -> None:
     good = COMPONENTS["mosfet"].to_csv([c for c in sample_components() if isinstance(c, Mosfet)][:1]).splitlines()
     header, body = good[0], good[1]
-    cells = body.split(",")
     name, volts = row.split(",")[:2]
     columns = header.split(",")
     changed = body if says == "more cells" else None
@@ -111,7 +110,6 @@ def test_a_bad_row_is_named_by_its_line(row: str, says: str) -> None:
     else:
         changed += ",x,y"
     taken = COMPONENTS["mosfet"].from_csv("\n".join([header, body, changed, body]) + "\n", ids())
-    assert len(cells) > 5
     assert len(taken.parts) == 2
     assert [b.line for b in taken.bad] == [3]
     assert says in taken.bad[0].sentence

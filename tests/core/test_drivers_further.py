@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.kit import changed, components, finding, given_at, staged, worked
+from tests.kit import changed, components, finding, staged, worked
 from zinc_whistle.core.assess import SHORT_LIST, assess
 from zinc_whistle.core.build import Build, bind_parts
 from zinc_whistle.core.driver import screen
@@ -218,4 +218,3 @@ def test_a_better_figure_never_ranks_a_part_lower(name: str, times: float, place
     bind_parts([better])
     before, after = evaluate(drive.context, part), evaluate(drive.context, better)
     assert after.rank <= before.rank
-    assert given_at(lantern_carousel(), "ambient.hot").text

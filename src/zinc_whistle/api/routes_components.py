@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated
 
 from fastapi import APIRouter, Body, HTTPException, Query, Request, Response
 
@@ -15,7 +15,7 @@ from ..sheets.fields import part_fields
 from ..store.builds import new_id
 from . import models as m
 from .routes_builds import MISSING, BuildId, Kept
-from .routes_parts import FILE, Format, taken_from
+from .routes_parts import FILE, Format, given_out, taken_in
 from .safety import StrictRoute
 
 router = APIRouter(prefix="/api/components", route_class=StrictRoute, tags=["components"])
@@ -79,13 +79,7 @@ def take_component(component_id: BuildId, kind: Kind, store: Kept) -> None:
 def export_components(store: Kept, kind: Kind, form: Format = "csv") -> Response:
     """Every component of a class, as CSV or JSON."""
     own = [c for c in store.components() if _kind(c) == kind]
-    file = COMPONENTS[kind]
-    text = file.to_csv(own) if form == "csv" else file.to_json(own)
-    media: Literal["text/csv; charset=utf-8", "application/json"] = (
-        "text/csv; charset=utf-8" if form == "csv" else "application/json"
-    )
-    name = CLASSES[kind][0].lower().replace(" ", "-")
-    return Response(text, media_type=media, headers={"content-disposition": f'attachment; filename="{name}.{form}"'})
+    return given_out(own, COMPONENTS[kind], form, CLASSES[kind][0].lower().replace(" ", "-"))
 
 
 @router.post("/import", openapi_extra=FILE)
@@ -93,12 +87,4 @@ async def import_components(
     request: Request, store: Kept, kind: Kind, form: Format = "csv", keep_good: bool = False
 ) -> m.PartsTaken:
     """Take components of a class in. If any row is bad nothing is kept, unless ``keep_good`` asks for the good ones."""
-    taken: Any = taken_from(await request.body(), COMPONENTS[kind], form)
-    kept = taken.parts if keep_good or not taken.bad else []
-    for part in kept:
-        bind(part, f"components.{part.id}")
-    if kept:
-        store.put_components(kept)
-    return m.PartsTaken(
-        kept=len(kept), good=len(taken.parts), bad=[m.BadRow(line=b.line, sentence=b.sentence) for b in taken.bad]
-    )
+    return taken_in(await request.body(), COMPONENTS[kind], form, keep_good, "components", store.put_components)

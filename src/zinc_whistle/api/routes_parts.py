@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, HTTPException, Query, Request, Response
@@ -57,9 +58,7 @@ def take_part(part_id: BuildId, store: Kept) -> None:
 @router.get("/export")
 def export_parts(store: Kept, kind: Format = "csv") -> Response:
     """Every part of the shelf, as CSV or JSON."""
-    text = DRIVERS.to_csv(store.shelf()) if kind == "csv" else DRIVERS.to_json(store.shelf())
-    media = "text/csv; charset=utf-8" if kind == "csv" else "application/json"
-    return Response(text, media_type=media, headers={"content-disposition": f'attachment; filename="parts.{kind}"'})
+    return given_out(store.shelf(), DRIVERS, kind, "parts")
 
 
 def taken_from(body: bytes, file: exchange.Format[P], form: str) -> exchange.Taken[P]:
@@ -73,15 +72,29 @@ def taken_from(body: bytes, file: exchange.Format[P], form: str) -> exchange.Tak
         raise HTTPException(422, f"The file cannot be used: {error}.") from error
 
 
+def taken_in(
+    body: bytes, file: exchange.Format[P], form: str, keep_good: bool, place: str, put: Callable[[list[P]], None]
+) -> m.PartsTaken:
+    """A file put on a shelf: nothing of it if any row is bad, unless ``keep_good`` asks for the good ones."""
+    taken = taken_from(body, file, form)
+    kept = taken.parts if keep_good or not taken.bad else []
+    for part in kept:
+        bind(part, f"{place}.{part.id}")
+    if kept:
+        put(kept)
+    bad = [m.BadRow(line=b.line, sentence=b.sentence) for b in taken.bad]
+    return m.PartsTaken(kept=len(kept), good=len(taken.parts), bad=bad)
+
+
+def given_out(parts: list[P], file: exchange.Format[P], form: str, name: str) -> Response:
+    """A shelf as a file, CSV or JSON."""
+    text, media = (
+        (file.to_csv(parts), "text/csv; charset=utf-8") if form == "csv" else (file.to_json(parts), "application/json")
+    )
+    return Response(text, media_type=media, headers={"content-disposition": f'attachment; filename="{name}.{form}"'})
+
+
 @router.post("/import", openapi_extra=FILE)
 async def import_parts(request: Request, store: Kept, kind: Format = "csv", keep_good: bool = False) -> m.PartsTaken:
     """Take parts in. If any row is bad nothing is kept, unless ``keep_good`` asks for the good ones."""
-    taken = taken_from(await request.body(), DRIVERS, kind)
-    kept = taken.parts if keep_good or not taken.bad else []
-    for part in kept:
-        bind(part, f"shelf.{part.id}")
-    if kept:
-        store.put_parts(kept)
-    return m.PartsTaken(
-        kept=len(kept), good=len(taken.parts), bad=[m.BadRow(line=b.line, sentence=b.sentence) for b in taken.bad]
-    )
+    return taken_in(await request.body(), DRIVERS, kind, keep_good, "shelf", store.put_parts)

@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from ..components.spec import Component, GateDriver
 from ..working import Constant, Figure, Leaf, Node
 from . import stage_rules as s
-from .arrange import plans
 from .stage_spec import StageSpec, slots
 
 
@@ -102,8 +101,3 @@ def to_csv(found: Materials, stage: StageSpec) -> str:
 
 def _money(value: float | None) -> str:
     return "" if value is None else f"{value:.2f}"
-
-
-def hot_places(circuit: str, decay: str) -> int:
-    """How many places shed heat at once, for a sink that they share."""
-    return len(plans(circuit, decay))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -20,7 +21,7 @@ from . import arrange
 from . import stage_rules as s
 from . import switch_rules as r
 from .arrange import Cooling, Device, Gate, PlaceHeat, Surround, Times
-from .materials import Materials, hot_places, materials
+from .materials import Materials, materials
 from .stage_spec import BRIDGES, CIRCUITS, DIODE_CIRCUITS, ONE_WAY, SLOTS, StageSpec, switch_kind
 
 NOTHING = {
@@ -41,6 +42,11 @@ def taken(k: Traced, node: Node, title: str = "") -> Figure:
 def missing(stage: StageSpec, slot: str, kind: str) -> Leaf:
     """A figure of a part that is not chosen yet."""
     return Leaf(f"{stage.path}.{slot}", f"the {SLOTS[slot][0].lower()}", KINDS[kind], None)
+
+
+def busiest(places: Sequence[PlaceHeat]) -> PlaceHeat:
+    """The place whose heat allows the least current."""
+    return min(places, key=lambda p: float("inf") if p.allowed.value is None else p.allowed.value)
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +79,7 @@ class StageResult:
     @property
     def busiest(self) -> PlaceHeat:
         """The place whose heat allows the least current."""
-        return min(self.places, key=lambda p: float("inf") if p.allowed.value is None else p.allowed.value)
+        return busiest(self.places)
 
 
 @dataclass(frozen=True, slots=True)
@@ -237,7 +243,7 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
         _recovery(stage, k, part, number),
     )  # fmt: skip
     places = arrange.plans(stage.circuit, decay)
-    hot = Constant(str(len(places)), float(hot_places(stage.circuit, decay)), "number")
+    hot = Constant(str(len(places)), float(len(places)), "number")
     count = k(s.on_the_sink, number, hot)
     sink = stage.heat_sink
     cooling = Cooling(sink.to_air.leaf, stage.pad.leaf, count) if sink is not None else Cooling()
@@ -245,16 +251,15 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
     for plan in places:
         own, moved = (upper_device, upper_times) if plan.upper else (device, times)
         heats.append(arrange.place_heat(k, plan, own, moved, arrange.thermal_way(k, own, cooling), around, sigma))
-    result = StageResult(
-        spec=stage, around=around, sigma=sigma, current=k(s.busiest_current, at.rms_current, sigma), duty=duty, gate=gate,
-        gate_low=low, gate_high=high, upper_gate=clamped, times=times, upper_times=upper_times, places=tuple(heats),
-        number=number, count=count, sink_needed=heats[0].heat, highest_bus=highest_bus(at, stage),
-        gate_power=_gate_power(k, part, high, at), extras=(*_extras(k, stage, part, around), *_sense(k, at, stage)), materials=materials(stage),
-    )  # fmt: skip
-    worst = result.busiest
+    worst = busiest(heats)
     own = upper_device if worst.plan.upper else device
     needed = k(s.sink_for, own.limit, around.air, worst.heat, own.to_case, stage.pad.leaf, count)
-    return replace(result, sink_needed=needed)
+    return StageResult(
+        spec=stage, around=around, sigma=sigma, current=k(s.busiest_current, at.rms_current, sigma), duty=duty, gate=gate,
+        gate_low=low, gate_high=high, upper_gate=clamped, times=times, upper_times=upper_times, places=tuple(heats),
+        number=number, count=count, sink_needed=needed, highest_bus=highest_bus(at, stage),
+        gate_power=_gate_power(k, part, high, at), extras=(*_extras(k, stage, part, around), *_sense(k, at, stage)), materials=materials(stage),
+    )  # fmt: skip
 
 
 def _gate_power(k: Traced, part: Component | None, high: Node, at: DriveContext) -> Figure:

@@ -22,6 +22,7 @@ from ..core.motor.spec import MotorPart
 from ..core.operating import Context
 from ..core.quantities import phrase
 from ..core.signals.compute import strip, table
+from ..core.simulation.scenario import SCENARIOS
 from . import draw_driver, draw_load, draw_motor, draw_stage, draw_supply
 from . import pictures as p
 from .fields import Describer
@@ -59,6 +60,7 @@ def signals(done: DrivenAssessment) -> p.SignalsPicture:
         times, duties, currents, result.current_limit.value, timers,
         list(truth.names) if truth else [],
         [p.TruthRow(list(r.inputs), r.output_1, r.output_2, r.motor) for r in truth.rows] if truth else [],
+        [p.ScenarioView(value, label) for value, label in SCENARIOS.items()] if isinstance(at, Context) else [],
     )  # fmt: skip
 
 

@@ -274,6 +274,14 @@ class TruthRow:
 
 
 @dataclass(frozen=True, slots=True)
+class ScenarioView:
+    """A run that this drive can make."""
+
+    value: str
+    label: str
+
+
+@dataclass(frozen=True, slots=True)
 class SignalsPicture:
     """PWM strip (µs, level, V, A), ramp (s, %, A), timer settings, truth table."""
 
@@ -288,6 +296,7 @@ class SignalsPicture:
     timers: list[TimerView]
     truth_names: list[str]
     truth: list[TruthRow]
+    scenarios: list[ScenarioView]
     kind: Literal["signals"] = "signals"
 
 

@@ -137,7 +137,7 @@ export default function SignalsPicture({ picture }: PictureProps) {
           </table>
         </div>
       )}
-      {p.ramp_time_s.length > 0 && <Simulation />}
+      {p.scenarios.length > 0 && <Simulation scenarios={p.scenarios} />}
     </>
   );
 }

@@ -1,6 +1,6 @@
 import Button from "@mui/material/Button";
 import { useId, useState } from "react";
-import { api, take, transfer } from "../../api/client";
+import { api, take, transfer, type PictureOf } from "../../api/client";
 import type { components } from "@/../generated/schema";
 import { Problem, useAttempt } from "@/shared/attempt";
 import { saveFile } from "@/shared/files";
@@ -10,18 +10,8 @@ import { useShell } from "../../shell/context";
 type Ask = components["schemas"]["AskRun"];
 type Run = components["schemas"]["RunView"];
 
-const SCENARIOS: [Ask["scenario"], string][] = [
-  ["start", "Start, with its ramp"],
-  ["start at once", "Start at full duty at once"],
-  ["brake", "Brake from the working speed"],
-  ["coast", "Coast from the working speed"],
-  ["reverse", "Reverse through zero, with a pause"],
-  ["reverse at once", "Reverse at once"],
-  ["jam", "Jam at the working speed"],
-];
-
 /** A run of the drive in time: motor, bridge, supply and load simulated, with what one would measure on it. */
-export function Simulation() {
+export function Simulation({ scenarios }: { scenarios: PictureOf<"signals">["scenarios"] }) {
   const { draft, drive } = useShell();
   const id = useId();
   const [scenario, setScenario] = useState<Ask["scenario"]>("start");
@@ -62,9 +52,9 @@ export function Simulation() {
           value={scenario}
           onChange={(e) => setScenario(e.target.value as Ask["scenario"])}
         >
-          {SCENARIOS.map(([key, label]) => (
-            <option key={key} value={key}>
-              {label}
+          {scenarios.map((s) => (
+            <option key={s.value} value={s.value}>
+              {s.label}
             </option>
           ))}
         </select>

@@ -59,12 +59,12 @@ def test_without_an_encoder_nothing_leads_to_one() -> None:
         for b in (c.start.block, c.end.block)
     }
     assert "encoder" not in blocks
-    assert {"source", "fuse", "driver", "motor", "controller"} == blocks
+    assert {"source", "fuse", "driver", "motor", "controller", "panel"} == blocks
 
 
-def test_sense_and_encoder_wires_run_towards_the_controller(done: Assessment) -> None:
+def test_sense_encoder_and_panel_wires_run_towards_the_controller(done: Assessment) -> None:
     for wire in done.drives["d1"].wiring.connections:
-        if wire.signal in ("SENSE", "ENC A", "ENC B"):
+        if wire.signal in ("SENSE", "ENC A", "ENC B") or wire.start.block == "panel":
             assert wire.end.block == "controller"
         elif wire.role == "signal":
             assert wire.start.block == "controller"

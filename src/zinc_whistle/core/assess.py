@@ -27,9 +27,11 @@ from .motor import low_speed, thermal
 from .motor.compute import AtSupply, Constants, at_supply
 from .naming import name_figures, node_below
 from .operating import Circuit, Context, DriveCircuit, DriveContext, LoadContext, contexts, servo_rail, solve
+from .panel import design as panel
 from .power_stage import compute as stage
 from .power_stage import stage as discrete
 from .power_stage import stage_checks
+from .pulses import PULSE, Pulses, pulses
 from .servo import compute as servo
 from .signals import compute as signals
 from .signals.spec import Controller
@@ -39,6 +41,7 @@ from .supply import rules as supply_rules
 from .supply import shared
 from .supply.demand import Demand
 from .wiring import compute as wiring
+from .wiring.pins import PinUse, allot, needed
 from .working import Figure, Leaf
 
 STATIONS = (
@@ -95,6 +98,7 @@ class DrivenAssessment(DriveAssessment):
     supply: supply.SupplyResult
     stage: stage.PowerStageResult
     signals: signals.SignalsResult
+    panel: panel.PanelResult
     discrete: discrete.StageResult | None = None
 
     _ranked: list[Candidate] | None = None
@@ -216,9 +220,11 @@ def assess(build: Build, shelf: Sequence[DriverPart] = (), readings: Sequence[Re
     parts = list(shelf)
     bind_parts(parts)
     ready = {}
-    for id, at in contexts(build).items():
+    planned = pulses(build)
+    for id, at in contexts(build, planned).items():
         ready[id] = _ready(at)
-    servos = {d.id: _servo(build, d) for d in build.drives if isinstance(d, ServoDrive)}
+    servos = {d.id: _servo(build, d, planned) for d in build.drives if isinstance(d, ServoDrive)}
+    pins = _pins(build, ready, planned)
     demands = [*(_demand(r) for r in ready.values()), *(_servo_demand(d, s) for d, s in servos.values())]
     together = shared.compute(build, demands)
     figures: dict[str, Figure] = {}
@@ -227,11 +233,11 @@ def assess(build: Build, shelf: Sequence[DriverPart] = (), readings: Sequence[Re
     for drive in build.drives:
         own = [r for r in readings if r.drive == drive.id and not r.withdrawn]
         if isinstance(drive, ServoDrive):
-            done: DriveAssessment = _assess_servo(build, drive, servos[drive.id][1])
+            done: DriveAssessment = _assess_servo(build, drive, servos[drive.id][1], pins[drive.id])
         elif isinstance(drive, MotorDrive):
-            done = _assess_motor(ready[drive.id], parts, demands, together)
+            done = _assess_motor(ready[drive.id], parts, demands, together, pins[drive.id])
         else:
-            done = _assess_load(ready[drive.id], parts, demands, together)
+            done = _assess_load(ready[drive.id], parts, demands, together, pins[drive.id])
         _take_readings(done, own)
         drives[drive.id] = done
         name_figures(f"drives.{drive.id}", done, figures)
@@ -267,11 +273,21 @@ def _demand(ready: _Ready) -> Demand:
     )  # fmt: skip
 
 
-def _servo(build: Build, drive: ServoDrive) -> tuple[ServoDrive, servo.ServoResult]:
-    return drive, servo.compute(drive.servo, servo_rail(build, drive), _controller(build, drive))
+def _servo(build: Build, drive: ServoDrive, planned: Pulses) -> tuple[ServoDrive, servo.ServoResult]:
+    return drive, servo.compute(drive.servo, servo_rail(build, drive), planned.plans[drive.id])
 
 
-def _controller(build: Build, drive: ServoDrive) -> Controller:
+def _pins(build: Build, ready: dict[str, _Ready], planned: Pulses) -> dict[str, tuple[PinUse, ...]]:
+    """Pins of every drive, controller by controller."""
+    found: dict[str, tuple[PinUse, ...]] = {}
+    for name in {d.controller: None for d in build.drives}:
+        drives = [d for d in build.drives if d.controller == name]
+        wants = {d.id: needed(ready[d.id].at) if d.id in ready else [(PULSE, "pwm")] for d in drives}
+        found |= allot(_controller(build, drives[0]), drives, wants, planned.plans)
+    return found
+
+
+def _controller(build: Build, drive: Drive) -> Controller:
     found = next((c for c in build.controllers if c.id == drive.controller), None)
     if found is None:
         found = Controller(id="none")
@@ -292,7 +308,11 @@ def _needs(at: DriveContext, together: shared.SharedSupply) -> Figure | None:
 
 
 def _assess_motor(
-    ready: _Ready, shelf: list[DriverPart], demands: list[Demand], together: shared.SharedSupply
+    ready: _Ready,
+    shelf: list[DriverPart],
+    demands: list[Demand],
+    together: shared.SharedSupply,
+    pins: tuple[PinUse, ...],
 ) -> MotorAssessment:
     at, chosen, solved = ready.at, ready.chosen, ready.circuit
     assert isinstance(at, Context) and isinstance(solved, Circuit)
@@ -301,8 +321,8 @@ def _assess_motor(
     heat = thermal.compute(drive.motor, at.motor, at.load.heat_current, at.build.ambient.hot.leaf)
     feeding = supply.compute(at, solved, demands)
     staged, signalled = stage.compute(at, chosen), signals.compute(at, solved)
-    wired, counted, looped = wiring.compute(at, solved), encoder.compute(at, solved), loop.compute(at, solved)
-    tests = bench.steps(at, chosen, counted)
+    wired, counted, looped = wiring.compute(at, solved, pins), encoder.compute(at, solved), loop.compute(at, solved)
+    tests, controls = bench.steps(at, chosen, counted), panel.compute(at)
     slow = low_speed.compute(at, solved, counted.counts_per_motor_turn)
     found = [
         *motor_checks.checks(drive.motor, at.motor, drive.id),
@@ -314,24 +334,29 @@ def _assess_motor(
         *stage.checks(at, chosen, staged),
         *(stage_checks.checks(at, built) if (built := _built(ready)) is not None else ()),
         *signals.checks(at, signalled),
+        *panel.checks(at, controls),
         *wiring.checks(at, wired),
         *encoder.checks(at, counted),
         *loop.checks(at, looped),
     ]
     return MotorAssessment(
         drive=drive, context=at, motor=at.motor, at_supply=motor_here, load=at.load, circuit=solved, chosen=chosen,
-        shelf=shelf, heat=heat, low_speed=slow, supply=feeding, stage=staged, signals=signalled, wiring=wired,
+        shelf=shelf, heat=heat, low_speed=slow, supply=feeding, stage=staged, signals=signalled, panel=controls, wiring=wired,
         encoder=counted, loop=looped, steps=tests, findings=found, discrete=_built(ready),
     )  # fmt: skip
 
 
 def _assess_load(
-    ready: _Ready, shelf: list[DriverPart], demands: list[Demand], together: shared.SharedSupply
+    ready: _Ready,
+    shelf: list[DriverPart],
+    demands: list[Demand],
+    together: shared.SharedSupply,
+    pins: tuple[PinUse, ...],
 ) -> LoadAssessment:
     at, chosen, solved = ready.at, ready.chosen, ready.circuit
     assert isinstance(at, LoadContext)
-    feeding = supply.compute(at, solved, demands)
-    staged, signalled, wired = stage.compute(at, chosen), signals.compute(at, solved), wiring.compute(at, solved)
+    feeding, controls = supply.compute(at, solved, demands), panel.compute(at)
+    staged, signalled, wired = stage.compute(at, chosen), signals.compute(at, solved), wiring.compute(at, solved, pins)
     found = [
         *dc_checks.checks(at.drive.load, at.load, at.volts, at.drive.id),
         *supply.checks(at, feeding, _needs(at, together)),
@@ -339,17 +364,20 @@ def _assess_load(
         *stage.checks(at, chosen, staged),
         *(stage_checks.checks(at, built) if (built := _built(ready)) is not None else ()),
         *signals.checks(at, signalled),
+        *panel.checks(at, controls),
         *wiring.checks(at, wired),
     ]
     return LoadAssessment(
         drive=at.drive, context=at, circuit=solved, chosen=chosen, shelf=shelf, supply=feeding, stage=staged,
-        signals=signalled, wiring=wired, steps=bench.load_steps(at, chosen), findings=found, discrete=_built(ready),
+        signals=signalled, panel=controls, wiring=wired, steps=bench.load_steps(at, chosen), findings=found, discrete=_built(ready),
     )  # fmt: skip
 
 
-def _assess_servo(build: Build, drive: ServoDrive, result: servo.ServoResult) -> ServoAssessment:
+def _assess_servo(
+    build: Build, drive: ServoDrive, result: servo.ServoResult, pins: tuple[PinUse, ...]
+) -> ServoAssessment:
     controller = _controller(build, drive)
-    wired = wiring.for_servo(build, drive, controller, result)
+    wired = wiring.for_servo(drive, result, pins)
     found = [
         *servo.checks(drive.servo, result, drive.id, bool(drive.rail)),
         *wiring.servo_checks(drive, wired),

@@ -14,6 +14,7 @@ from .encoder.spec import EncoderSpec
 from .load.spec import LoadSpec
 from .loop.spec import LoopSpec
 from .motor.spec import MotorPart, MotorSpec
+from .panel.spec import PanelSpec
 from .servo.spec import ServoSpec
 from .signals.spec import Controller, SignalsSpec
 from .spec import Bound, Given, Item, ListOwner, Meter, Spec, bind, choice, given, listing
@@ -64,6 +65,7 @@ class _Driven(_Wired):
         help="Two channels side by side carry twice the current, where the part's sheet allows it.",
     )  # fmt: skip
     signals: SignalsSpec = Field(default_factory=SignalsSpec)
+    panel: PanelSpec = Field(default_factory=PanelSpec)
 
 
 class MotorDrive(_Driven):

@@ -19,7 +19,8 @@ from .load.compute import LoadResult
 from .load.compute import compute as compute_load
 from .motor import rules as motor_rules
 from .motor.compute import Constants, constants
-from .signals.plan import TimerPlan, plan_for
+from .pulses import Pulses, pulses
+from .signals.plan import TimerPlan
 from .signals.spec import Controller
 from .spec import Item, bind
 from .supply import rules as supply_rules
@@ -143,7 +144,7 @@ def _named(items: list[T], wanted: str, blank: type[T], path: str) -> T:
     return found
 
 
-def _common(build: Build, drive: MotorDrive | LoadDrive) -> dict[str, Any]:
+def _common(build: Build, drive: MotorDrive | LoadDrive, planned: Pulses) -> dict[str, Any]:
     """What every driven drive's context holds: the parts of the build that it names (blank ones where it names none)."""
     unit = _named(build.units, drive.unit, DriverUnit, "units")
     controller = _named(build.controllers, drive.controller, Controller, "controllers")
@@ -158,7 +159,7 @@ def _common(build: Build, drive: MotorDrive | LoadDrive) -> dict[str, Any]:
         "volts": volts,
         "controller": controller,
         "regulator": next((r for r in build.supply.regulators if r.id == controller.regulator), None),
-        "plan": plan_for(controller, drive.signals),
+        "plan": planned.plans[drive.id],
         "supply_wire": supply_wire,
         "motor_wire": wire(drive.wiring.motor_run),
         "feed_resistance": driver_rules.feed_resistance(volts.resistance, supply_wire.resistance),
@@ -166,7 +167,7 @@ def _common(build: Build, drive: MotorDrive | LoadDrive) -> dict[str, Any]:
     }
 
 
-def motor_context(build: Build, drive: MotorDrive) -> Context:
+def motor_context(build: Build, drive: MotorDrive, planned: Pulses) -> Context:
     """A motor's drive solved, whichever driver is chosen."""
     motor = constants(drive.motor)
     winding_time = motor_rules.winding_time(
@@ -174,7 +175,7 @@ def motor_context(build: Build, drive: MotorDrive) -> Context:
     )
     load = compute_load(drive.load, motor, winding_time, drive.signals.ramp_time.leaf)
     return Context(
-        **_common(build, drive),
+        **_common(build, drive, planned),
         motor=motor,
         load=load,
         rms_current=load.rms_current,
@@ -191,9 +192,9 @@ def motor_context(build: Build, drive: MotorDrive) -> Context:
     )
 
 
-def load_context(build: Build, drive: LoadDrive) -> LoadContext:
+def load_context(build: Build, drive: LoadDrive, planned: Pulses) -> LoadContext:
     """Another load's drive solved, whichever driver is chosen."""
-    common = _common(build, drive)
+    common = _common(build, drive, planned)
     load = compute_dc_load(drive.load, common["volts"])
     return LoadContext(
         **common,
@@ -205,14 +206,15 @@ def load_context(build: Build, drive: LoadDrive) -> LoadContext:
     )
 
 
-def contexts(build: Build) -> dict[str, DriveContext]:
+def contexts(build: Build, planned: Pulses | None = None) -> dict[str, DriveContext]:
     """The context of every drive that has a driver, by its id, each with those that share its driver unit."""
+    planned = planned or pulses(build)
     alone: list[DriveContext] = []
     for drive in build.drives:
         if isinstance(drive, MotorDrive):
-            alone.append(motor_context(build, drive))
+            alone.append(motor_context(build, drive, planned))
         elif isinstance(drive, LoadDrive):
-            alone.append(load_context(build, drive))
+            alone.append(load_context(build, drive, planned))
     return {
         at.drive.id: replace(
             at, sharing=tuple(o for o in alone if o is not at and o.drive.unit and o.drive.unit == at.drive.unit)

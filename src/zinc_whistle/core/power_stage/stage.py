@@ -22,7 +22,7 @@ from . import stage_rules as s
 from . import switch_rules as r
 from .arrange import Cooling, Device, Gate, PlaceHeat, Surround, Times
 from .materials import Materials, materials
-from .stage_spec import BRIDGES, CIRCUITS, DIODE_CIRCUITS, ONE_WAY, SLOTS, StageSpec, switch_kind
+from .stage_spec import BRIDGES, CIRCUITS, DIODE_CIRCUITS, ONE_WAY, SLOTS, STAGE_INPUTS, StageSpec, switch_kind
 
 NOTHING = {
     k: Constant(f"0 {u}", 0.0, k) for k, u in (("resistance", "Ω"), ("charge", "C"), ("time", "s"), ("voltage", "V"))
@@ -335,13 +335,7 @@ def _rate(part: DriverPart, at: DriveContext, stage: StageSpec, result: StageRes
         "relay pair": "relay pair",
         "modules": "half-bridge pair",
     }.get(circuit, "discrete bridge")  # type: ignore[assignment]
-    part.input_style = {
-        "half bridge": "two gates",
-        "full bridge": "two inputs",
-        "p/n bridge": "two inputs",
-        "relay pair": "coil and pwm",
-        "modules": "two inputs and enable",
-    }.get(circuit, "one input")  # type: ignore[assignment]
+    part.input_style = STAGE_INPUTS.get(circuit, "one input")  # type: ignore[assignment]
     part.reverses = "no" if circuit in (*ONE_WAY, "half bridge") else "yes"
     part.brakes = "no" if circuit in ONE_WAY else "yes"
     part.diodes = "no" if circuit in DIODE_CIRCUITS else "yes"

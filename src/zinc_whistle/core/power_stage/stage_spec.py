@@ -127,6 +127,16 @@ SLOTS: dict[str, tuple[str, tuple[str, ...]]] = {
 """Places for parts: label, and the classes that may stand there."""
 
 
+STAGE_INPUTS = {
+    "half bridge": "two gates",
+    "full bridge": "two inputs",
+    "p/n bridge": "two inputs",
+    "relay pair": "coil and pwm",
+    "modules": "two inputs and enable",
+}
+"""Input style by circuit; every other one has a single input."""
+
+
 def switch_kind(circuit: str) -> str:
     """The class of the switch that a circuit needs."""
     return {"bipolar low side": "bjt", "modules": "module"}.get(circuit, "mosfet")

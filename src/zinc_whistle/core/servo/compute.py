@@ -6,9 +6,7 @@ from dataclasses import dataclass
 
 from .. import findings as f
 from ..findings import Finding
-from ..signals.plan import TimerPlan, plan_for
-from ..signals.spec import Controller, SignalsSpec
-from ..spec import Given, bind
+from ..signals.plan import TimerPlan
 from ..working import Constant, Figure, Leaf, Node
 from . import rules
 from .spec import ServoSpec
@@ -40,8 +38,8 @@ class ServoResult:
     plan: TimerPlan
 
 
-def compute(spec: ServoSpec, rail: Node, controller: Controller) -> ServoResult:
-    """A servo on a rail of ``rail`` volts, its pulses made by ``controller``."""
+def compute(spec: ServoSpec, rail: Node, plan: TimerPlan) -> ServoResult:
+    """A servo on a rail of ``rail`` volts, its pulses made as planned."""
     because = [spec.chosen("style")]
     needed = rules.needed_torque(spec.force.leaf, spec.arm.leaf)
     stall = rules.stall_on_rail(spec.stall_torque.leaf, rail, spec.rated_v.leaf)
@@ -50,7 +48,6 @@ def compute(spec: ServoSpec, rail: Node, controller: Controller) -> ServoResult:
     transit = rules.transit_time(spec.sweep.leaf, loaded)
     share = rules.moving_share(spec.moves.leaf, transit)
     low, high = spec.pulse_low.leaf, spec.pulse_high.leaf
-    plan = plan_for(controller, _frames(spec))
     steps = rules.pulse_steps(low, high, rules.tick(plan.steps, plan.frequency))
     return ServoResult(
         rail=rail,
@@ -71,14 +68,6 @@ def compute(spec: ServoSpec, rail: Node, controller: Controller) -> ServoResult:
         stall_current=rules.current_on_rail(spec.stall_a.leaf, rail, spec.rated_v.leaf),
         plan=plan,
     )
-
-
-def _frames(spec: ServoSpec) -> SignalsSpec:
-    """The servo's frame as a wanted PWM: edge-aligned, at the frame's own frequency."""
-    wanted = SignalsSpec(alignment="edge", pwm_frequency=Given(text=spec.frame.text, origin=spec.frame.origin))
-    bind(wanted, spec.path)
-    wanted.pwm_frequency._leaf = spec.frame.leaf
-    return wanted
 
 
 def checks(spec: ServoSpec, result: ServoResult, drive: str, rail_named: bool) -> list[Finding]:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
 from ..units import KINDS
 from ..working import Constant, Figure, Leaf, choice_leaf, procedure
 from . import rules
-from .spec import Controller, SignalsSpec, Timer
+from .spec import Controller, Pin, SignalsSpec, Timer
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +34,7 @@ class TimerPlan:
     bits: Figure
     error: Figure
     others: tuple[Setting, ...]
+    pins: Mapping[str, Pin] = field(default_factory=dict)
 
 
 CLOSE = 0.02
@@ -56,18 +58,41 @@ def settings(clock_hz: float, wanted_hz: float, timers: list[Timer], centre: boo
     return sorted(found, key=lambda s: (max(abs(s.error) - CLOSE, 0.0), -s.top, s.prescaler))
 
 
-def plan_for(controller: Controller, spec: SignalsSpec) -> TimerPlan:
-    """The best timer setting of a controller for the wanted frequency."""
+def kept(controller: Controller) -> dict[str, str]:
+    """Timers that are not free, by id, and for what."""
+    found = {t.id: t.kept_for for t in controller.timers if t.kept_for}
+    for library in controller.libraries:
+        for timer in controller.timers:
+            if library.takes("timers") & {timer.id.lower(), timer.name.lower(), timer.name.split(",")[0].lower()}:
+                found[timer.id] = f"the library {library.name or library.id}"
+    return found
+
+
+def free_timers(controller: Controller) -> list[Timer]:
+    """Timers that nothing keeps for itself."""
+    taken = kept(controller)
+    return [t for t in controller.timers if t.id not in taken]
+
+
+def plan_for(
+    controller: Controller,
+    spec: SignalsSpec,
+    chosen: Setting | None = None,
+    pins: Mapping[str, Pin] | None = None,
+    others: Sequence[Leaf] = (),
+) -> TimerPlan:
+    """The best timer setting of a controller for the wanted frequency, or the one ``chosen`` for it and for ``others``."""
     clock, wanted = controller.clock.leaf, spec.pwm_frequency.leaf
     centre = spec.alignment == "centre"
     because = [
         spec.chosen("alignment"),
         choice_leaf(f"{controller.path}.timers", "Timers", _timers(controller)),
+        *others,
     ]
     found: list[Setting] = []
     if clock.value and wanted.value:
-        found = settings(clock.value, wanted.value, controller.timers, centre)
-    best = found[0] if found else None
+        found = settings(clock.value, wanted.value, free_timers(controller), centre)
+    best = chosen or (found[0] if found else None)
     prescaler = (
         Constant("prescaler", float(best.prescaler), "number")
         if best
@@ -90,6 +115,7 @@ def plan_for(controller: Controller, spec: SignalsSpec) -> TimerPlan:
         bits=rules.resolution_bits(steps),
         error=rules.frequency_error(frequency, wanted),
         others=tuple(found[:6]),
+        pins=pins or {},
     )
 
 
@@ -100,4 +126,5 @@ def full_count(most: float, F: float, f: float) -> float:
 
 
 def _timers(controller: Controller) -> str:
-    return " ".join(f"{t.id}:{t.bits}:{'/'.join(map(str, t.prescalers))}:{t.free_top}" for t in controller.timers)
+    free = free_timers(controller)
+    return " ".join(f"{t.id}:{t.bits}:{'/'.join(map(str, t.prescalers))}:{t.free_top}" for t in free)

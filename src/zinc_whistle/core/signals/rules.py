@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from ..expressions import exp, log
+from ..expressions import exp, log, sqrt
 from ..kinds import (
     Ampere,
     Bits,
+    Celsius,
     Count,
     Fraction,
     Henry,
     Hertz,
     Inertia,
+    KelvinPerWatt,
     MotorConstant,
     Number,
     Ohm,
@@ -18,6 +20,7 @@ from ..kinds import (
     Second,
     Steps,
     Volt,
+    Watt,
 )  # fmt: skip
 from ..working import Constant, procedure, rule
 
@@ -82,3 +85,67 @@ def antiphase_duty(x: Fraction) -> Fraction:
 @rule("t_ramp", source="what current is left over the load turns the inertia", title="Shortest ramp")
 def shortest_ramp(J: Inertia, omega: RadPerSecond, K_e: MotorConstant, I_lim: Ampere, I_load: Ampere) -> Second:
     return J * omega / (K_e * (I_lim - I_load))
+
+
+@rule("steps", source="an interrupt a step, in the share of time that interrupts may take", title="Steps in software")
+def software_steps(s: Fraction, f: Hertz, t: Second) -> Steps:
+    return s / (f * t)
+
+
+@rule("θ", source="ripple current that heats but does not turn: ΔI²/12 beside I²", title="Heat of the ripple")
+def ripple_heat(dI: Ampere, I: Ampere) -> Fraction:
+    """A triangle of ``dI`` peak to peak has the square mean dI²/12."""
+    return dI**2 / (12 * I**2)
+
+
+@rule("f_ripple", source="ripple V D (1 − D)/(f L), solved for the frequency", title="Lowest frequency for the ripple")
+def ripple_frequency(V: Volt, D: Fraction, L: Henry, dI: Ampere) -> Hertz:
+    return V * D * (1 - D) / (L * dI)
+
+
+@rule("ΔI_max", source="ripple that heats by the allowed share", title="Ripple allowed")
+def ripple_allowed(I: Ampere, s: Fraction) -> Ampere:
+    return I * sqrt(12 * s)
+
+
+@rule("f_heat", source="switching heat grows with the frequency; what conduction leaves is for it",
+      title="Highest frequency for the heat")  # fmt: skip
+def heat_frequency(f: Hertz, P_allowed: Watt, P_rest: Watt, P_sw: Watt) -> Hertz:
+    return f * (P_allowed - P_rest) / P_sw
+
+
+@rule("P_allowed", source="junction limit, hottest air", title="Heat that the part may shed")
+def heat_to_limit(T_j: Celsius, T_a: Celsius, R_th: KelvinPerWatt) -> Watt:
+    return (T_j - T_a) / R_th
+
+
+@rule("P_rest", source="all that does not grow with the frequency", title="Heat without switching")
+def heat_besides(P: Watt, P_sw: Watt) -> Watt:
+    return P - P_sw
+
+
+@rule("f_steps", source=TIMER, title="Highest frequency for the steps, centre-aligned")
+def steps_frequency_centre(F: Hertz, n: Steps) -> Hertz:
+    return F / (2 * (n - 1))
+
+
+@rule("f_steps", source=TIMER, title="Highest frequency for the steps, edge-aligned")
+def steps_frequency_edge(F: Hertz, n: Steps) -> Hertz:
+    return F / n
+
+
+@rule("n_low", source="steps above the breakaway duty", title="Steps left above breakaway")
+def steps_above(n: Steps, D: Fraction) -> Steps:
+    return n * (1 - D)
+
+
+@rule("Δω", source="one step of duty", title="Speed of one step")
+def speed_of_step(V: Volt, K_e: MotorConstant, n: Steps) -> RadPerSecond:
+    return V / (K_e * n)
+
+
+@rule(
+    "bits_low", source="log₂ of top speed over the speed of the lowest step that turns", title="Resolution at low speed"
+)
+def low_bits(omega: RadPerSecond, dw: RadPerSecond) -> Bits:
+    return log(omega / dw) / LN_2

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from ..spec import Given, Item, ListOwner, Spec, choice, given
+from ..spec import Given, Item, ListOwner, Spec, choice, given, listing
 
 Ability = Literal["digital", "pwm", "interrupt", "analogue", "boot"]
 
@@ -18,6 +18,8 @@ class Pin(Item):
     program: str = Field(max_length=20)
     can: list[Ability] = Field(default_factory=list, max_length=5)
     timer: str = Field("", max_length=40)
+    port: str = Field("", max_length=8, description="Port and bit, where a program needs them")
+    compare: str = Field("", max_length=8, description="Compare output of the timer")
 
 
 class Timer(Item):
@@ -27,6 +29,22 @@ class Timer(Item):
     bits: int = Field(ge=4, le=32)
     prescalers: list[int] = Field(min_length=1, max_length=20)
     free_top: bool = True
+    kept_for: str = Field("", max_length=80, description="What the program keeps it for")
+
+
+class Library(Item):
+    """Someone else's code in the program: what it takes, and whether it was read."""
+
+    name: str = Field("", max_length=80, description="Library")
+    timers: str = Field("", max_length=80, description="Timers it takes")
+    pins: str = Field("", max_length=80, description="Pins it takes")
+    reviewed: Literal["no", "yes"] = choice(
+        "Read line by line", {"no": "Not yet", "yes": "Read"}, "no", help="Before you rely on it."
+    )
+
+    def takes(self, what: Literal["timers", "pins"]) -> set[str]:
+        """The names of timers or pins, in small letters."""
+        return {x.strip().lower() for x in getattr(self, what).split(",") if x.strip()}
 
 
 class Controller(ListOwner, Item):
@@ -43,8 +61,10 @@ class Controller(ListOwner, Item):
     pin_current: Given = given("current", "mA", "Current a pin may give", default="20 mA", above=0)
     sense_reference: Given = given("voltage", "V", "Analogue input, full scale", default="5 V", above=0)
     sense_bits: Given = given("bits", "bit", "Analogue converter", default="10", low=6, high=24, whole=True)
+    program: Literal["", "avr", "micropython"] = Field("", description="Language of the program")
     timers: list[Timer] = Field(default_factory=list, max_length=16)
     pins: list[Pin] = Field(default_factory=list, max_length=100)
+    libraries: list[Library] = listing("Someone else's code in the program", columns=False)
 
 
 class SignalsSpec(Spec):

@@ -7,12 +7,16 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """One combination: levels of the inputs in order, both bridge outputs, and what the motor does."""
+    """One combination: levels of the inputs in order, both bridge outputs, and what the motor does.
+
+    ``action`` names the row that a program takes to drive forward or back (or both), to brake or to let go (off).
+    """
 
     inputs: tuple[str, ...]
     output_1: str
     output_2: str
     motor: str
+    action: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,27 +33,27 @@ def _bridge(off: str) -> dict[str, tuple[Row, ...]]:
     rest = "coasts" if off == "fast" else "brakes between pulses"
     return {
         "two inputs": (
-            Row(("PWM", "0"), "PWM", "0", f"runs forward, {rest}"),
-            Row(("0", "PWM"), "0", "PWM", f"runs back, {rest}"),
-            Row(("0", "0"), "open", "open", "coasts"),
-            Row(("1", "1"), "0", "0", "brakes"),
+            Row(("PWM", "0"), "PWM", "0", f"runs forward, {rest}", "forward"),
+            Row(("0", "PWM"), "0", "PWM", f"runs back, {rest}", "back"),
+            Row(("0", "0"), "open", "open", "coasts", "off"),
+            Row(("1", "1"), "0", "0", "brakes", "brake"),
         ),
         "pwm and direction": (
-            Row(("PWM", "1"), "PWM", "0", f"runs forward, {rest}"),
-            Row(("PWM", "0"), "0", "PWM", f"runs back, {rest}"),
-            Row(("0", "any"), "0", "0", "brakes" if slow else "coasts"),
+            Row(("PWM", "1"), "PWM", "0", f"runs forward, {rest}", "forward"),
+            Row(("PWM", "0"), "0", "PWM", f"runs back, {rest}", "back"),
+            Row(("0", "any"), "0", "0", "brakes" if slow else "coasts", "off"),
         ),
         "pwm, direction, brake": (
-            Row(("PWM", "1", "0"), "PWM", "0", f"runs forward, {rest}"),
-            Row(("PWM", "0", "0"), "0", "PWM", f"runs back, {rest}"),
-            Row(("0", "any", "0"), "open", "open", "coasts"),
-            Row(("any", "any", "1"), "0", "0", "brakes"),
+            Row(("PWM", "1", "0"), "PWM", "0", f"runs forward, {rest}", "forward"),
+            Row(("PWM", "0", "0"), "0", "PWM", f"runs back, {rest}", "back"),
+            Row(("0", "any", "0"), "open", "open", "coasts", "off"),
+            Row(("any", "any", "1"), "0", "0", "brakes", "brake"),
         ),
         "two inputs and enable": (
-            Row(("1", "0", "PWM"), "PWM", "0", "runs forward, coasts between pulses"),
-            Row(("0", "1", "PWM"), "0", "PWM", "runs back, coasts between pulses"),
-            Row(("0", "0", "1"), "0", "0", "brakes"),
-            Row(("any", "any", "0"), "open", "open", "coasts"),
+            Row(("1", "0", "PWM"), "PWM", "0", "runs forward, coasts between pulses", "forward"),
+            Row(("0", "1", "PWM"), "0", "PWM", "runs back, coasts between pulses", "back"),
+            Row(("0", "0", "1"), "0", "0", "brakes", "brake"),
+            Row(("any", "any", "0"), "open", "open", "coasts", "off"),
         ),
     }
 
@@ -58,25 +62,28 @@ _ONE_WAY = {
     "coil and pwm": Table(
         ("COIL 1", "COIL 2", "PWM"), ("digital", "digital", "pwm"),
         (
-            Row(("1", "0", "PWM"), "supply", "switched", "runs forward"),
-            Row(("0", "1", "PWM"), "switched", "supply", "runs back"),
-            Row(("0", "0", "0"), "supply", "supply", "brakes: both ends on one rail"),
+            Row(("1", "0", "PWM"), "supply", "switched", "runs forward", "forward"),
+            Row(("0", "1", "PWM"), "switched", "supply", "runs back", "back"),
+            Row(("0", "0", "0"), "supply", "supply", "brakes: both ends on one rail", "brake"),
             Row(("change", "change", "1"), "—", "—", "forbidden: never change over under current"),
         ),
     ),
     "two gates": Table(
         ("HIGH", "LOW"), ("pwm", "pwm"),
         (
-            Row(("PWM", "not PWM"), "PWM", "0", "runs one way, brakes between pulses"),
-            Row(("PWM", "0"), "PWM", "0", "runs one way, the lower diode carries between pulses"),
-            Row(("0", "1"), "0", "0", "brakes"),
-            Row(("0", "0"), "open", "0", "coasts"),
+            Row(("PWM", "not PWM"), "PWM", "0", "runs one way, brakes between pulses", "forward"),
+            Row(("PWM", "0"), "PWM", "0", "runs one way, the lower diode carries between pulses", "forward, diode"),
+            Row(("0", "1"), "0", "0", "brakes", "brake"),
+            Row(("0", "0"), "open", "0", "coasts", "off"),
             Row(("1", "1"), "—", "—", "forbidden: both on short the supply"),
         ),
     ),
     "one input": Table(
         ("PWM",), ("pwm",),
-        (Row(("PWM",), "supply", "switched", "runs one way"), Row(("0",), "supply", "open", "coasts through its diode")),
+        (
+            Row(("PWM",), "supply", "switched", "runs one way", "forward"),
+            Row(("0",), "supply", "open", "coasts through its diode", "off"),
+        ),
     ),
 }  # fmt: skip
 _NAMES = {
@@ -95,8 +102,9 @@ def truth_table(input_style: str, decay: str) -> Table:
     if decay == "locked anti-phase" and input_style in ("pwm and direction", "pwm, direction, brake"):
         level = ("1", "PWM", "0")[: len(names)]
         rows = (
-            Row(level, "PWM", "not PWM", "above ½ forward, below ½ back, at ½ holds still"),
-            *([Row(("any", "any", "1"), "0", "0", "brakes")] if len(names) == 3 else []),
+            Row(level, "PWM", "not PWM", "above ½ forward, below ½ back, at ½ holds still", "forward and back"),
+            Row(("0", "any", "0")[: len(names)], "open", "open", "rests", "off"),
+            *([Row(("any", "any", "1"), "0", "0", "brakes", "brake")] if len(names) == 3 else []),
         )
         return Table(names, ("digital", "pwm", "digital")[: len(names)], rows)
     return Table(names, needs, _bridge(decay)[input_style])

@@ -5,14 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from .. import findings as f
-from ..build import Build, MotorDrive, ServoDrive
+from ..build import ServoDrive
 from ..findings import Finding
 from ..operating import DriveCircuit, DriveContext, Wire, wire
 from ..servo.compute import ServoResult
-from ..signals.spec import Controller, Pin
-from ..signals.truth import truth_table
 from ..working import Constant, Figure
 from . import rules
+from .pins import PinUse, block_of, has_encoder
 
 STATION = "wiring"
 MOST_DENSITY = Constant("6 A/mm²", 6e6, "current density", "common practice, no source: short open wiring")
@@ -46,17 +45,6 @@ class Connection:
 
 
 @dataclass(frozen=True, slots=True)
-class PinUse:
-    """A signal on a controller pin: what it needs, the pin it got, and why not if it got none."""
-
-    signal: str
-    needs: str
-    pin: Pin | None
-    fixed: bool
-    refusal: str = ""
-
-
-@dataclass(frozen=True, slots=True)
 class WiringResult:
     """Connections, pins, and the figures of the two power runs."""
 
@@ -71,12 +59,11 @@ class WiringResult:
     grounds: dict[str, str] = field(default_factory=dict)
 
 
-def compute(at: DriveContext, solved: DriveCircuit) -> WiringResult:
+def compute(at: DriveContext, solved: DriveCircuit, pins: tuple[PinUse, ...]) -> WiringResult:
     """Sizes and drops of the power runs at the RMS current, pins, and every connection."""
     rms, nominal = at.rms_current, at.volts.nominal
     supply_drop = rules.pair_drop(at.supply_wire.resistance, rms, title="Drop, source to driver")
     motor_drop = rules.pair_drop(at.motor_wire.resistance, rms, title="Drop, driver to motor")
-    pins = allot(at)
     connections = _connections(at, pins, rms, supply_drop, motor_drop)
     return WiringResult(
         connections=connections,
@@ -89,73 +76,6 @@ def compute(at: DriveContext, solved: DriveCircuit) -> WiringResult:
         motor_drop_share=rules.drop_share(motor_drop, nominal),
         grounds=_ground_groups(connections),
     )
-
-
-def has_encoder(at: DriveContext) -> bool:
-    """Whether the drive has an encoder to wire."""
-    return isinstance(at.drive, MotorDrive) and at.drive.encoder.fitted == "yes"
-
-
-def needed(at: DriveContext) -> list[tuple[str, str]]:
-    """The signals that this drive asks of its controller, and what a pin must do for each."""
-    wanted: list[tuple[str, str]] = []
-    part = at.part
-    if part is not None:
-        table = truth_table(part.input_style, at.drive.signals.decay)
-        wanted += list(zip(table.names, table.needs, strict=True))
-        if part.sense_gain.value is not None:
-            wanted.append(("SENSE", "analogue"))
-    if has_encoder(at):
-        assert isinstance(at.drive, MotorDrive)
-        kind = "interrupt" if at.drive.encoder.method == "interrupt" else "digital"
-        wanted += [("ENC A", kind), ("ENC B", kind)]
-    return wanted
-
-
-def allot(at: DriveContext) -> tuple[PinUse, ...]:
-    """Pins by capability: the builder's own first, then the least able pin that will do.
-
-    A PWM signal needs a pin of the planned timer; a boot-strapping pin is used last.
-    """
-    controller, timer = at.controller, at.plan.timer
-    fixed = {p.signal: p.pin for p in at.drive.wiring.fixed_pins}
-    by_id = {p.id: p for p in controller.pins}
-    taken = {pin for signal, pin in fixed.items() if pin in by_id and signal in dict(needed(at))}
-    uses: list[PinUse] = []
-    for signal, need in needed(at):
-        timer_id = timer.id if timer is not None and need == "pwm" else ""
-        if signal in fixed:
-            uses.append(_fixed(signal, need, timer_id, by_id.get(fixed[signal]), fixed))
-            continue
-        able = [p for p in controller.pins if p.id not in taken and not _refuse(p, need, timer_id)]
-        able.sort(key=lambda p: ("boot" in p.can, len(p.can)))
-        pin = able[0] if able else None
-        if pin is not None:
-            taken.add(pin.id)
-        uses.append(PinUse(signal, need, pin, False, "" if pin else f"no free pin can do {_ability(need)}"))
-    return tuple(uses)
-
-
-def _fixed(signal: str, need: str, timer: str, pin: Pin | None, fixed: dict[str, str]) -> PinUse:
-    if pin is None:
-        return PinUse(signal, need, None, True, "the pin that was fixed is not on this controller")
-    double = [s for s, p in fixed.items() if p == pin.id and s != signal]
-    refusal = f"{pin.label} also carries {double[0]}" if double else _refuse(pin, need, timer)
-    return PinUse(signal, need, pin, True, refusal)
-
-
-def _ability(need: str) -> str:
-    return {"pwm": "PWM from the planned timer", "interrupt": "interrupts", "analogue": "analogue input"}.get(
-        need, need
-    )
-
-
-def _refuse(pin: Pin, need: str, timer: str) -> str:
-    if need not in pin.can:
-        return f"{pin.label} cannot do {_ability(need)}"
-    if timer and pin.timer != timer:
-        return f"{pin.label} hangs on another timer than the one planned"
-    return ""
 
 
 def _connections(
@@ -219,9 +139,9 @@ def _connections(
     for use in pins:
         if use.pin is None:
             continue
-        block = "encoder" if use.signal.startswith("ENC") else "driver"
+        block = block_of(use.signal)
         start, end = Terminal("controller", use.pin.label), Terminal(block, use.signal.removeprefix("ENC "))
-        if block == "encoder" or use.signal == "SENSE":
+        if block != "driver" or use.signal in ("SENSE", "FAULT"):
             start, end = end, start
         add(
             f"signal:{use.signal}",
@@ -232,6 +152,8 @@ def _connections(
             "signal",
             signal,
         )
+    if any(block_of(u.signal) == "panel" for u in pins):
+        add("panel-", Terminal("controller", "GND"), Terminal("panel", "GND"), GROUND, "black", "logic", signal)
     if has_encoder(at):
         add("encoder+", Terminal("controller", "5 V" if (at.controller.logic_v.value or 5) > 4 else "3.3 V"),
             Terminal("encoder", "V+"), "Encoder supply", "brown", "logic", signal)  # fmt: skip
@@ -313,10 +235,8 @@ def checks(at: DriveContext, result: WiringResult) -> list[Finding]:
     return found
 
 
-def for_servo(build: Build, drive: ServoDrive, controller: Controller, result: ServoResult) -> WiringResult:
+def for_servo(drive: ServoDrive, result: ServoResult, pins: tuple[PinUse, ...]) -> WiringResult:
     """Three wires: signal from the controller, plus from the rail, and the ground that both share."""
-    fixed = {p.signal: p.pin for p in drive.wiring.fixed_pins}
-    pins = (_servo_pin(build, drive, controller, fixed.get("PULSE")),)
     left_out = set(drive.wiring.left_out)
     run = drive.wiring.signal_run
     worst = result.stall_current
@@ -340,27 +260,6 @@ def for_servo(build: Build, drive: ServoDrive, controller: Controller, result: S
         motor_density=rules.current_density(worst, carrying.area, title="Current density to the servo, stalled"),
         motor_drop_share=rules.drop_share(drop, result.rail), grounds=_ground_groups(connections),
     )  # fmt: skip
-
-
-def _servo_pin(build: Build, drive: ServoDrive, controller: Controller, wanted: str | None) -> PinUse:
-    """The builder's pin, or the first digital one that no other drive has and no earlier servo took."""
-    if wanted is not None:
-        return _fixed(
-            "PULSE", "digital", "", next((p for p in controller.pins if p.id == wanted), None), {"PULSE": wanted}
-        )
-    taken = {
-        p.pin
-        for d in build.drives
-        if d.id != drive.id and d.controller == drive.controller
-        for p in d.wiring.fixed_pins
-    }
-    free = [p for p in controller.pins if "digital" in p.can and p.id not in taken]
-    free.sort(key=lambda p: ("boot" in p.can, len(p.can)))
-    earlier = [d.id for d in build.drives if isinstance(d, ServoDrive) and d.controller == drive.controller]
-    # Servos take pins from the far end of the list, so that they stay clear of what a driver's signals get.
-    place = earlier.index(drive.id)
-    pin = free[-1 - place] if place < len(free) else None
-    return PinUse("PULSE", "digital", pin, False, "" if pin else "no free pin can do digital")
 
 
 def servo_checks(drive: ServoDrive, result: WiringResult) -> list[Finding]:

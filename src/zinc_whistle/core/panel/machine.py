@@ -1,0 +1,337 @@
+"""The panel's state machine as data: modes, and guarded rules in order. Screen, checker and both programs read it.
+
+inputs, already debounced → the first rule of the present mode whose guard holds → the next mode → what the bridge does
+"""
+
+from __future__ import annotations
+
+import ast
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
+from types import CodeType
+from typing import Any, Literal
+
+from .spec import INPUTS, PanelSpec
+
+Action = Literal["off", "brake", "forward", "back"]
+Target = Literal["wanted", "zero", "cut"]
+"""What the duty does in a mode: ramps to the wanted one, ramps to zero, or is zero at once."""
+
+
+@dataclass(frozen=True, slots=True)
+class Mode:
+    """A mode: its name in programs, what the bridge does, what the duty does, and what it is, in words."""
+
+    name: str
+    action: Action
+    target: Target
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
+class Rule:
+    """In one of ``modes``, ``when`` holds: go ``to``. ``homed`` sets or clears that flag; ``says`` is why."""
+
+    modes: tuple[str, ...]
+    when: str
+    to: str
+    says: str
+    homed: bool | None = None
+
+
+@dataclass(frozen=True)
+class Machine:
+    """Inputs by name, modes in order (the first is where it starts), and rules in the order in which they are tried."""
+
+    inputs: tuple[str, ...]
+    modes: tuple[Mode, ...]
+    rules: tuple[Rule, ...]
+
+    @cached_property
+    def by_name(self) -> dict[str, Mode]:
+        """Modes by name."""
+        return {m.name: m for m in self.modes}
+
+    @cached_property
+    def _ready(self) -> dict[str, list[tuple[CodeType, Rule]]]:
+        return {
+            m.name: [(compile(parsed(r.when), r.when, "eval"), r) for r in self.rules if m.name in r.modes]
+            for m in self.modes
+        }
+
+    def step(self, mode: str, homed: bool, inputs: Mapping[str, bool]) -> tuple[str, bool, Rule | None]:
+        """The next mode, whether it is homed, and the rule that led there (None: it stays)."""
+        values = {**inputs, "homed": homed}
+        for code, rule in self._ready[mode]:
+            if eval(code, {"__builtins__": {}}, values):
+                return rule.to, homed if rule.homed is None else rule.homed, rule
+        return mode, homed, None
+
+    def over(self, mode: str, values: Mapping[str, Any], shape: int) -> list[tuple[Any, Rule]]:
+        """For arrays of inputs (each (n,) of bool): the rules of a mode, each with where it is the one that fires."""
+        import numpy as np
+
+        left = np.ones(shape, dtype=bool)
+        found = []
+        for rule in (r for r in self.rules if mode in r.modes):
+            holds = np.broadcast_to(evaluate(rule.when, values), (shape,)) & left
+            found.append((holds, rule))
+            left = left & ~holds
+        return found
+
+
+def parsed(guard: str) -> ast.Expression:
+    """A guard as a tree: names, ``and``, ``or``, ``not``, ``True``. ValueError for anything else."""
+    tree = ast.parse(guard, mode="eval")
+    for node in ast.walk(tree):
+        if not isinstance(
+            node,
+            ast.Expression | ast.BoolOp | ast.And | ast.Or | ast.UnaryOp | ast.Not | ast.Name | ast.Load | ast.Constant,
+        ):
+            raise ValueError(f"a guard may hold names, and, or, not: {guard}")
+    return tree
+
+
+def evaluate(guard: str, values: Mapping[str, Any]) -> Any:
+    """A guard over arrays of bool."""
+
+    def of(node: ast.expr) -> Any:
+        if isinstance(node, ast.BoolOp):
+            first, *rest = (of(v) for v in node.values)
+            for other in rest:
+                first = first & other if isinstance(node.op, ast.And) else first | other
+            return first
+        if isinstance(node, ast.UnaryOp):
+            return ~of(node.operand)
+        if isinstance(node, ast.Constant):
+            import numpy as np
+
+            return np.bool_(node.value)
+        assert isinstance(node, ast.Name)
+        return values[node.id]
+
+    return of(parsed(guard).body)
+
+
+def names_in(guard: str) -> set[str]:
+    """The inputs that a guard reads."""
+    return {n.id for n in ast.walk(parsed(guard)) if isinstance(n, ast.Name)}
+
+
+@dataclass(frozen=True, slots=True)
+class Around:
+    """What of the rest of the design shapes a panel: whether it reverses, how, and what it does at rest."""
+
+    reverses: bool = True
+    slammed: bool = False
+    rest: Literal["off", "brake"] = "off"
+
+
+WAYS = (("forward", "back"), ("back", "forward"))
+MOVED = {"forward": "ahead", "back": "behind"}
+LIMIT = {"forward": "limit_front", "back": "limit_back"}
+
+
+@dataclass(frozen=True, slots=True)
+class _Making:
+    """The choices while the machine is put together, and what follows from them."""
+
+    spec: PanelSpec
+    around: Around
+    inputs: tuple[str, ...]
+
+    @property
+    def ways(self) -> tuple[tuple[str, str], ...]:
+        return WAYS if self.around.reverses else WAYS[:1]
+
+    @property
+    def touch(self) -> bool:
+        return self.spec.command == "touch"
+
+    @property
+    def buttons(self) -> list[str]:
+        return [n for n in ("forward", "back") if n in self.inputs]
+
+    @property
+    def failing(self) -> list[str]:
+        return [n for n in ("fault", "knob_lost", "stuck") if n in self.inputs]
+
+    @property
+    def released(self) -> str:
+        """Nothing is asked for, and the knob is at zero."""
+        return _all(
+            *(f"not {n}" for n in self.buttons),
+            "not home" if "home" in self.inputs else "",
+            "knob_zero" if "knob_zero" in self.inputs else "",
+        )
+
+    def free(self, way: str) -> str:
+        """No limit forbids this direction."""
+        if self.spec.limits == "none":
+            return ""
+        return f"not {LIMIT[way]}" if self.spec.limit_stops == "own" else "not limit_front and not limit_back"
+
+    def asked(self, way: str, other: str) -> str:
+        """What asks for a direction."""
+        first = self.spec.both == "first" and way == "forward"
+        return way if first or not self.around.reverses else f"{way} and not {other}"
+
+
+def _all(*guards: str) -> str:
+    return " and ".join(g for g in guards if g)
+
+
+def assemble(spec: PanelSpec, around: Around) -> Machine:
+    """The machine that the builder's choices make. ValueError with a sentence where choices do not go together."""
+    if spec.homing == "back" and spec.limits == "none":
+        raise ValueError("Homing needs limit switches: it drives back until its limit is reached.")
+    if spec.homing == "back" and not around.reverses:
+        raise ValueError("Homing needs a drive that runs both ways.")
+    if spec.moves == "yes" and spec.homing == "none":
+        raise ValueError("A move to a position needs homing first: without it nobody knows where zero is.")
+    made = _Making(spec, around, _inputs(spec, around))
+    modes = _modes(made)
+    names = tuple(m.name for m in modes)
+    driving = tuple(m.name for m in modes if m.action in ("forward", "back"))
+    rules = _watching(made, tuple(n for n in names if n not in ("stopped", "failed")), driving)
+    start = "True" if spec.start_up == "at once" else made.released
+    rules.append(Rule(("waiting",), start, "idle", "power is up" if start == "True" else "all is released"))
+    if spec.homing == "back":
+        rules += _homing(made)
+    for way, other in made.ways:
+        rules += _limited(made, way, driving)
+        rules += _touched(made, way, other) if made.touch else _held(made, way, other)
+        if spec.moves == "yes":
+            rules += _moving(made, way)
+        rules.append(Rule((f"slowing_{way}",), "still", "resting", "it has come to rest"))
+    again = _all("rested", *(f"not {n}" for n in made.buttons if made.touch))
+    rules.append(Rule(("resting",), again, "idle", "the rest is over"))
+    rules += _clearing(made)
+    return Machine(made.inputs, modes, tuple(rules))
+
+
+def _inputs(spec: PanelSpec, around: Around) -> tuple[str, ...]:
+    has = {
+        "back": around.reverses,
+        "home": spec.homing == "back",
+        "ahead": spec.moves == "yes",
+        "behind": spec.moves == "yes",
+        "stop": spec.stop_input != "none" or spec.command == "serial",
+        "limit_front": spec.limits == "both",
+        "limit_back": spec.limits == "both",
+        "fault": spec.fault_input != "none",
+        "knob_zero": spec.speed_by == "knob",
+        "knob_lost": spec.speed_by == "knob",
+        "link_lost": spec.command == "serial" or spec.moves == "yes",
+        "stuck": spec.watch == "yes",
+    }
+    has["clear"] = (has["stop"] and spec.stop_latched == "yes") or has["fault"] or has["knob_lost"] or has["stuck"]
+    return tuple(n for n in INPUTS if has.get(n, n in ("forward", "still", "rested")))
+
+
+def _modes(made: _Making) -> tuple[Mode, ...]:
+    rest = made.around.rest
+    modes = [Mode("waiting", rest, "cut", "waits for release"), Mode("idle", rest, "cut", "ready")]
+    for way, _ in made.ways:
+        action: Action = "forward" if way == "forward" else "back"
+        if made.touch:
+            modes.append(Mode(f"starting_{way}", action, "wanted", f"starts {way}, button still held"))
+        modes.append(Mode(way, action, "wanted", f"drives {way}"))
+        if made.spec.moves == "yes":
+            modes.append(Mode(f"moving_{way}", action, "wanted", f"moves {way} to a position"))
+        modes.append(Mode(f"slowing_{way}", action, "zero", f"slows down, {way}"))
+    if made.spec.homing == "back":
+        modes.append(Mode("homing", "back", "wanted", "drives back to its limit"))
+    modes.append(Mode("resting", rest, "cut", "rests"))
+    if "stop" in made.inputs:
+        modes.append(Mode("stopped", rest, "cut", "stopped"))
+    if made.failing:
+        modes.append(Mode("failed", "off", "cut", "failed"))
+    return tuple(modes)
+
+
+def _watching(made: _Making, live: tuple[str, ...], driving: tuple[str, ...]) -> list[Rule]:
+    """What stops everything, in the order in which it counts."""
+    rules = []
+    if "stop" in made.inputs:
+        rules.append(Rule((*live, *(["failed"] if made.failing else [])), "stop", "stopped", "stop is pressed"))
+    for name, says in (("fault", "the driver reports a fault"), ("knob_lost", "a wire of the knob is off")):
+        if name in made.inputs:
+            rules.append(Rule(live, name, "failed", says))
+    if "stuck" in made.inputs:
+        rules.append(Rule(driving, "stuck", "failed", "it is driven and no counts come", homed=False))
+    if "link_lost" in made.inputs:
+        serial = tuple(n for n in driving if made.spec.command == "serial" or n.startswith(("moving", "homing")))
+        rules.append(Rule(serial, "link_lost", "resting", "the serial port is silent"))
+    return rules
+
+
+def _homing(made: _Making) -> list[Rule]:
+    calm = " and ".join(f"not {n}" for n in made.buttons)
+    return [
+        Rule(("idle",), f"home and limit_back and {calm}", "resting", "it is home already", homed=True),
+        Rule(("idle",), f"home and {calm}", "homing", "homing is asked for", homed=False),
+        Rule(("homing",), "limit_back", "resting", "home is reached", homed=True),
+        Rule(("homing",), " or ".join(made.buttons), "slowing_back", "a button ends it"),
+    ]
+
+
+def _held(made: _Making, way: str, other: str) -> list[Rule]:
+    """Hold to run: it drives while it is asked for."""
+    asked = made.asked(way, other)
+    rules = []
+    if made.around.slammed and made.around.reverses:
+        turn = _all(made.asked(other, way), made.free(other))
+        rules.append(Rule((way,), turn, other, f"{other} is asked for"))
+    return [
+        *rules,
+        Rule(("idle",), _all(asked, made.free(way)), way, f"{way} is asked for"),
+        Rule((way,), f"not ({asked})", f"slowing_{way}", f"{way} is no longer asked for"),
+        Rule((f"slowing_{way}",), _all(asked, made.free(way)), way, f"{way} is asked for again"),
+    ]
+
+
+def _touched(made: _Making, way: str, other: str) -> list[Rule]:
+    """One touch: a press starts it, the next press of any button stops it."""
+    calm, pressed = " and ".join(f"not {n}" for n in made.buttons), " or ".join(made.buttons)
+    wrong = f"not ({made.asked(way, other)}) and ({pressed})"
+    return [
+        Rule(("idle",), _all(made.asked(way, other), made.free(way)), f"starting_{way}", f"{way} is touched"),
+        Rule((f"starting_{way}",), calm, way, "the button is released"),
+        Rule((f"starting_{way}",), wrong, f"slowing_{way}", "another button is touched"),
+        Rule((way,), pressed, f"slowing_{way}", "a button is touched again"),
+    ]
+
+
+def _moving(made: _Making, way: str) -> list[Rule]:
+    pressed, calm = " or ".join(made.buttons), " and ".join(f"not {n}" for n in made.buttons)
+    move, name = MOVED[way], f"moving_{way}"
+    return [
+        Rule(("idle",), _all("homed", move, calm, made.free(way)), name, "a position is asked for"),
+        Rule((name,), f"{pressed} or not {move}", f"slowing_{way}", "it is there, or a button is pressed"),
+    ]
+
+
+def _limited(made: _Making, way: str, driving: tuple[str, ...]) -> list[Rule]:
+    if made.spec.limits == "none":
+        return []
+    own = made.spec.limit_stops == "own"
+    modes = tuple(n for n in driving if n.endswith(way))
+    says = f"the {LIMIT[way].removeprefix('limit_')} limit is reached" if own else "a limit is reached"
+    return [Rule(modes, LIMIT[way] if own else "limit_front or limit_back", "resting", says)]
+
+
+def _clearing(made: _Making) -> list[Rule]:
+    calm = _all("not stop" if "stop" in made.inputs else "", *(f"not {n}" for n in made.failing if n != "stuck"), made.released)  # fmt: skip
+    rules = []
+    if "stop" in made.inputs:
+        latched = made.spec.stop_latched == "yes"
+        rules.append(
+            Rule(("stopped",), f"clear and {calm}", "resting", "it is cleared")
+            if latched
+            else Rule(("stopped",), "not stop", "resting", "stop is released")
+        )
+    if made.failing:
+        rules.append(Rule(("failed",), f"clear and {calm}", "resting", "it is cleared"))
+    return rules

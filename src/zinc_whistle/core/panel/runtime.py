@@ -1,0 +1,213 @@
+"""The panel in time, tick by tick: the reference that both generated programs are held against.
+
+raw contacts → debounced → machine → ramp of the level → relay sequence → lines. Whole numbers only, as in the programs.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from .lines import Lines, is_pulsed
+from .machine import Action, Machine
+
+ONE = 1 << 16
+"""A level of one step of the timer, in the fine units in which the ramp counts."""
+BOUNCING = ("forward", "back", "home", "stop", "clear", "limit_front", "limit_back", "fault")
+"""Inputs that are contacts: they must stay for the debounce time before they count."""
+
+
+FINE = 256
+"""Loop gains are kept in 1/256 of their unit."""
+
+
+@dataclass(frozen=True, slots=True)
+class Loop:
+    """A proportional speed loop in whole numbers.
+
+    Every ``period_ms`` the counts are read: ``rpm_per_count_fine`` (1/256 rpm) turns their change into speed;
+    ``rpm_per_level_fine`` and ``rpm_drop`` tell the speed that a level should give; ``gain_fine`` (1/256 level per rpm)
+    corrects the level. ``closed`` is no for a drive that only measures.
+    """
+
+    period_ms: int
+    rpm_per_count_fine: int
+    rpm_per_level_fine: int
+    rpm_drop: int
+    gain_fine: int
+    closed: bool = True
+
+    def speed_of(self, level: int) -> int:
+        """The speed (rpm) that a level should give."""
+        return max(level * self.rpm_per_level_fine // FINE - self.rpm_drop, 0)
+
+    def level_of(self, rpm: int) -> int:
+        """The level that a speed (rpm) wants."""
+        return (rpm + self.rpm_drop) * FINE // self.rpm_per_level_fine if rpm > 0 else 0
+
+
+KNOB_LOST, KNOB_ZERO, KNOB_TOP = 20, 60, 980
+"""Of 1023: resistors at both ends keep a whole knob between; below and above, a wire is off."""
+
+
+@dataclass(frozen=True, slots=True)
+class Settings:
+    """Times in ms, levels in timer steps: all that a program holds as numbers.
+
+    ``full`` is the timer's top; ``ramp_ms`` is from zero to full; ``offset`` is the level at which the motor breaks away.
+    """
+
+    full: int
+    wanted: int
+    ramp_ms: int
+    pause_ms: int
+    debounce_ms: int
+    watch_ms: int = 400
+    link_ms: int = 500
+    coil_ms: int = 0
+    offset: int = 0
+    knob_full: int = 1023
+    loop: Loop | None = None
+
+    @property
+    def ramp_step(self) -> int:
+        """Level a tick, in fine units; all at once without a ramp."""
+        return max(self.full * ONE // self.ramp_ms, 1) if self.ramp_ms > 0 else self.full * ONE
+
+
+@dataclass(frozen=True, slots=True)
+class Now:
+    """What stands on the driver: the action, the level applied to pulsed lines (timer steps) and every line."""
+
+    mode: str
+    action: Action
+    level: int
+    lines: Mapping[str, str]
+
+
+@dataclass(slots=True)
+class Panel:
+    """A running panel. ``tick`` once a millisecond."""
+
+    machine: Machine
+    lines: Lines
+    settings: Settings
+    mode: str = ""
+    homed: bool = False
+    level_fine: int = 0
+    rest_ms: int = 0
+    coils: dict[str, str] = field(default_factory=dict)
+    quiet_ms: int = 0
+    settled_ms: int = 0
+    wanted: int = -1
+    count: int = 0
+    last_count: int = 0
+    loop_ms: int = 0
+    rpm: int = 0
+    quiet_counts_ms: int = 0
+    applied_level: int = 0
+    _steady: dict[str, bool] = field(default_factory=dict)
+    _since: dict[str, int] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        self.mode = self.mode or self.machine.modes[0].name
+        self.coils = self.coils or dict.fromkeys(self.lines.coils, "0")
+        if self.wanted < 0:
+            self.wanted = self.settings.wanted
+
+    def debounced(self, raw: Mapping[str, bool]) -> dict[str, bool]:
+        """Contacts count once they have stayed for the debounce time; at power-up they count as they stand."""
+        found = {}
+        for name in self.machine.inputs:
+            value = bool(raw.get(name, False))
+            if name in BOUNCING:
+                if name not in self._steady:
+                    self._steady[name] = value
+                self._since[name] = self._since.get(name, 0) + 1 if value != self._steady[name] else 0
+                if self._since[name] >= self.settings.debounce_ms:
+                    self._steady[name], self._since[name] = value, 0
+                value = self._steady[name]
+            found[name] = value
+        return found
+
+    def knob(self, reading: int) -> dict[str, bool]:
+        """What a knob's reading (of ``knob_full``) says; sets the wanted level."""
+        scaled = reading * 1023 // self.settings.knob_full
+        span = KNOB_TOP - KNOB_ZERO
+        self.wanted = min(max(scaled - KNOB_ZERO, 0), span) * self.settings.full // span
+        return {
+            "knob_zero": scaled <= KNOB_ZERO,
+            "knob_lost": scaled < KNOB_LOST or scaled > 1023 - KNOB_LOST,
+        }
+
+    def tick(self, raw: Mapping[str, bool], count: int = 0) -> Now:
+        """One millisecond, with the encoder's count as it stands."""
+        self._measure(count)
+        inputs = self.debounced(raw)
+        inputs["still"] = self.level_fine == 0
+        inputs["rested"] = self.rest_ms >= self.settings.pause_ms
+        inputs["stuck"] = self.quiet_counts_ms >= self.settings.watch_ms
+        self.mode, self.homed, _ = self.machine.step(self.mode, self.homed, inputs)
+        mode = self.machine.by_name[self.mode]
+        driving = mode.action in ("forward", "back")
+        self.rest_ms = 0 if driving else min(self.rest_ms + 1, self.settings.pause_ms)
+        ready = self._sequence(mode.action)
+        goal = self.wanted * ONE if mode.target == "wanted" else 0
+        if mode.target == "cut" or not ready:
+            self.level_fine = 0
+        else:
+            step = self.settings.ramp_step
+            self.level_fine += max(min(goal - self.level_fine, step), -step)
+        level = self._corrected(self.level_fine // ONE, mode.action) if driving else 0
+        self.applied_level = level
+        self.quiet_counts_ms = self.quiet_counts_ms + 1 if level and count == self.last_count else 0
+        self.last_count = count
+        return Now(self.mode, mode.action, level, self._levels(mode.action, level))
+
+    def _measure(self, count: int) -> None:
+        loop = self.settings.loop
+        if loop is None:
+            return
+        self.loop_ms += 1
+        if self.loop_ms >= loop.period_ms:
+            self.rpm = divided((count - self.count) * loop.rpm_per_count_fine, FINE)
+            self.count, self.loop_ms = count, 0
+
+    def _corrected(self, level: int, action: Action) -> int:
+        """The level with breakaway offset and, in a closed loop, the correction by the speed's error."""
+        applied, loop = self.applied(level), self.settings.loop
+        if loop is None or not loop.closed or not level:
+            return applied
+        have = self.rpm if action == "forward" else -self.rpm
+        error = loop.speed_of(level) - have
+        return min(max(applied + divided(error * loop.gain_fine, FINE), 0), self.settings.full)
+
+    def _sequence(self, action: Action) -> bool:
+        """Whether pulses may come: relay coils change only after pulses were off, and pulses wait for the bounce."""
+        if not self.lines.coils:
+            return True
+        wait = self.settings.coil_ms
+        self.quiet_ms = 0 if self.level_fine else min(self.quiet_ms + 1, wait)
+        self.settled_ms = min(self.settled_ms + 1, wait)
+        wanted = {c: self.lines.levels[action][c] for c in self.lines.coils}
+        if wanted != self.coils and self.quiet_ms >= wait:
+            self.coils, self.settled_ms = wanted, 0
+        return wanted == self.coils and self.settled_ms >= wait
+
+    def applied(self, level: int) -> int:
+        """The level with the breakaway offset: from nothing it starts where the motor starts."""
+        offset, full = self.settings.offset, self.settings.full
+        return offset + level * (full - offset) // full if level and offset else level
+
+    def _levels(self, action: Action, level: int) -> dict[str, str]:
+        found = dict(self.lines.levels[action])
+        if self.lines.coils:
+            found |= self.coils
+        if not level and not self.lines.opposed:
+            found = {n: "0" if is_pulsed(v) else v for n, v in found.items()}
+        return found
+
+
+def divided(a: int, b: int) -> int:
+    """A quotient towards zero, as C divides."""
+    return a // b if a >= 0 else -(-a // b)

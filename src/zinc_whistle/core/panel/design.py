@@ -131,10 +131,12 @@ def _loop(at: DriveContext, solved: DriveCircuit, counted: EncoderResult | None,
     return Loop(
         period_ms=period, rpm_per_count_fine=round(60_000 * FINE / (per_turn * period)),
         rpm_per_level_fine=max(round(top_rpm * FINE / full), 1), rpm_drop=round(drop_rpm),
-        gain_fine=round(per_rpm * full * FINE), closed=bool(gain),
+        gain_fine=min(round(per_rpm * full * FINE), MOST_GAIN), closed=bool(gain),
     )  # fmt: skip
 
 
+MOST_GAIN = 32767
+"""So that gain times error stays within 32 bits."""
 SEVERE = ("limit", "stop", "leg", "direction", "start", "fault", "homing")
 
 

@@ -296,10 +296,11 @@ def _touched(made: _Making, way: str, other: str) -> list[Rule]:
     """One touch: a press starts it, the next press of any button stops it."""
     calm, pressed = " and ".join(f"not {n}" for n in made.buttons), " or ".join(made.buttons)
     wrong = f"not ({made.asked(way, other)}) and ({pressed})"
+    another = [Rule((f"starting_{way}",), wrong, f"slowing_{way}", "another button is touched")]
     return [
         Rule(("idle",), _all(made.asked(way, other), made.free(way)), f"starting_{way}", f"{way} is touched"),
         Rule((f"starting_{way}",), calm, way, "the button is released"),
-        Rule((f"starting_{way}",), wrong, f"slowing_{way}", "another button is touched"),
+        *(another if made.around.reverses else []),
         Rule((way,), pressed, f"slowing_{way}", "a button is touched again"),
     ]
 

@@ -6,12 +6,12 @@ raw contacts → debounced → machine → ramp of the level → relay sequence 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from .lines import Lines, is_pulsed
 from .machine import Action, Machine
 
-ONE = 1 << 16
+ONE = 1 << 14
 """A level of one step of the timer, in the fine units in which the ramp counts."""
 BOUNCING = ("forward", "back", "home", "stop", "clear", "limit_front", "limit_back", "fault")
 """Inputs that are contacts: they must stay for the debounce time before they count."""
@@ -68,6 +68,25 @@ class Settings:
     offset: int = 0
     knob_full: int = 1023
     loop: Loop | None = None
+
+    def in_ticks(self, tick_ms: int) -> Settings:
+        """The same for a program that looks every ``tick_ms``: times become ticks, at least one."""
+        if tick_ms == 1:
+            return self
+
+        def ticks(ms: int) -> int:
+            return max(round(ms / tick_ms), 1)
+
+        loop = self.loop
+        if loop is not None:
+            period = ticks(loop.period_ms)
+            per_count = loop.rpm_per_count_fine * loop.period_ms // (period * tick_ms)
+            loop = replace(loop, period_ms=period, rpm_per_count_fine=per_count)
+        return replace(
+            self, ramp_ms=ticks(self.ramp_ms) if self.ramp_ms else 0, pause_ms=ticks(self.pause_ms),
+            debounce_ms=ticks(self.debounce_ms), watch_ms=ticks(self.watch_ms), link_ms=ticks(self.link_ms),
+            coil_ms=ticks(self.coil_ms), loop=loop,
+        )  # fmt: skip
 
     @property
     def ramp_step(self) -> int:
@@ -140,10 +159,11 @@ class Panel:
             "knob_lost": scaled < KNOB_LOST or scaled > 1023 - KNOB_LOST,
         }
 
-    def tick(self, raw: Mapping[str, bool], count: int = 0) -> Now:
-        """One millisecond, with the encoder's count as it stands."""
+    def tick(self, contacts: Mapping[str, bool], asked: Mapping[str, bool] = {}, count: int = 0) -> Now:
+        """One millisecond: contacts (true: pressed), what is asked otherwise (no contact, so it counts at once), and
+        the encoder's count as it stands."""
         self._measure(count)
-        inputs = self.debounced(raw)
+        inputs = {n: on or bool(asked.get(n, False)) for n, on in self.debounced(contacts).items()}
         inputs["still"] = self.level_fine == 0
         inputs["rested"] = self.rest_ms >= self.settings.pause_ms
         inputs["stuck"] = self.quiet_counts_ms >= self.settings.watch_ms

@@ -1,0 +1,202 @@
+"""A controller that runs the program, as a model: panels, servos and the protocol, tick by tick.
+
+The generated programs are held against this one, line by line; it is also what a simulated board answers with.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from ..panel.runtime import Now, Panel
+from .plan import DriveProgram, ProgramPlan, ServoProgram
+from .protocol import LONGEST, VERSION, framed, unframed, whole
+
+
+@dataclass(slots=True)
+class _Drive:
+    """A drive's panel and what the port asks of it."""
+
+    program: DriveProgram
+    panel: Panel
+    way: int = 0
+    goal: int | None = None
+    home: bool = False
+    stop: bool = False
+    count: int = 0
+    bad: int = 0
+    now: Now | None = None
+
+
+@dataclass(slots=True)
+class _Servo:
+    program: ServoProgram
+    place: int | None = None
+
+
+WINDOW = 2
+"""A move is there within so many counts."""
+
+
+@dataclass(slots=True)
+class Board:
+    """The whole controller. ``receive`` takes bytes as they come; ``tick`` passes a millisecond; both give lines out."""
+
+    plan: ProgramPlan
+    drives: dict[int, _Drive] = field(default_factory=dict)
+    servos: dict[int, _Servo] = field(default_factory=dict)
+    ms: int = 0
+    silent_ms: int = 0
+    report_ms: int = 0
+    clear: bool = False
+    _line: str = ""
+
+    def __post_init__(self) -> None:
+        for d in self.plan.drives:
+            self.drives[d.number] = _Drive(d, Panel(d.machine, d.lines, d.settings))
+        self.servos = {s.number: _Servo(s) for s in self.plan.servos}
+        self.silent_ms = self.plan.link_ms
+
+    def receive(self, text: str) -> list[str]:
+        """Characters from the port; the answers to the lines that they complete, framed."""
+        answers = []
+        for char in text:
+            if char == "\n":
+                line, self._line = self._line, ""
+                if line:
+                    answers.append(framed(self._answer(line)))
+            elif char != "\r":
+                self._line = (self._line + char)[: LONGEST + 1]
+        return answers
+
+    def _answer(self, line: str) -> str:
+        text = unframed(line)
+        if text is None:
+            return "no check"
+        self.silent_ms = 0
+        words = text.split(" ")
+        numbers = [whole(w) for w in words[1:]]
+        if words[0] in ("hello", "stop", "clear"):
+            return self._plain(words[0]) if len(words) == 1 else "no such command"
+        asked = {"status": 1, "duty": 2, "speed": 2, "go": 2, "home": 1, "counts": 1, "report": 1}.get(words[0])
+        if asked is None or len(numbers) != asked:
+            return "no such command"
+        if any(n is None for n in numbers):
+            return "no number"
+        given = [n for n in numbers if n is not None]
+        if words[0] == "report":
+            if given[0] and not 10 <= given[0] <= 60000:
+                return "no range"
+            self.report_ms = given[0]
+            return "ok report"
+        if given[0] in self.servos:
+            return self._servo(words[0], self.servos[given[0]], given)
+        if given[0] not in self.drives:
+            return "no such drive"
+        return self._drive(words[0], self.drives[given[0]], given)
+
+    def _plain(self, word: str) -> str:
+        if word == "hello":
+            return f"ok hello {VERSION} {self.plan.count}"
+        if word == "clear":
+            self.clear = True
+            for drive in self.drives.values():
+                drive.way, drive.goal, drive.home, drive.stop = 0, None, False, False
+            return "ok clear"
+        for drive in self.drives.values():
+            drive.way, drive.goal, drive.home, drive.stop = 0, None, False, True
+        for servo in self.servos.values():
+            servo.place = None
+        return "ok stop"
+
+    def _servo(self, word: str, servo: _Servo, given: list[int]) -> str:
+        if word == "status":
+            return f"ok status {given[0]} {'off' if servo.place is None else 'on'} {servo.place or 0} 0 0 0"
+        if word != "duty":
+            return "no servo"
+        if not 0 <= given[1] <= 1000:
+            return "no range"
+        servo.place = given[1]
+        return "ok duty"
+
+    def _drive(self, word: str, drive: _Drive, given: list[int]) -> str:
+        if word == "status":
+            return "ok status " + self._state(drive)
+        if word == "counts":
+            return f"ok counts {given[0]} {drive.count} {drive.bad}" if drive.program.counting else "no encoder"
+        if word in ("go", "home"):
+            return self._position(word, drive, given)
+        return self._command(word, drive, given)
+
+    def _command(self, word: str, drive: _Drive, given: list[int]) -> str:
+        """Duty and speed: only where the port commands the drive."""
+        settings, machine = drive.program.settings, drive.program.machine
+        if drive.program.panel.command != "serial":
+            return "no panel"
+        loop = settings.loop
+        if word == "speed" and loop is None:
+            return "no encoder"
+        if not -30000 <= given[1] <= 30000 or (word == "duty" and not -1000 <= given[1] <= 1000):
+            return "no range"
+        if given[1] < 0 and "back" not in machine.inputs:
+            return "no way back"
+        size = abs(given[1])
+        if word == "duty":
+            level = size * settings.full // 1000
+        else:
+            assert loop is not None
+            level = min(loop.level_of(size), settings.full)
+        drive.way = (given[1] > 0) - (given[1] < 0)
+        if drive.way:
+            drive.panel.wanted = level
+        drive.goal = None
+        return f"ok {word}"
+
+    def _position(self, word: str, drive: _Drive, given: list[int]) -> str:
+        """Homing and moves."""
+        if "home" not in drive.program.machine.inputs or (word == "go" and "ahead" not in drive.program.machine.inputs):
+            return "no homing"
+        if word == "home":
+            if drive.program.panel.command != "serial":
+                return "no panel"
+            drive.home, drive.goal, drive.way = True, None, 0
+            return "ok home"
+        if not drive.panel.homed:
+            return "no home yet"
+        drive.goal, drive.way = given[1], 0
+        return "ok go"
+
+    def _state(self, drive: _Drive) -> str:
+        panel = drive.panel
+        level = panel.applied_level
+        way = {"forward": 1, "back": -1}.get(panel.machine.by_name[panel.mode].action, 0)
+        share = way * (level * 1000 // drive.program.settings.full)
+        return f"{drive.program.number} {panel.mode} {share} {panel.rpm} {drive.count} {drive.bad}"
+
+    def tick(self, contacts: Mapping[int, Mapping[str, bool]] = {}, counts: Mapping[int, int] = {},
+             knobs: Mapping[int, int] = {}) -> list[str]:  # fmt: skip
+        """A millisecond: contacts (true: pressed), counts and knob readings by a drive's number; reports, framed."""
+        self.ms += self.plan.tick_ms
+        self.silent_ms = min(self.silent_ms + 1, self.plan.link_ms)
+        silent = self.silent_ms >= self.plan.link_ms
+        for number, drive in self.drives.items():
+            drive.count = counts.get(number, drive.count)
+            if silent:
+                drive.way, drive.goal = 0, None
+            asked = {
+                "forward": drive.way > 0, "back": drive.way < 0, "home": drive.home, "stop": drive.stop,
+                "clear": self.clear, "link_lost": silent,
+                "ahead": drive.goal is not None and drive.goal - drive.count > WINDOW,
+                "behind": drive.goal is not None and drive.count - drive.goal > WINDOW,
+            }  # fmt: skip
+            if "knob_zero" in drive.program.machine.inputs:
+                asked |= drive.panel.knob(knobs.get(number, 0))
+            drive.now = drive.panel.tick(contacts.get(number, {}), asked, drive.count)
+            drive.home = False
+        self.clear = False
+        if silent:
+            for servo in self.servos.values():
+                servo.place = None
+        if self.report_ms and self.ms % self.report_ms == 0:
+            return [framed(f"at {self.ms} {self._state(d)}") for d in self.drives.values()]
+        return []

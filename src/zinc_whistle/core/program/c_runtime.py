@@ -1,0 +1,593 @@
+"""The parts of the C program that are the same for every build: clock, serial port, ramp, protocol.
+
+Written as C, so that it reads as C; only ``$names`` are filled in.
+"""
+
+from __future__ import annotations
+
+HEAD = """\
+/*
+ * $build: $controller
+ *
+ * Written by Zinc Whistle from the design's own numbers; each one tells where it comes from. Make it anew after a
+ * change of the design: what stands between "yours" and "end of yours" is kept.
+ *
+ * A stop in this program does not cut power. What can hurt somebody needs a switch that does, and a fuse at the battery.
+ * Local codes come first; ask a qualified person where they apply.
+ *
+ * Build:  avr-gcc -mmcu=atmega328p -std=c11 -Os -Wall -Wextra -Werror -o program.elf program.c
+ *         avr-objcopy -O ihex program.elf program.hex
+ *
+$pins
+ */
+#define F_CPU ${clock}UL
+#include <avr/interrupt.h>
+#include <avr/io.h>
+#include <avr/wdt.h>
+#include <stdbool.h>
+#include <stdint.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+#include <util/delay.h>
+
+/* yours: includes and variables */
+/* end of yours: includes and variables */
+
+"""
+
+TYPES = """\
+enum action { OFF, BRAKE, FORWARD, BACK };
+enum target { WANTED, ZERO, CUT }; /* the level ramps to the wanted one, ramps to zero, or is zero at once */
+
+#define ONE 16384L /* a level of one step, in the fine units of the ramp */
+#define FINE 256L  /* gains are kept in 1/256 of their unit */
+
+struct inputs {
+    bool forward, back, home, ahead, behind, stop, clear, limit_front, limit_back, fault;
+    bool knob_zero, knob_lost, link_lost, stuck, still, rested;
+};
+
+struct contact { /* a button or switch: it counts once it has stayed for the debounce time */
+    bool steady;
+    uint16_t since;
+};
+
+struct encoder {
+    volatile int32_t count;
+    volatile uint16_t bad; /* both channels changed at once: a count was lost */
+    uint8_t last;
+};
+
+struct numbers { /* of the design, in timer steps and ms */
+    uint16_t full, wanted;
+    int32_t ramp_step; /* a ms, in fine units */
+    uint16_t pause_ms, coil_ms, watch_ms, offset;
+    uint16_t loop_ms; /* 0: no encoder */
+    int32_t rpm_per_count, rpm_per_level, rpm_drop, gain;
+};
+
+struct drive;
+struct kind { /* what differs from drive to drive */
+    uint8_t number;
+    bool by_port, two_way, homes, moves, opposed, watches;
+    struct numbers n;
+    const char *const *names;           /* of the modes */
+    const uint8_t *actions, *targets;   /* of the modes */
+    uint8_t coils[4];                   /* by action: bit 0 the first coil, bit 1 the second */
+    uint8_t (*next)(struct drive *d, const struct inputs *in);
+    void (*read)(struct drive *d, struct inputs *in);
+    void (*write)(const struct drive *d, uint8_t action, uint16_t level);
+    struct encoder *encoder; /* 0: none */
+};
+
+struct drive {
+    const struct kind *k;
+    uint8_t mode, coils;
+    bool homed, stop, home, has_goal;
+    int8_t way;             /* asked for by the port */
+    int32_t goal;           /* counts */
+    uint16_t wanted, level; /* asked for, and applied */
+    int32_t level_fine;
+    uint16_t rest_ms, quiet_ms, settled_ms, still_ms, loop_ms;
+    int32_t loop_count, last_count;
+    int16_t rpm;
+};
+"""
+
+CLOCK = """\
+/* ---- a millisecond from timer 0 ---- */
+
+static volatile uint8_t passed;
+static uint32_t now_ms;
+
+ISR(TIMER0_COMPA_vect)
+{
+    if (passed < 200)
+        passed++;
+}
+
+static void clock_start(void)
+{
+    TCCR0A = _BV(WGM01);
+    TCCR0B = _BV(CS01) | _BV(CS00); /* clock / 64 */
+    OCR0A = F_CPU / 64 / 1000 - 1;
+    TIMSK0 = _BV(OCIE0A);
+}
+"""
+
+SERIAL = """\
+/* ---- serial port, 38400 baud (0.2 % off at 16 MHz): text ~ CRC-8 in two digits ---- */
+
+#define LONGEST $longest
+
+static volatile char came[64];
+static volatile uint8_t came_in, came_out;
+static char goes[256];
+static uint8_t goes_in, goes_out;
+static char line[LONGEST + 2];
+static uint8_t line_length;
+
+ISR(USART_RX_vect)
+{
+    char c = UDR0;
+    uint8_t next = (came_in + 1) % sizeof came;
+    if (next != came_out) {
+        came[came_in] = c;
+        came_in = next;
+    }
+}
+
+static void serial_start(void)
+{
+    UBRR0 = F_CPU / 16 / 38400UL - 1;
+    UCSR0C = _BV(UCSZ01) | _BV(UCSZ00);
+    UCSR0B = _BV(RXEN0) | _BV(TXEN0) | _BV(RXCIE0);
+}
+
+static void put(char c)
+{
+    if ((uint8_t)(goes_in + 1) == goes_out)
+        return; /* full: the check will tell that a line is broken */
+    goes[goes_in++] = c;
+}
+
+static void send_on(void)
+{
+    if (goes_in != goes_out && UCSR0A & _BV(UDRE0))
+        UDR0 = goes[goes_out++];
+}
+
+static uint8_t crc8(const char *text, uint8_t length)
+{
+    uint8_t value = 0;
+    while (length--) {
+        value ^= (uint8_t)*text++;
+        for (uint8_t bit = 0; bit < 8; bit++)
+            value = value & 0x80 ? value << 1 ^ $polynomial : value << 1;
+    }
+    return value;
+}
+
+static void say(const char *text)
+{
+    char check[5];
+    snprintf(check, sizeof check, "~%02X", crc8(text, (uint8_t)strlen(text)));
+    for (const char *c = text; *c; c++)
+        put(*c);
+    for (const char *c = check; *c; c++)
+        put(*c);
+    put('\\n');
+}
+"""
+
+COUNTING = """\
+/* ---- encoders ---- */
+
+static void turn(struct encoder *e, uint8_t ab, const int8_t *table)
+{
+    int8_t step = table[e->last << 2 | ab];
+    if (step == $illegal)
+        e->bad++;
+    else
+        e->count += step;
+    e->last = ab;
+}
+
+"""
+
+COUNT_OF = """\
+static int32_t count_of(const struct drive *d)
+{
+    int32_t count = 0;
+    if (d->k->encoder) {
+        uint8_t was = SREG;
+        cli();
+        count = d->k->encoder->count;
+        SREG = was;
+    }
+    return count;
+}
+"""
+
+SETTLED = """\
+/* ---- contacts ---- */
+
+static bool settled(struct contact *c, bool now, uint16_t wait)
+{
+    if (now == c->steady) {
+        c->since = 0;
+    } else if (++c->since >= wait) {
+        c->steady = now;
+        c->since = 0;
+    }
+    return c->steady;
+}
+"""
+
+KNOB = """\
+/* ---- knobs: read one after the other, a conversion a millisecond ---- */
+
+#define KNOB_LOST $knob_lost /* of 1023: beyond this at either end a wire is off */
+#define KNOB_ZERO $knob_zero
+#define KNOB_TOP $knob_top
+
+static void knob(struct drive *d, uint16_t reading, struct inputs *in)
+{
+    uint16_t above = reading > KNOB_ZERO ? reading - KNOB_ZERO : 0;
+    if (above > KNOB_TOP - KNOB_ZERO)
+        above = KNOB_TOP - KNOB_ZERO;
+    d->wanted = (uint32_t)above * d->k->n.full / (KNOB_TOP - KNOB_ZERO);
+    in->knob_zero = reading <= KNOB_ZERO;
+    in->knob_lost = reading < KNOB_LOST || reading > 1023 - KNOB_LOST;
+}
+
+static uint16_t converted(uint8_t channel)
+{
+    ADMUX = _BV(REFS0) | channel;
+    ADCSRA = _BV(ADEN) | _BV(ADSC) | _BV(ADPS2) | _BV(ADPS1) | _BV(ADPS0);
+    while (ADCSRA & _BV(ADSC)) {
+    }
+    return ADC;
+}
+
+"""
+
+RUNNING = """\
+/* ---- level: ramp, relays, speed loop ---- */
+
+static void measure(struct drive *d, int32_t count)
+{
+    const struct numbers *n = &d->k->n;
+    if (n->loop_ms && ++d->loop_ms >= n->loop_ms) {
+        d->rpm = (int16_t)((count - d->loop_count) * n->rpm_per_count / FINE);
+        d->loop_count = count;
+        d->loop_ms = 0;
+    }
+}
+
+/* Whether pulses may come: relay coils change only after pulses were off, and pulses wait for the bounce. */
+static bool coils_ready(struct drive *d, uint8_t action)
+{
+    uint16_t wait = d->k->n.coil_ms;
+    uint8_t wanted = d->k->coils[action];
+    d->quiet_ms = d->level_fine ? 0 : d->quiet_ms < wait ? d->quiet_ms + 1 : wait;
+    d->settled_ms = d->settled_ms < wait ? d->settled_ms + 1 : wait;
+    if (wanted != d->coils && d->quiet_ms >= wait) {
+        d->coils = wanted;
+        d->settled_ms = 0;
+    }
+    return wanted == d->coils && d->settled_ms >= wait;
+}
+
+static void ramp(struct drive *d, int32_t goal)
+{
+    int32_t left = goal - d->level_fine, step = d->k->n.ramp_step;
+    d->level_fine += left > step ? step : left < -step ? -step : left;
+}
+
+static uint16_t applied(const struct drive *d, uint8_t action)
+{
+    const struct numbers *n = &d->k->n;
+    uint16_t level = (uint16_t)(d->level_fine / ONE);
+    if (!level)
+        return 0;
+    int32_t made = n->offset + (int32_t)((uint32_t)level * (uint16_t)(n->full - n->offset) / n->full);
+    if (n->gain) {
+        int32_t wants = (int32_t)level * n->rpm_per_level / FINE - n->rpm_drop;
+        int32_t error = (wants > 0 ? wants : 0) - (action == FORWARD ? d->rpm : -d->rpm);
+        made += error * n->gain / FINE;
+    }
+    return made < 0 ? 0 : made > n->full ? n->full : (uint16_t)made;
+}
+
+static void run(struct drive *d, struct inputs *in)
+{
+    const struct kind *k = d->k;
+    int32_t count = count_of(d);
+    measure(d, count);
+    k->read(d, in);
+    in->forward |= d->way > 0;
+    in->back |= d->way < 0;
+    in->home |= d->home;
+    in->stop |= d->stop;
+    in->ahead = d->has_goal && d->goal - count > $window;
+    in->behind = d->has_goal && count - d->goal > $window;
+    in->still = d->level_fine == 0;
+    in->rested = d->rest_ms >= k->n.pause_ms;
+    in->stuck = k->watches && d->still_ms >= k->n.watch_ms;
+    d->mode = k->next(d, in);
+    d->home = false;
+
+    uint8_t action = k->actions[d->mode], target = k->targets[d->mode];
+    bool driving = action == FORWARD || action == BACK;
+    d->rest_ms = driving ? 0 : d->rest_ms < k->n.pause_ms ? d->rest_ms + 1 : d->rest_ms;
+    bool ready = !k->n.coil_ms || coils_ready(d, action);
+    if (target == CUT || !ready)
+        d->level_fine = 0;
+    else
+        ramp(d, target == WANTED ? d->wanted * ONE : 0);
+    d->level = driving ? applied(d, action) : 0;
+    if (d->level && count == d->last_count)
+        d->still_ms += d->still_ms < 60000;
+    else
+        d->still_ms = 0;
+    d->last_count = count;
+    k->write(d, action, d->level);
+}
+"""
+
+PROTOCOL = """\
+/* ---- the protocol: see docs/protocol.md ---- */
+
+static uint16_t silent_ms = LINK_MS, report_ms;
+static bool clear_asked;
+
+static struct drive *drive_of(int32_t number)
+{
+    for (struct drive *d = drives; d < drives + DRIVES; d++)
+        if (d->k->number == number)
+            return d;
+    return 0;
+}
+
+static const char *state(char *text, size_t size, const char *first, const struct drive *d)
+{
+    uint8_t action = d->k->actions[d->mode];
+    int16_t share = (int16_t)((int32_t)d->level * 1000 / d->k->n.full);
+    uint16_t bad = d->k->encoder ? d->k->encoder->bad : 0;
+    snprintf(text, size, "%s %u %s %d %d %ld %u", first, d->k->number, d->k->names[d->mode],
+             action == BACK ? -share : share, d->rpm, (long)count_of(d), bad);
+    return text;
+}
+
+static const char *counts(char *text, size_t size, const struct drive *d)
+{
+    if (!d->k->encoder)
+        return "no encoder";
+    snprintf(text, size, "ok counts %u %ld %u", d->k->number, (long)count_of(d), d->k->encoder->bad);
+    return text;
+}
+
+static bool whole(const char *word, int32_t *number)
+{
+    const char *digits = *word == '+' || *word == '-' ? word + 1 : word;
+    size_t length = strlen(digits);
+    if (!length || length > 9 || strspn(digits, "0123456789") != length)
+        return false;
+    *number = strtol(word, 0, 10);
+    return true;
+}
+
+static const char *command(struct drive *d, bool speed, int32_t x)
+{
+    const struct numbers *n = &d->k->n;
+    if (!d->k->by_port)
+        return "no panel";
+    if (speed && !n->loop_ms)
+        return "no encoder";
+    if (x < -30000 || x > 30000 || (!speed && (x < -1000 || x > 1000)))
+        return "no range";
+    if (x < 0 && !d->k->two_way)
+        return "no way back";
+    int32_t size = x < 0 ? -x : x, level = size * n->full / 1000;
+    if (speed && x)
+        level = (size + n->rpm_drop) * FINE / n->rpm_per_level;
+    d->way = (x > 0) - (x < 0);
+    if (d->way)
+        d->wanted = level > n->full ? n->full : (uint16_t)level;
+    d->has_goal = false;
+    return speed ? "ok speed" : "ok duty";
+}
+
+static const char *position(struct drive *d, bool home, int32_t x)
+{
+    if (!d->k->homes || (!home && !d->k->moves))
+        return "no homing";
+    if (home && !d->k->by_port)
+        return "no panel";
+    if (!home && !d->homed)
+        return "no home yet";
+    d->home = home;
+    d->has_goal = !home;
+    d->goal = x;
+    d->way = 0;
+    return home ? "ok home" : "ok go";
+}
+
+static void all(bool stop)
+{
+    for (struct drive *d = drives; d < drives + DRIVES; d++) {
+        d->way = 0;
+        d->has_goal = d->home = false;
+        d->stop = stop;
+    }
+}
+$servo_answer
+static void answer(char *text)
+{
+    char reply[LONGEST];
+    const char *said = 0;
+    char *words[4] = {text, 0, 0, 0};
+    int32_t x[4] = {0, 0, 0, 0};
+    uint8_t count = 1;
+    for (char *c = text; *c; c++)
+        if (*c == ' ') {
+            *c = 0;
+            if (count > 3)
+                count = 5; /* too many words for any command */
+            else
+                words[count++] = c + 1;
+        }
+    uint8_t given = count - 1, asked = 0;
+    if (!strcmp(text, "status") || !strcmp(text, "home") || !strcmp(text, "counts") || !strcmp(text, "report"))
+        asked = 1;
+    else if (!strcmp(text, "duty") || !strcmp(text, "speed") || !strcmp(text, "go"))
+        asked = 2;
+    bool good = given == asked;
+    for (uint8_t i = 1; asked && good && i <= asked; i++)
+        if (!whole(words[i], &x[i]))
+            said = "no number";
+
+    if (said) {
+    } else if (good && !strcmp(text, "hello")) {
+        snprintf(reply, sizeof reply, "ok hello $version %u", COUNT);
+        said = reply;
+    } else if (good && !strcmp(text, "stop")) {
+        all(true);$servo_stop
+        said = "ok stop";
+    } else if (good && !strcmp(text, "clear")) {
+        all(false);
+        clear_asked = true;
+        said = "ok clear";
+    } else if (!good || !asked) {
+        said = own_command(text, reply, sizeof reply) ? reply : "no such command";
+    } else if (!strcmp(text, "report")) {
+        said = x[1] && (x[1] < 10 || x[1] > 60000) ? "no range" : "ok report";
+        if (*said == 'o')
+            report_ms = (uint16_t)x[1];
+    } else {
+        struct drive *d = drive_of(x[1]);$servo_branch
+        if (!d)
+            said = "no such drive";
+        else if (!strcmp(text, "status"))
+            said = state(reply, sizeof reply, "ok status", d);
+        else if (!strcmp(text, "counts"))
+            said = counts(reply, sizeof reply, d);
+        else if (!strcmp(text, "home") || !strcmp(text, "go"))
+            said = position(d, *text == 'h', x[2]);
+        else
+            said = command(d, *text == 's', x[2]);
+    }
+    say(said);
+}
+
+static void take(char c)
+{
+    if (c == '\\r')
+        return;
+    if (c != '\\n') {
+        if (line_length <= LONGEST)
+            line[line_length++] = c;
+        return;
+    }
+    uint8_t length = line_length;
+    line_length = 0;
+    if (!length)
+        return;
+    char check[4];
+    line[length] = 0;
+    if (length >= 3 && length <= LONGEST) {
+        snprintf(check, sizeof check, "~%02X", crc8(line, length - 3));
+        if (!strcmp(line + length - 3, check)) {
+            line[length - 3] = 0;
+            silent_ms = 0;
+            answer(line);
+            return;
+        }
+    }
+    say("no check");
+}
+
+static void listen(void)
+{
+    while (came_out != came_in) {
+        char c = came[came_out];
+        came_out = (came_out + 1) % sizeof came;
+        take(c);
+    }
+}
+"""
+
+MAIN = """\
+/* ---- all together ---- */
+
+static void tick(void)
+{
+    char text[LONGEST];
+    now_ms++;
+    if (silent_ms < LINK_MS)
+        silent_ms++;
+    bool silent = silent_ms >= LINK_MS;
+    for (struct drive *d = drives; d < drives + DRIVES; d++) {
+        struct inputs in = {0};
+        if (silent) {
+            d->way = 0;
+            d->has_goal = false;
+        }
+        in.clear = clear_asked;
+        in.link_lost = silent;
+        run(d, &in);
+    }
+    clear_asked = false;$servo_silent
+    if (report_ms && now_ms % report_ms == 0)
+        for (struct drive *d = drives; d < drives + DRIVES; d++) {
+            char first[20];
+            snprintf(first, sizeof first, "at %lu", (unsigned long)now_ms);
+            say(state(text, sizeof text, first, d));
+        }
+    own_tick();
+}
+
+int main(void)
+{
+    MCUSR = 0;
+    wdt_disable();
+$setup
+    own_start();
+    clock_start();
+    serial_start();
+    wdt_enable(WDTO_250MS); /* a program that hangs starts again, with everything off */
+    sei();
+    for (;;) {
+        listen();
+        send_on();
+        if (passed) {
+            cli();
+            passed--;
+            sei();
+            wdt_reset();
+            tick();
+        }
+    }
+}
+"""
+
+OWN = """\
+/* yours: start, every millisecond, and commands of your own */
+static void own_start(void)
+{
+}
+
+static void own_tick(void)
+{
+}
+
+static bool own_command(const char *word, char *reply, size_t size)
+{
+    (void)word, (void)reply, (void)size;
+    return false; /* true: the reply is yours */
+}
+/* end of yours: start, every millisecond, and commands of your own */
+
+"""

@@ -1,0 +1,525 @@
+"""The program as C for the 8-bit target: no framework, a register at a time, every number with its reason."""
+
+from __future__ import annotations
+
+import ast
+from collections.abc import Iterator, Sequence
+from string import Template
+
+from ..encoder.decoder import ILLEGAL
+from ..panel.lines import Lines, is_pulsed
+from ..panel.machine import Rule, parsed
+from ..panel.runtime import KNOB_LOST, KNOB_TOP, KNOB_ZERO
+from ..signals.spec import Pin
+from . import c_runtime as c
+from .board import WINDOW
+from .plan import Contact, DriveProgram, NotYet, ProgramPlan, ServoProgram, Timing
+from .protocol import LONGEST, POLYNOMIAL, VERSION
+
+PRESCALERS = {
+    "1": {1: "CS10", 8: "CS11", 64: "CS11 CS10", 256: "CS12", 1024: "CS12 CS10"},
+    "2": {
+        1: "CS20",
+        8: "CS21",
+        32: "CS21 CS20",
+        64: "CS22",
+        128: "CS22 CS20",
+        256: "CS22 CS21",
+        1024: "CS22 CS21 CS20",
+    },
+}
+"""Clock-select bits by timer and prescaler."""
+PAGES = {"B": "0", "C": "1", "D": "2"}
+"""Pin-change interrupt by port."""
+
+
+def c_source(plan: ProgramPlan) -> str:
+    """The whole program. NotYet with sentences where the plan asks for what this target cannot do."""
+    _refuse(plan)
+    pieces = [
+        _fill(c.HEAD, build=_comment(plan.build), controller=_comment(plan.controller.name), clock=f"{plan.clock_hz:.0f}",
+              pins="\n".join(_pin_lines(plan))),
+        "\n".join(_numbers(plan)) + "\n\n",
+        _fill(c.TYPES), "\n", c.CLOCK, "\n",
+        _fill(c.SERIAL, longest=str(LONGEST), polynomial=f"0x{POLYNOMIAL:02X}"), "\n",
+        _encoders(plan), _fill(c.COUNT_OF), "\n",
+        c.SETTLED if any(d.contacts for d in plan.drives) else "", "\n",
+        _fill(c.KNOB, knob_lost=str(KNOB_LOST), knob_zero=str(KNOB_ZERO), knob_top=str(KNOB_TOP)) if _has_knob(plan) else "",
+        *("\n".join(_drive(d)) + "\n\n" for d in plan.drives),
+        *(_servo_code(s) for s in plan.servos),
+        "\n".join(_tables(plan)) + "\n\n",
+        _fill(c.RUNNING, window=str(WINDOW)), "\n", c.OWN,
+        _fill(c.PROTOCOL, version=str(VERSION), **_servo_parts(plan)), "\n",
+        _fill(c.MAIN, setup="\n".join(_setup(plan)), servo_silent=_servo_silent(plan)),
+    ]  # fmt: skip
+    return "".join(pieces)
+
+
+def _fill(text: str, **values: str) -> str:
+    return Template(text).substitute(values)
+
+
+def _comment(text: str) -> str:
+    """Text that cannot end a comment."""
+    return text.replace("*/", "* /").replace("\n", " ")
+
+
+def _refuse(plan: ProgramPlan) -> None:
+    missing = []
+    things: list[DriveProgram | ServoProgram] = [*plan.drives, *plan.servos]
+    for thing in things:
+        pins = thing.pins if isinstance(thing, DriveProgram) else {"PULSE": thing.pin}
+        unknown = [p.label for p in pins.values() if len(p.port) != 2 or p.port[0] not in PAGES]
+        if unknown:
+            missing.append(f"{thing.name}: the profile does not tell the port of {', '.join(unknown)}.")
+        pulsed = [p for s, p in pins.items() if s == "PULSE" or _pulsed_line(thing, s)]
+        if any(p.compare[:1] not in PRESCALERS for p in pulsed):
+            missing.append(f"{thing.name}: its pulses must come from timer 1 or 2; timer 0 is the program's clock.")
+        elif any(thing.timing.prescaler not in PRESCALERS[p.compare[0]] for p in pulsed):
+            missing.append(f"{thing.name}: its timer has no prescaler of {thing.timing.prescaler}.")
+        if (
+            isinstance(thing, DriveProgram)
+            and thing.lines.leg
+            and not thing.timing.centre
+            and _complementary(thing.lines)
+        ):
+            missing.append(
+                f"{thing.name}: two gates need centre-aligned pulses, so that both edges have their dead time."
+            )
+        if isinstance(thing, DriveProgram) and "KNOB" in pins and pins["KNOB"].port[:1] != "C":
+            missing.append(f"{thing.name}: its knob needs a pin of port C.")
+    if missing:
+        raise NotYet(missing)
+
+
+def _pulsed_line(thing: DriveProgram | ServoProgram, signal: str) -> bool:
+    return isinstance(thing, DriveProgram) and any(
+        signal in levels and is_pulsed(levels[signal]) for levels in thing.lines.levels.values()
+    )
+
+
+def _complementary(lines: Lines) -> bool:
+    return any(v == "not PWM" for levels in lines.levels.values() for v in levels.values())
+
+
+def _pin_lines(plan: ProgramPlan) -> Iterator[str]:
+    yield " * Pins:"
+    for drive in plan.drives:
+        for signal, pin in drive.pins.items():
+            yield f" *   {pin.label:<4} P{pin.port:<3} {_comment(drive.name)}: {signal}"
+    for servo in plan.servos:
+        yield f" *   {servo.pin.label:<4} P{servo.pin.port:<3} {_comment(servo.name)}: PULSE"
+    yield " *   D0, D1   serial port"
+
+
+def _numbers(plan: ProgramPlan) -> Iterator[str]:
+    yield f"#define DRIVES {len(plan.drives)}"
+    yield f"#define COUNT {plan.count}"
+    yield f"#define LINK_MS {plan.link_ms} /* silence of the serial port that stops */"
+    for d in plan.drives:
+        s, why = d.settings, d.reasons
+        yield f"\n/* {_comment(d.name)} */"
+        rows: list[tuple[str, int, str]] = [
+            ("FULL", s.full, why["full"]),
+            ("WANTED", s.wanted, why["wanted"]),
+            ("RAMP_STEP", s.ramp_step, why["ramp_ms"] + (", in 1/16384 step a ms" if s.ramp_ms else "")),
+            ("PAUSE_MS", s.pause_ms, why["pause_ms"]),
+            ("WATCH_MS", s.watch_ms, why["watch_ms"]),
+            ("OFFSET", s.offset, why["offset"]),
+        ]
+        if d.contacts:
+            rows.append(("DEBOUNCE_MS", s.debounce_ms, why["debounce_ms"]))
+        if d.lines.coils:
+            rows.append(("COIL_MS", s.coil_ms, why["coil_ms"]))
+        if _complementary(d.lines):
+            rows.append(("DEAD", d.dead_steps, why["dead"] or "no dead time is given"))
+        yield from (f"#define {_up(d)}_{n} {v} /* {_comment(w)} */" for n, v, w in rows)
+    for servo in plan.servos:
+        tick = servo.timing.prescaler / plan.clock_hz * 1e6
+        yield f"\n/* {_comment(servo.name)}: pulses in counts of {tick:g} µs */"
+        yield f"#define {servo.slug.upper()}_LOW {round(servo.low_us / tick)} /* {servo.low_us:g} µs */"
+        yield f"#define {servo.slug.upper()}_HIGH {round(servo.high_us / tick)} /* {servo.high_us:g} µs */"
+
+
+def _up(drive: DriveProgram) -> str:
+    return drive.slug.upper()
+
+
+def _reg(kind: str, pin: Pin) -> str:
+    return f"{kind}{pin.port[0]}"
+
+
+def _bit(pin: Pin) -> str:
+    return f"_BV({pin.port[1]})"
+
+
+def _set(pin: Pin, level: str) -> str:
+    return f"{_reg('PORT', pin)} |= {_bit(pin)};" if level == "1" else f"{_reg('PORT', pin)} &= ~{_bit(pin)};"
+
+
+def _has_knob(plan: ProgramPlan) -> bool:
+    return any("KNOB" in d.pins for d in plan.drives)
+
+
+def _pressed(contact: Contact) -> str:
+    read = f"{_reg('PIN', contact.pin)} & {_bit(contact.pin)}"
+    return f"!({read})" if contact.low else f"({read}) != 0"
+
+
+def _drive(d: DriveProgram) -> Iterator[str]:
+    p, up = d.slug, _up(d)
+    yield f"/* ---- {_comment(d.name)} ---- */\n"
+    yield f"enum {p}_mode {{ " + ", ".join(f"{up}_{m.name.upper()}" for m in d.machine.modes) + " };"
+    yield f"static const char *const {p}_names[] = {{" + ", ".join(f'"{m.name}"' for m in d.machine.modes) + "};"
+    yield f"static const uint8_t {p}_actions[] = {{" + ", ".join(m.action.upper() for m in d.machine.modes) + "};"
+    yield f"static const uint8_t {p}_targets[] = {{" + ", ".join(m.target.upper() for m in d.machine.modes) + "};\n"
+    yield from _next(d)
+    yield from _read(d)
+    yield from _two_gates(d) if _complementary(d.lines) else _write(d)
+
+
+def _next(d: DriveProgram) -> Iterator[str]:
+    yield f"static uint8_t {d.slug}_next(struct drive *d, const struct inputs *in)"
+    yield "{"
+    yield "    switch (d->mode) {"
+    for mode in d.machine.modes:
+        yield f"    case {_up(d)}_{mode.name.upper()}: /* {mode.says} */"
+        for rule in (r for r in d.machine.rules if mode.name in r.modes):
+            yield from _rule(d, rule)
+            if rule.when == "True":
+                break
+        else:
+            yield "        break;"
+    yield "    }"
+    yield "    return d->mode;"
+    yield "}\n"
+
+
+def _rule(d: DriveProgram, rule: Rule) -> Iterator[str]:
+    go = f"return {_up(d)}_{rule.to.upper()}; /* {rule.says} */"
+    if rule.when == "True":
+        yield f"        {go}"
+    elif rule.homed is None:
+        yield f"        if ({guard(rule.when)})"
+        yield f"            {go}"
+    else:
+        yield f"        if ({guard(rule.when)}) {{"
+        yield f"            d->homed = {'true' if rule.homed else 'false'};"
+        yield f"            {go}"
+        yield "        }"
+
+
+def guard(text: str) -> str:
+    """A guard as a C expression."""
+
+    def of(node: ast.expr, inside: bool) -> str:
+        if isinstance(node, ast.BoolOp):
+            sign = " && " if isinstance(node.op, ast.And) else " || "
+            made = sign.join(of(v, True) for v in node.values)
+            return f"({made})" if inside else made
+        if isinstance(node, ast.UnaryOp):
+            return f"!{of(node.operand, True)}"
+        assert isinstance(node, ast.Name)
+        return "d->homed" if node.id == "homed" else f"in->{node.id}"
+
+    return of(parsed(text).body, False)
+
+
+def _read(d: DriveProgram) -> Iterator[str]:
+    knob = d.pins.get("KNOB")
+    yield from (f"static struct contact {d.slug}_{x.input};" for x in d.contacts)
+    yield f"static void {d.slug}_read(struct drive *d, struct inputs *in)"
+    yield "{"
+    for x in d.contacts:
+        sign = "|=" if x.input in ("stop", "clear") else "="
+        yield f"    in->{x.input} {sign} settled(&{d.slug}_{x.input}, {_pressed(x)}, {_up(d)}_DEBOUNCE_MS);"
+    if knob is not None:
+        yield f"    knob(d, converted({knob.port[1]}), in);"
+    else:
+        yield "    (void)d;"
+    if not d.contacts and knob is None:
+        yield "    (void)in;"
+    yield "}\n"
+
+
+def _compare(pin: Pin) -> tuple[str, str, str]:
+    """Compare register, control register and the bit that connects the output."""
+    timer, side = pin.compare[0], pin.compare[1]
+    return f"OCR{timer}{side}", f"TCCR{timer}A", f"COM{timer}{side}1"
+
+
+def _level(d: DriveProgram, action: str) -> str:
+    """The value for the compare register."""
+    if d.lines.opposed:
+        return f"({_up(d)}_FULL {'+' if action == 'forward' else '-'} level) / 2"
+    return "level"
+
+
+def _write(d: DriveProgram) -> Iterator[str]:
+    """What stands on the driver's lines: what is given up goes low first, pulses come last."""
+    lines = d.lines
+    pulsed = [n for n in lines.names if any(is_pulsed(levels[n]) for levels in lines.levels.values())]
+    static = [n for n in lines.names if n not in lines.coils]
+    wide = "uint8_t" if d.timing.bits == 8 else "uint16_t"
+    yield f"static void {d.slug}_write(const struct drive *d, uint8_t action, uint16_t level)"
+    yield "{"
+    yield "    static uint8_t last = OFF;"
+    yield f"    bool pulses = {'true' if lines.opposed else 'level > 0'} && (action == FORWARD || action == BACK);"
+    yield "    if (action != last || !pulses) { /* what is given up goes low, pulses first */"
+    for name in pulsed:
+        register, control, bit = _compare(d.pins[name])
+        yield f"        {control} &= ~_BV({bit});"
+        yield f"        {register} = 0;"
+        yield f"        {_set(d.pins[name], '0')}"
+    yield "    }"
+    yield "    if (action != last) {"
+    yield from (f"        {_set(d.pins[n], '0')}" for n in static if n not in pulsed)
+    yield "        last = action;"
+    yield "    }"
+    if lines.coils:
+        for k, name in enumerate(lines.coils):
+            yield f"    if (d->coils & {1 << k})"
+            yield f"        {_set(d.pins[name], '1')}"
+            yield "    else"
+            yield f"        {_set(d.pins[name], '0')}"
+    else:
+        yield "    (void)d;"
+    yield "    switch (action) {"
+    for action in ("off", "brake", "forward", "back"):
+        levels = lines.levels[action]
+        yield f"    case {action.upper()}:"
+        yield from (f"        {_set(d.pins[n], '1')}" for n in static if levels[n] == "1")
+        for name in (n for n in static if is_pulsed(levels[n])):
+            register, control, bit = _compare(d.pins[name])
+            yield "        if (pulses) {"
+            yield f"            {register} = ({wide})({_level(d, action)});"
+            yield f"            {control} |= _BV({bit});"
+            yield "        }"
+        yield "        break;"
+    yield "    }"
+    yield "}\n"
+
+
+def _two_gates(d: DriveProgram) -> Iterator[str]:
+    """Upper gate and its complement: the dead time stands between the two compare values, on both edges."""
+    upper, lower = d.pins["HIGH"], d.pins["LOW"]
+    high, low = _compare(upper)[0], _compare(lower)[0]
+    yield f"""/*
+ * The upper gate is high while the count is below {high}, the lower one while it is above {low}: between them lie
+ * {_up(d)}_DEAD counts on both edges. Both are taken over at the top of the count. The gap is never made smaller first:
+ * rising, the lower gate gives way first; falling, the upper one.
+ */
+static void {d.slug}_gates(uint16_t above, uint16_t below)
+{{
+    if (below > {_up(d)}_FULL)
+        below = {_up(d)}_FULL; /* never high */
+    uint8_t was = SREG;
+    cli();
+    if (above > {high}) {{
+        {low} = below;
+        {high} = above;
+    }} else {{
+        {high} = above;
+        {low} = below;
+    }}
+    SREG = was;
+}}
+
+static void {d.slug}_write(const struct drive *d, uint8_t action, uint16_t level)
+{{
+    (void)d;
+    if (action == FORWARD && level)
+        {d.slug}_gates(level, level + {_up(d)}_DEAD);
+    else if (action == BRAKE)
+        {d.slug}_gates(0, 0); /* lower gate on */
+    else
+        {d.slug}_gates(0, {_up(d)}_FULL); /* both off */
+}}
+"""
+
+
+def _encoders(plan: ProgramPlan) -> str:
+    counting = [(d, d.counting) for d in plan.drives if d.counting is not None]
+    if not counting:
+        return ""
+    made = [_fill(c.COUNTING, illegal=str(ILLEGAL))]
+    ports: dict[str, list[str]] = {}
+    for d, e in counting:
+        values = ", ".join(map(str, e.table))
+        made.append(
+            f"static struct encoder {d.slug}_encoder;\nstatic const int8_t {d.slug}_turns[16] = {{{values}}};\n"
+        )
+        reads = " | ".join(f"((PIN{p.port[0]} & {_bit(p)}) ? {weight} : 0)" for p, weight in ((e.a, 2), (e.b, 1)))
+        made.append(f"#define {_up(d)}_AB ({reads})\n\n")
+        for port in {e.a.port[0], e.b.port[0]}:
+            ports.setdefault(port, []).append(f"    turn(&{d.slug}_encoder, {_up(d)}_AB, {d.slug}_turns);")
+    for port, calls in sorted(ports.items()):
+        made.append(f"ISR(PCINT{PAGES[port]}_vect)\n{{\n" + "\n".join(calls) + "\n}\n\n")
+    return "".join(made)
+
+
+def _tables(plan: ProgramPlan) -> Iterator[str]:
+    for d in plan.drives:
+        up, loop = _up(d), d.settings.loop
+        coils = [
+            sum(1 << k for k, n in enumerate(d.lines.coils) if d.lines.levels[a][n] == "1")
+            for a in ("off", "brake", "forward", "back")
+        ]
+        flags = {
+            "by_port": d.panel.command == "serial", "two_way": "back" in d.machine.inputs, "homes": "home" in d.machine.inputs,
+            "moves": "ahead" in d.machine.inputs, "opposed": d.lines.opposed, "watches": d.panel.watch == "yes",
+        }  # fmt: skip
+        numbers = {
+            "full": f"{up}_FULL", "wanted": f"{up}_WANTED", "ramp_step": f"{up}_RAMP_STEP", "pause_ms": f"{up}_PAUSE_MS",
+            "coil_ms": f"{up}_COIL_MS" if d.lines.coils else "0", "watch_ms": f"{up}_WATCH_MS", "offset": f"{up}_OFFSET",
+            "loop_ms": str(loop.period_ms if loop else 0), "rpm_per_count": str(loop.rpm_per_count_fine if loop else 0),
+            "rpm_per_level": str(loop.rpm_per_level_fine if loop else 1), "rpm_drop": str(loop.rpm_drop if loop else 0),
+            "gain": str(loop.gain_fine if loop and loop.closed else 0),
+        }  # fmt: skip
+        yield f"static const struct kind {d.slug}_kind = {{"
+        yield f"    .number = {d.number},"
+        yield "    " + " ".join(f".{n} = {str(v).lower()}," for n, v in flags.items())
+        if loop is not None:
+            yield f"    /* {_comment(d.reasons.get('loop', ''))} */"
+        yield "    .n = {" + ", ".join(f".{n} = {v}" for n, v in numbers.items()) + "},"
+        yield f"    .names = {d.slug}_names, .actions = {d.slug}_actions, .targets = {d.slug}_targets,"
+        yield f"    .coils = {{{', '.join(map(str, coils))}}},"
+        yield f"    .next = {d.slug}_next, .read = {d.slug}_read, .write = {d.slug}_write,"
+        yield f"    .encoder = {f'&{d.slug}_encoder' if d.counting else '0'},"
+        yield "};"
+    kinds = ", ".join(f"{{.k = &{d.slug}_kind, .wanted = {_up(d)}_WANTED}}" for d in plan.drives)
+    yield f"\nstatic struct drive drives[DRIVES{'' if plan.drives else ' + 1'}] = {{{kinds or '{0}'}}};"
+
+
+def _setup(plan: ProgramPlan) -> Iterator[str]:
+    for d in plan.drives:
+        for name in d.lines.names:
+            if _complementary(d.lines):
+                continue
+            pin = d.pins[name]
+            yield f"    {_reg('DDR', pin)} |= {_bit(pin)}; /* {_comment(d.name)}: {name}, low */"
+        for x in d.contacts:
+            if x.pull_up:
+                yield f"    {_set(x.pin, '1')} /* {_comment(d.name)}: {x.input}, pull-up */"
+        if d.counting is not None:
+            for pin in (d.counting.a, d.counting.b):
+                yield f"    {_set(pin, '1')} /* {_comment(d.name)}: encoder, pull-up */"
+    yield "    _delay_us(50); /* pull-ups need a moment */"
+    for d in plan.drives:
+        yield from (f"    {d.slug}_{x.input}.steady = {_pressed(x)};" for x in d.contacts)
+        if d.counting is not None:
+            yield f"    {d.slug}_encoder.last = {_up(d)}_AB;"
+            for pin in (d.counting.a, d.counting.b):
+                page = PAGES[pin.port[0]]
+                yield f"    PCMSK{page} |= {_bit(pin)};"
+                yield f"    PCICR |= _BV(PCIE{page});"
+    for timing, pin in _timings(plan):
+        yield from _timer(timing, pin)
+    for d in plan.drives:
+        if _complementary(d.lines):
+            yield from _start_gates(d)
+    yield from (f"    {_reg('DDR', s.pin)} |= {_bit(s.pin)}; /* {_comment(s.name)}, low */" for s in plan.servos)
+
+
+def _timings(plan: ProgramPlan) -> Sequence[tuple[Timing, Pin]]:
+    found: dict[str, tuple[Timing, Pin]] = {}
+    for d in plan.drives:
+        for name, pin in d.pins.items():
+            if _pulsed_line(d, name):
+                found.setdefault(pin.compare[0], (d.timing, pin))
+    for s in plan.servos:
+        found.setdefault(s.pin.compare[0], (s.timing, s.pin))
+    return list(found.values())
+
+
+def _timer(t: Timing, pin: Pin) -> Iterator[str]:
+    n = pin.compare[0]
+    clock = " | ".join(f"_BV({bit})" for bit in PRESCALERS[n][t.prescaler].split())
+    yield f"    /* timer {n}: {t.frequency_hz:.6g} Hz, {'up and down' if t.centre else 'up'} to {t.top} */"
+    if n == "1":
+        yield f"    ICR1 = {t.top};"
+        yield "    TCCR1A = _BV(WGM11);"
+        yield f"    TCCR1B = _BV(WGM13) | {'' if t.centre else '_BV(WGM12) | '}{clock};"
+    else:
+        yield f"    TCCR2A = {'_BV(WGM20)' if t.centre else '_BV(WGM21) | _BV(WGM20)'};"
+        yield f"    TCCR2B = {clock};"
+
+
+def _start_gates(d: DriveProgram) -> Iterator[str]:
+    upper, lower = d.pins["HIGH"], d.pins["LOW"]
+    high, control, connects = _compare(upper)
+    low, _, connects_low = _compare(lower)
+    yield f"    {high} = 0; /* {_comment(d.name)}: both gates off, before the pins drive */"
+    yield f"    {low} = {_up(d)}_FULL;"
+    yield f"    {control} |= _BV({connects}) | _BV({connects_low}) | _BV({connects_low[:-1]}0);"
+    period_us = 2e6 / d.timing.frequency_hz
+    yield f"    _delay_us({period_us:.0f}); /* two periods: the values are taken over */"
+    yield f"    {_reg('DDR', upper)} |= {_bit(upper)};"
+    yield f"    {_reg('DDR', lower)} |= {_bit(lower)};"
+
+
+def _servo_code(s: ServoProgram) -> str:
+    register, control, bit = _compare(s.pin)
+    up = s.slug.upper()
+    return f"""/* ---- {_comment(s.name)} ---- */
+
+static int16_t {s.slug}_place = -1; /* of 1000; below 0: no pulses */
+
+static void {s.slug}_go(int16_t place)
+{{
+    {s.slug}_place = place;
+    if (place < 0) {{
+        {control} &= ~_BV({bit});
+        {_set(s.pin, "0")}
+        return;
+    }}
+    {register} = {up}_LOW + (uint16_t)((uint32_t)place * ({up}_HIGH - {up}_LOW) / 1000);
+    {control} |= _BV({bit});
+}}
+
+"""
+
+
+def _servo_parts(plan: ProgramPlan) -> dict[str, str]:
+    if not plan.servos:
+        return {"servo_answer": "", "servo_stop": "", "servo_branch": ""}
+    cases = "".join(
+        f"""    case {s.number}:
+        place = {s.slug}_place;
+        move = {s.slug}_go;
+        break;
+"""
+        for s in plan.servos
+    )
+    made = f"""
+static bool servo(const char *word, int32_t number, int32_t x, char *reply, size_t size)
+{{
+    int16_t place;
+    void (*move)(int16_t);
+    switch (number) {{
+{cases}    default:
+        return false;
+    }}
+    if (!strcmp(word, "status"))
+        snprintf(reply, size, "ok status %d %s %d 0 0 0", (int)number, place < 0 ? "off" : "on", place < 0 ? 0 : place);
+    else if (strcmp(word, "duty"))
+        strcpy(reply, "no servo");
+    else if (x < 0 || x > 1000)
+        strcpy(reply, "no range");
+    else {{
+        move((int16_t)x);
+        strcpy(reply, "ok duty");
+    }}
+    return true;
+}}
+"""
+    stop = "".join(f"\n        {s.slug}_go(-1);" for s in plan.servos)
+    branch = "\n        if (servo(text, x[1], x[2], reply, sizeof reply)) {\n            say(reply);\n            return;\n        }"
+    return {"servo_answer": made, "servo_stop": stop, "servo_branch": branch}
+
+
+def _servo_silent(plan: ProgramPlan) -> str:
+    if not plan.servos:
+        return ""
+    calls = "".join(f"\n        {s.slug}_go(-1);" for s in plan.servos)
+    return f"\n    if (silent) {{{calls}\n    }}"

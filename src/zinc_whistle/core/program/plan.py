@@ -1,0 +1,259 @@
+"""What a program needs to know of the build: every drive of one controller, as whole numbers with their reasons."""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+
+from ..assess import Assessment, DriveAssessment, DrivenAssessment, MotorAssessment, ServoAssessment
+from ..build import MotorDrive, ServoDrive
+from ..encoder.decoder import table
+from ..panel.design import lines_for, settings_of
+from ..panel.lines import Lines
+from ..panel.machine import Machine
+from ..panel.runtime import Settings
+from ..panel.spec import PanelSpec
+from ..quantities import phrase
+from ..signals.plan import TimerPlan
+from ..signals.spec import Controller, Pin
+from ..wiring.pins import PANEL, panel_contacts
+
+TICK_MS = {"avr": 1, "micropython": 5}
+"""How often each program looks: an interpreter needs a few ms for a round."""
+WIDE = 65535
+"""Top of a level where a language's pulses do not tell their timer's top."""
+
+
+@dataclass(frozen=True, slots=True)
+class Timing:
+    """A timer's setting: which, its prescaler, its top, which way it counts, and its frequency in Hz."""
+
+    timer: str
+    bits: int
+    free_top: bool
+    prescaler: int
+    top: int
+    centre: bool
+    frequency_hz: float
+
+
+@dataclass(frozen=True, slots=True)
+class Counting:
+    """An encoder: its two pins and the count of each change (before << 2 | now)."""
+
+    a: Pin
+    b: Pin
+    table: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Contact:
+    """A button or switch: the machine's input, its pin, and how it reads when it counts as pressed."""
+
+    input: str
+    pin: Pin
+    low: bool
+    pull_up: bool
+
+
+def contacts_of(panel: PanelSpec, pins: Mapping[str, Pin], two_way: bool) -> tuple[Contact, ...]:
+    """The contacts that have a pin. Stop, limits and fault always go to ground, so that the pull-up is the chip's own."""
+    found = []
+    for name in [n for n in panel_contacts(panel, two_way) if PANEL[n] in pins] + (
+        ["fault"] if "FAULT" in pins else []
+    ):
+        own = name in ("stop", "limit_front", "limit_back", "fault")
+        low = {
+            "stop": panel.stop_input == "open",
+            "limit_front": panel.limit_contact == "open",
+            "limit_back": panel.limit_contact == "open",
+            "fault": panel.fault_input == "low",
+        }.get(name, panel.pressed == "low")
+        pin = pins["FAULT" if name == "fault" else PANEL[name]]
+        found.append(Contact(name, pin, low, own or panel.pressed == "low"))
+    return tuple(found)
+
+
+@dataclass(frozen=True, slots=True)
+class DriveProgram:
+    """One drive with a panel. ``reasons`` tell where each number comes from, by the name of the setting."""
+
+    number: int
+    name: str
+    slug: str
+    panel: PanelSpec
+    machine: Machine
+    lines: Lines
+    settings: Settings
+    timing: Timing
+    pins: Mapping[str, Pin]
+    dead_steps: int
+    contacts: tuple[Contact, ...]
+    counting: Counting | None
+    reasons: Mapping[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class ServoProgram:
+    """One servo: its pin and its pulses in µs."""
+
+    number: int
+    name: str
+    slug: str
+    pin: Pin
+    timing: Timing
+    low_us: float
+    high_us: float
+
+
+@dataclass(frozen=True, slots=True)
+class ProgramPlan:
+    """All of one controller."""
+
+    build: str
+    controller: Controller
+    clock_hz: float
+    drives: tuple[DriveProgram, ...]
+    servos: tuple[ServoProgram, ...]
+    tick_ms: int = 1
+
+    @property
+    def count(self) -> int:
+        """Drives and servos; each has its number in the protocol."""
+        return len(self.drives) + len(self.servos)
+
+    @property
+    def link_ms(self) -> int:
+        """Silence of the port after which what it commanded stops, in ticks."""
+        return max((d.settings.link_ms for d in self.drives), default=500 // self.tick_ms)
+
+
+class NotYet(ValueError):
+    """The program cannot be written: a sentence for each thing that is missing."""
+
+    def __init__(self, missing: list[str]) -> None:
+        super().__init__(" ".join(missing))
+        self.missing = missing
+
+
+def plan_program(assessment: Assessment, controller_id: str) -> ProgramPlan:
+    """Everything that the program of a controller holds. NotYet with sentences where something is missing."""
+    build = assessment.build
+    controller = next((c for c in build.controllers if c.id == controller_id), None)
+    if controller is None:
+        raise NotYet(["This build has no such controller."])
+    missing: list[str] = []
+    if controller.program == "":
+        missing.append("This controller's profile names no language for a program: choose a profile from the shelf.")
+    if not controller.clock.value:
+        missing.append("Not known yet: the controller's clock.")
+    wide = controller.program == "micropython"
+    drives: list[DriveProgram] = []
+    servos: list[ServoProgram] = []
+    slugs: set[str] = set()
+    for number, drive in enumerate((d for d in build.drives if d.controller == controller_id), 1):
+        done = assessment.drives[drive.id]
+        slug = _slug(drive.name or drive.id, slugs)
+        try:
+            if isinstance(done, ServoAssessment):
+                servos.append(_servo(done, number, slug))
+            elif isinstance(done, DrivenAssessment):
+                drives.append(_drive(done, number, slug, wide))
+        except ValueError as error:
+            missing.append(f"{drive.name or drive.id}: {error}")
+    if not drives and not servos and not missing:
+        missing.append("No drive names this controller yet.")
+    if missing:
+        raise NotYet(missing)
+    tick = TICK_MS.get(controller.program, 1)
+    ticked = tuple(replace(d, settings=d.settings.in_ticks(tick)) for d in drives)
+    return ProgramPlan(build.name, controller, float(controller.clock.value or 0.0), ticked, tuple(servos), tick)
+
+
+def _slug(name: str, taken: set[str]) -> str:
+    made = re.sub(r"[^a-z0-9]+", "_", name.lower()).strip("_")[:16].strip("_") or "drive"
+    made = made if made[0].isalpha() else f"d_{made}"
+    slug, more = made, 2
+    while slug in taken:
+        slug, more = f"{made}_{more}", more + 1
+    taken.add(slug)
+    return slug
+
+
+def _timing(plan: TimerPlan, centre: bool) -> Timing:
+    top, frequency = plan.top.value, plan.frequency.value
+    if plan.timer is None or plan.prescaler is None or top is None or frequency is None:
+        raise ValueError("no timer makes its pulses: see the timers at Signals.")
+    timer = plan.timer
+    return Timing(timer.id, timer.bits, timer.free_top, plan.prescaler, int(top), centre, frequency)
+
+
+def _pins(done: DriveAssessment) -> dict[str, Pin]:
+    refused = [f"{u.signal} has no pin ({u.refusal})" for u in done.wiring.pins if u.pin is None or u.refusal]
+    if refused:
+        raise ValueError("; ".join(refused) + ".")
+    return {u.signal: u.pin for u in done.wiring.pins if u.pin is not None}
+
+
+def _drive(done: DrivenAssessment, number: int, slug: str, wide: bool) -> DriveProgram:
+    at, panel = done.context, done.panel
+    drive = done.drive
+    assert not isinstance(drive, ServoDrive)
+    lines = lines_for(at)
+    if lines is None:
+        raise ValueError("no driver is chosen yet.")
+    if panel.machine is None:
+        raise ValueError(panel.refusal)
+    counted = done.encoder if isinstance(done, MotorAssessment) else None
+    settings = settings_of(at, done.circuit, done.signals, counted, WIDE if wide else None)
+    pins = _pins(done)
+    counting = None
+    if "ENC A" in pins and isinstance(drive, MotorDrive):
+        counting = Counting(pins["ENC A"], pins["ENC B"], table(drive.encoder.decoding))
+    if drive.panel.watch == "yes" and counting is None:
+        raise ValueError("it watches for counts, but has no encoder.")
+    timing = _timing(at.plan, drive.signals.alignment == "centre")
+    dead = at.unit.stage.dead_time.value if at.unit.made_of == "stage" else None
+    clock = at.controller.clock.value or 0.0
+    return DriveProgram(
+        number, drive.name or drive.id, slug, drive.panel, panel.machine, lines, settings, timing, pins,
+        # Rounding first: a dead time of exactly seven steps must not become eight by a last digit.
+        math.ceil(round((dead or 0.0) * clock / timing.prescaler, 6)),
+        contacts_of(drive.panel, pins, "back" in panel.machine.inputs), counting, _reasons(done, settings, dead),
+    )  # fmt: skip
+
+
+def _reasons(done: DrivenAssessment, settings: Settings, dead_s: float | None) -> dict[str, str]:
+    at, wanted = done.context, done.drive.signals.pwm_frequency.value
+    frequency, duty, ramp = at.plan.frequency.value, done.circuit.duty_nominal.value, done.signals.ramp.value
+    panel = done.drive.panel
+    said = {
+        "full": f"{phrase(frequency or 0.0, 'frequency')} where {phrase(wanted or 0.0, 'frequency')} was wanted",
+        "wanted": f"working duty {(duty or 0.0) * 100:.1f} %",
+        "ramp_ms": f"ramp of {phrase(ramp or 0.0, 'time')} to the working duty" if settings.ramp_ms else "no ramp",
+        "pause_ms": f"rest of {phrase(panel.pause.value or 0.0, 'time')} before the other direction",
+        "debounce_ms": "contacts bounce for several ms",
+        "watch_ms": "driven without counts for so long: a jam, or a lead off",
+        "link_ms": "the port must be heard within this time",
+        "coil_ms": "relays: pulses off, and contacts at rest, for so long",
+        "offset": "duty at which the motor breaks away" if settings.offset else "no breakaway offset",
+        "dead": f"dead time of at least {phrase(dead_s, 'time')}" if dead_s else "",
+    }
+    if settings.loop is not None:
+        said["loop"] = "gain, period and counts of the Loop and Encoder stations"
+    return said
+
+
+def _servo(done: ServoAssessment, number: int, slug: str) -> ServoProgram:
+    spec, pins = done.drive.servo, _pins(done)
+    low, high = spec.pulse_low.value, spec.pulse_high.value
+    if low is None or high is None:
+        raise ValueError("its pulses are not known yet.")
+    pin = pins["PULSE"]
+    if pin.timer != (done.servo.plan.timer.id if done.servo.plan.timer else None) or not done.servo.plan.pins:
+        raise ValueError("no timer has room for its pulses: see the timers at Signals.")
+    return ServoProgram(
+        number, done.drive.name or done.drive.id, slug, pin, _timing(done.servo.plan, False), low * 1e6, high * 1e6
+    )

@@ -1,0 +1,1 @@
+"""The generated programs, run: C in an instruction-level simulator, MicroPython in the real interpreter."""

@@ -136,3 +136,67 @@ def overlap(edges: Sequence[tuple[int, str, int]], a: str, b: str, start: Mappin
             fell[pin] = cycle
         level[pin], last = value, cycle
     return both, shortest
+
+
+class Interpreter:
+    """A running MicroPython program. Times in ms; pins by number."""
+
+    def __init__(self, source: str, tick_ms: int) -> None:
+        node = shutil.which("node")
+        assert node
+        self.tick_ms = tick_ms
+        self.process = subprocess.Popen(
+            [node, HERE / "micropython.mjs"], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True
+        )
+        self.ask(files={"/machine.py": (HERE / "machine.py").read_text(), "/program.py": source})
+        self.ask(run="import sys\nsys.path.insert(0, '/')\nimport json\nimport machine")
+
+    def __enter__(self) -> Interpreter:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.process.kill()
+        self.process.wait()
+
+    def ask(self, **request: Any) -> str:
+        """One request; gives what was printed. AssertionError with the traceback if it failed."""
+        assert self.process.stdin and self.process.stdout
+        self.process.stdin.write(json.dumps(request) + "\n")
+        self.process.stdin.flush()
+        told = json.loads(self.process.stdout.readline())
+        assert "error" not in told, told["error"]
+        return str(told["text"])
+
+    def start(self) -> None:
+        """Power up."""
+        self.ask(run="import program\nprogram.own_start()")
+
+    def levels(self, **pins: int) -> None:
+        """Levels from outside, by the pin's number with a p before it."""
+        self.ask(run="\n".join(f"machine.edge({n[1:]}, {v})" for n, v in pins.items()))
+
+    def run(self, ms: float) -> None:
+        """Rounds of the program."""
+        self.ask(run=f"for _ in range({round(ms / self.tick_ms)}):\n    program.listen()\n    program.tick()")
+
+    def tell(self, text: str, wait: float = 25) -> list[str]:
+        """Send a line, run on, and give what came back."""
+        return self.send(framed(text) + "\n", wait)
+
+    def send(self, raw: str, wait: float = 25) -> list[str]:
+        """Send characters as they are, run on, and give what came back."""
+        self.ask(run=f"machine.coming.extend({raw.encode()!r})")
+        self.run(wait)
+        told = self.ask(run="print(''.join(machine.sent), end='')\nmachine.sent.clear()\nprint()")
+        found = [unframed(x) for x in told.split("\n") if x]
+        assert all(x is not None for x in found), told
+        return [x for x in found if x is not None]
+
+    def status(self, number: int = 1) -> list[str]:
+        """The words of a drive's status: mode, level, speed, count, lost."""
+        found = [x for x in self.tell(f"status {number}", 5) if x.startswith("ok status")]
+        return found[-1].split(" ")[3:]
+
+    def seen(self, expression: str) -> Any:
+        """A value out of the interpreter."""
+        return json.loads(self.ask(run=f"print(json.dumps({expression}))"))

@@ -16,7 +16,7 @@ from ..wiring.pins import has_encoder
 from .check import Checked, check
 from .lines import Lines, lines_of
 from .machine import Around, Machine, assemble
-from .runtime import FINE, Loop, Settings
+from .runtime import FINE, SPEED_FINE, Loop, Settings
 from .spec import PanelSpec
 
 STATION = "signals"
@@ -96,11 +96,12 @@ def settings_of(
     if panel.offset == "yes" and isinstance(at, Context):
         offset = round((at.drive.motor.breakaway_a.value or 0.0) * _around(at, solved) * own)
     relay = at.unit.stage.relay_pause.value if at.unit.made_of == "stage" else None
+    loop = _loop(at, solved, counted, own)
     return Settings(
         full=own, wanted=wanted, ramp_ms=ramp_ms, pause_ms=_ms(panel.pause.value), debounce_ms=_ms(panel.debounce.value),
         watch_ms=_ms(panel.watch_time.value), link_ms=_ms(panel.link_time.value), coil_ms=_ms(relay or 0.06),
         offset=min(offset, own), knob_full=(1 << int(at.controller.sense_bits.value or 10)) - 1,
-        loop=_loop(at, solved, counted, own),
+        loop=loop, watch_from=min(loop.level_of(1), own) if loop is not None else 1,
     )  # fmt: skip
 
 
@@ -130,13 +131,13 @@ def _loop(at: DriveContext, solved: DriveCircuit, counted: EncoderResult | None,
     per_rpm = (gain or 0.0) / RPM
     return Loop(
         period_ms=period, rpm_per_count_fine=round(60_000 * FINE / (per_turn * period)),
-        rpm_per_level_fine=max(round(top_rpm * FINE / full), 1), rpm_drop=round(drop_rpm),
+        rpm_per_level_fine=max(round(min(top_rpm, MOST_RPM) * SPEED_FINE / full), 1), rpm_drop=round(drop_rpm),
         gain_fine=min(round(per_rpm * full * FINE), MOST_GAIN), closed=bool(gain),
     )  # fmt: skip
 
 
-MOST_GAIN = 32767
-"""So that gain times error stays within 32 bits."""
+MOST_GAIN, MOST_RPM = 32767, 30000
+"""So that a program's products stay within 32 bits."""
 SEVERE = ("limit", "stop", "leg", "direction", "start", "fault", "homing")
 
 

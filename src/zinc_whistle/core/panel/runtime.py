@@ -19,6 +19,8 @@ BOUNCING = ("forward", "back", "home", "stop", "clear", "limit_front", "limit_ba
 
 FINE = 256
 """Loop gains are kept in 1/256 of their unit."""
+SPEED_FINE = 65536
+"""A level's speed is kept in 1/65536 rpm: a level may be one step of 65,535."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,7 +28,7 @@ class Loop:
     """A proportional speed loop in whole numbers.
 
     Every ``period_ms`` the counts are read: ``rpm_per_count_fine`` (1/256 rpm) turns their change into speed;
-    ``rpm_per_level_fine`` and ``rpm_drop`` tell the speed that a level should give; ``gain_fine`` (1/256 level per rpm)
+    ``rpm_per_level_fine`` (1/65536 rpm) and ``rpm_drop`` tell the speed that a level should give; ``gain_fine`` (1/256 level per rpm)
     corrects the level. ``closed`` is no for a drive that only measures.
     """
 
@@ -39,11 +41,11 @@ class Loop:
 
     def speed_of(self, level: int) -> int:
         """The speed (rpm) that a level should give."""
-        return max(level * self.rpm_per_level_fine // FINE - self.rpm_drop, 0)
+        return max(level * self.rpm_per_level_fine // SPEED_FINE - self.rpm_drop, 0)
 
     def level_of(self, rpm: int) -> int:
         """The level that a speed (rpm) wants."""
-        return (rpm + self.rpm_drop) * FINE // self.rpm_per_level_fine if rpm > 0 else 0
+        return (rpm + self.rpm_drop) * SPEED_FINE // self.rpm_per_level_fine if rpm > 0 else 0
 
 
 KNOB_LOST, KNOB_ZERO, KNOB_TOP = 20, 60, 980
@@ -54,7 +56,8 @@ KNOB_LOST, KNOB_ZERO, KNOB_TOP = 20, 60, 980
 class Settings:
     """Times in ms, levels in timer steps: all that a program holds as numbers.
 
-    ``full`` is the timer's top; ``ramp_ms`` is from zero to full; ``offset`` is the level at which the motor breaks away.
+    ``full`` is the timer's top; ``ramp_ms`` is from zero to full; ``offset`` is the level at which the motor breaks away,
+    ``watch_from`` the one from which it must turn.
     """
 
     full: int
@@ -66,6 +69,7 @@ class Settings:
     link_ms: int = 500
     coil_ms: int = 0
     offset: int = 0
+    watch_from: int = 1
     knob_full: int = 1023
     loop: Loop | None = None
 
@@ -119,6 +123,7 @@ class Panel:
     quiet_ms: int = 0
     settled_ms: int = 0
     wanted: int = -1
+    open_loop: bool = False
     count: int = 0
     last_count: int = 0
     loop_ms: int = 0
@@ -180,7 +185,8 @@ class Panel:
             self.level_fine += max(min(goal - self.level_fine, step), -step)
         level = self._corrected(self.level_fine // ONE, mode.action) if driving else 0
         self.applied_level = level
-        self.quiet_counts_ms = self.quiet_counts_ms + 1 if level and count == self.last_count else 0
+        moves = level >= self.settings.watch_from
+        self.quiet_counts_ms = self.quiet_counts_ms + 1 if moves and count == self.last_count else 0
         self.last_count = count
         return Now(self.mode, mode.action, level, self._levels(mode.action, level))
 
@@ -196,7 +202,7 @@ class Panel:
     def _corrected(self, level: int, action: Action) -> int:
         """The level with breakaway offset and, in a closed loop, the correction by the speed's error."""
         applied, loop = self.applied(level), self.settings.loop
-        if loop is None or not loop.closed or not level:
+        if loop is None or not loop.closed or not level or self.open_loop:
             return applied
         have = self.rpm if action == "forward" else -self.rpm
         error = loop.speed_of(level) - have

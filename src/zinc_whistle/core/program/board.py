@@ -148,7 +148,7 @@ class Board:
             level = min(loop.level_of(size), settings.full)
         drive.way = (given[1] > 0) - (given[1] < 0)
         if drive.way:
-            drive.panel.wanted = level
+            drive.panel.wanted, drive.panel.open_loop = level, word == "duty"
         drive.goal = None
         return f"ok {word}"
 

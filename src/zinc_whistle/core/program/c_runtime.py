@@ -42,6 +42,7 @@ enum target { WANTED, ZERO, CUT }; /* the level ramps to the wanted one, ramps t
 
 #define ONE 16384L /* a level of one step, in the fine units of the ramp */
 #define FINE 256L  /* gains are kept in 1/256 of their unit */
+#define SPEED_FINE 65536UL /* a level's speed is kept in 1/65536 rpm */
 
 struct inputs {
     bool forward, back, home, ahead, behind, stop, clear, limit_front, limit_back, fault;
@@ -62,9 +63,10 @@ struct encoder {
 struct numbers { /* of the design, in timer steps and ms */
     uint16_t full, wanted;
     int32_t ramp_step; /* a ms, in fine units */
-    uint16_t pause_ms, coil_ms, watch_ms, offset;
+    uint16_t pause_ms, coil_ms, watch_ms, watch_from, offset;
     uint16_t loop_ms; /* 0: no encoder */
-    int32_t rpm_per_count, rpm_per_level, rpm_drop, gain;
+    uint32_t rpm_per_level;
+    int32_t rpm_per_count, rpm_drop, gain;
 };
 
 struct drive;
@@ -85,6 +87,7 @@ struct drive {
     const struct kind *k;
     uint8_t mode, coils;
     bool homed, stop, home, has_goal;
+    bool open_loop;         /* the port asked for a duty, not for a speed */
     int8_t way;             /* asked for by the port */
     int32_t goal;           /* counts */
     uint16_t wanted, level; /* asked for, and applied */
@@ -293,8 +296,8 @@ static uint16_t applied(const struct drive *d, uint8_t action)
     if (!level)
         return 0;
     int32_t made = n->offset + (int32_t)((uint32_t)level * (uint16_t)(n->full - n->offset) / n->full);
-    if (n->gain) {
-        int32_t wants = (int32_t)level * n->rpm_per_level / FINE - n->rpm_drop;
+    if (n->gain && !d->open_loop) {
+        int32_t wants = (int32_t)((uint32_t)level * n->rpm_per_level / SPEED_FINE) - n->rpm_drop;
         int32_t error = (wants > 0 ? wants : 0) - (action == FORWARD ? d->rpm : -d->rpm);
         made += error * n->gain / FINE;
     }
@@ -328,7 +331,7 @@ static void run(struct drive *d, struct inputs *in)
     else
         ramp(d, target == WANTED ? d->wanted * ONE : 0);
     d->level = driving ? applied(d, action) : 0;
-    if (d->level && count == d->last_count)
+    if (d->level >= k->n.watch_from && count == d->last_count)
         d->still_ms += d->still_ms < 60000;
     else
         d->still_ms = 0;
@@ -392,10 +395,12 @@ static const char *command(struct drive *d, bool speed, int32_t x)
         return "no way back";
     int32_t size = x < 0 ? -x : x, level = size * n->full / 1000;
     if (speed && x)
-        level = (size + n->rpm_drop) * FINE / n->rpm_per_level;
+        level = (int32_t)((uint32_t)(size + n->rpm_drop) * SPEED_FINE / n->rpm_per_level);
     d->way = (x > 0) - (x < 0);
-    if (d->way)
+    if (d->way) {
         d->wanted = level > n->full ? n->full : (uint16_t)level;
+        d->open_loop = !speed;
+    }
     d->has_goal = false;
     return speed ? "ok speed" : "ok duty";
 }

@@ -60,8 +60,8 @@ def _fill(text: str, **values: str) -> str:
 
 
 def _comment(text: str) -> str:
-    """Text that cannot end a comment."""
-    return text.replace("*/", "* /").replace("\n", " ")
+    """Text that cannot end a comment, nor begin one."""
+    return text.replace("*", "∗").replace("\n", " ").replace("\\", "/")
 
 
 def _refuse(plan: ProgramPlan) -> None:
@@ -291,7 +291,13 @@ def _write(d: DriveProgram) -> Iterator[str]:
         yield from (f"        {_set(d.pins[n], '1')}" for n in static if levels[n] == "1")
         for name in (n for n in static if is_pulsed(levels[n])):
             register, control, bit = _compare(d.pins[name])
-            yield "        if (pulses) {"
+            if not lines.opposed:
+                yield f"        if (pulses && level >= {_up(d)}_FULL) {{ /* full is full: no edge is left */"
+                yield f"            {control} &= ~_BV({bit});"
+                yield f"            {_set(d.pins[name], '1')}"
+                yield "        } else if (pulses) {"
+            else:
+                yield "        if (pulses) {"
             yield f"            {register} = ({wide})({_level(d, action)});"
             yield f"            {control} |= _BV({bit});"
             yield "        }"
@@ -371,7 +377,8 @@ def _tables(plan: ProgramPlan) -> Iterator[str]:
         }  # fmt: skip
         numbers = {
             "full": f"{up}_FULL", "wanted": f"{up}_WANTED", "ramp_step": f"{up}_RAMP_STEP", "pause_ms": f"{up}_PAUSE_MS",
-            "coil_ms": f"{up}_COIL_MS" if d.lines.coils else "0", "watch_ms": f"{up}_WATCH_MS", "offset": f"{up}_OFFSET",
+            "coil_ms": f"{up}_COIL_MS" if d.lines.coils else "0", "watch_ms": f"{up}_WATCH_MS",
+            "watch_from": str(d.settings.watch_from), "offset": f"{up}_OFFSET",
             "loop_ms": str(loop.period_ms if loop else 0), "rpm_per_count": str(loop.rpm_per_count_fine if loop else 0),
             "rpm_per_level": str(loop.rpm_per_level_fine if loop else 1), "rpm_drop": str(loop.rpm_drop if loop else 0),
             "gain": str(loop.gain_fine if loop and loop.closed else 0),

@@ -8,7 +8,7 @@ from string import Template
 from ..encoder.decoder import ILLEGAL
 from ..panel.lines import is_pulsed
 from ..panel.machine import names_in
-from ..panel.runtime import FINE, KNOB_LOST, KNOB_TOP, KNOB_ZERO, ONE
+from ..panel.runtime import FINE, KNOB_LOST, KNOB_TOP, KNOB_ZERO, ONE, SPEED_FINE
 from .board import WINDOW
 from .plan import DriveProgram, NotYet, ProgramPlan, ServoProgram
 from .protocol import LONGEST, POLYNOMIAL, VERSION
@@ -35,6 +35,7 @@ TICK_MS = $tick  # a round of this program
 LINK_TICKS = $link  # silence of the serial port that stops
 ONE = $one  # a level of one step, in the fine units of the ramp
 FINE = $fine  # gains are kept in 1/256 of their unit
+SPEED_FINE = $speed_fine  # a level's speed is kept in 1/65536 rpm
 KNOB_LOST, KNOB_ZERO, KNOB_TOP = $knob_lost, $knob_zero, $knob_top  # of 1023; resistors at both ends keep it between
 
 port = UART(0, 38400)
@@ -116,13 +117,14 @@ class Drive:
     coils_of, coil_ticks = {}, 0
     by_port = two_way = homes = moves = watches = False
     wanted = ramp_step = pause_ticks = watch_ticks = offset = 0
+    watch_from = 1
     loop_ticks = rpm_per_count = rpm_drop = gain = 0
     rpm_per_level = 1
     encoder = knob = None
 
     def __init__(self):
         self.mode, self.homed, self.coils = "waiting", False, 0
-        self.way, self.goal, self.home, self.stop = 0, None, False, False
+        self.way, self.goal, self.home, self.stop, self.open_loop = 0, None, False, False, False
         self.level = self.level_fine = 0
         self.rest = self.quiet = self.settled = self.still_for = self.loop = 0
         self.loop_count = self.last_count = self.rpm = 0
@@ -159,8 +161,8 @@ class Drive:
         if not level:
             return 0
         made = self.offset + level * (self.full - self.offset) // self.full
-        if self.gain:
-            wants = max(level * self.rpm_per_level // FINE - self.rpm_drop, 0)
+        if self.gain and not self.open_loop:
+            wants = max(level * self.rpm_per_level // SPEED_FINE - self.rpm_drop, 0)
             error = wants - (self.rpm if action == "forward" else -self.rpm)
             made += toward_zero(error * self.gain, FINE)
         return min(max(made, 0), self.full)
@@ -193,7 +195,7 @@ class Drive:
             left = (self.wanted * ONE if target == "wanted" else 0) - self.level_fine
             self.level_fine += max(min(left, self.ramp_step), -self.ramp_step)
         self.level = self.applied(action) if driving else 0
-        self.still_for = self.still_for + 1 if self.level and count == self.last_count else 0
+        self.still_for = self.still_for + 1 if self.level >= self.watch_from and count == self.last_count else 0
         self.last_count = count
         self.write(action, self.level)
 
@@ -215,10 +217,10 @@ class Drive:
         size = abs(x)
         level = size * self.full // 1000
         if word == "speed" and x:
-            level = (size + self.rpm_drop) * FINE // self.rpm_per_level
+            level = (size + self.rpm_drop) * SPEED_FINE // self.rpm_per_level
         self.way = (x > 0) - (x < 0)
         if self.way:
-            self.wanted = min(level, self.full)
+            self.wanted, self.open_loop = min(level, self.full), word == "duty"
         self.goal = None
         return "ok " + word
 
@@ -421,7 +423,7 @@ def micropython_source(plan: ProgramPlan) -> str:
     servos = ", ".join(_servo(s) for s in plan.servos)
     pieces = [
         _fill(HEAD, build=_comment(plan.build), controller=_comment(plan.controller.name), pins="\n".join(_pins(plan)),
-              tick=plan.tick_ms, link=plan.link_ms, one=ONE, fine=FINE, knob_lost=KNOB_LOST, knob_zero=KNOB_ZERO,
+              tick=plan.tick_ms, link=plan.link_ms, one=ONE, fine=FINE, speed_fine=SPEED_FINE, knob_lost=KNOB_LOST, knob_zero=KNOB_ZERO,
               knob_top=KNOB_TOP),
         _fill(RUNTIME, illegal=ILLEGAL, window=WINDOW),
         *("\n".join(_drive(d)) + "\n" for d in plan.drives),
@@ -477,6 +479,7 @@ def _drive(d: DriveProgram) -> Iterator[str]:
         ("ramp_step", s.ramp_step, f"{why['ramp_ms']}, in fine units a round"),
         ("pause_ticks", s.pause_ms, why["pause_ms"]),
         ("watch_ticks", s.watch_ms, why["watch_ms"]),
+        ("watch_from", s.watch_from, "from this level on it must turn"),
         ("offset", s.offset, why["offset"]),
     ):
         yield f"    {name} = {value}  # {_comment(reason)}"

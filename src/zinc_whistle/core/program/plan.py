@@ -226,6 +226,7 @@ def _drive(done: DrivenAssessment, number: int, slug: str, wide: bool) -> DriveP
 
 
 def _reasons(done: DrivenAssessment, settings: Settings, dead_s: float | None) -> dict[str, str]:
+    assert not isinstance(done.drive, ServoDrive)
     at, wanted = done.context, done.drive.signals.pwm_frequency.value
     frequency, duty, ramp = at.plan.frequency.value, done.circuit.duty_nominal.value, done.signals.ramp.value
     panel = done.drive.panel

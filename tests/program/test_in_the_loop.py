@@ -1,0 +1,196 @@
+"""The compiled program drives the simulated motor: its pins in, the encoder's edges out, against what Signals predicts."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from zinc_whistle.core.assess import MotorAssessment, assess
+from zinc_whistle.core.build import Build, MotorDrive
+from zinc_whistle.core.program.plan import DriveProgram, plan_program
+from zinc_whistle.core.program.protocol import framed
+from zinc_whistle.core.simulation.engine import Engine, Phase
+from zinc_whistle.core.simulation.plant import OMEGA, THETA, I
+from zinc_whistle.core.simulation.scenario import drive_of, plant_of, simulate
+
+from .kit import MS, Avr, compiled
+from .test_c import styled
+
+RING = ((0, 0), (1, 0), (1, 1), (0, 1))
+
+
+def light_carousel(closed: str) -> Build:
+    """A drive that gets to speed within a second, both ways, commanded by the port."""
+    build = styled("pwm and direction", ramp_time="0.25 s", decay="slow", reversal="through zero", braking="brake")
+    drive = build.drives[0]
+    assert isinstance(drive, MotorDrive)
+    mechanism = drive.load.mechanisms[0]
+    mechanism.mass.text = "0.15 kg"  # type: ignore[union-attr]
+    drive.load.time_to_speed.text = "0.25 s"
+    drive.panel.command, drive.panel.stop_input, drive.panel.watch = "serial", "none", "yes"
+    drive.panel.watch_time.text, drive.panel.pause.text = "300 ms", "60 ms"
+    drive.loop.closed = closed  # type: ignore[assignment]
+    return build
+
+
+class Rig:
+    """The program in the instruction simulator and the motor beside it, a millisecond at a time."""
+
+    def __init__(self, build: Build, folder: Path) -> None:
+        self.done = assess(build)
+        drive = self.done.drives["d1"]
+        assert isinstance(drive, MotorAssessment)
+        self.drive = drive
+        self.program: DriveProgram = plan_program(self.done, "c1").drives[0]
+        self.pwm, self.way = self.program.pins["PWM"].port, self.program.pins["DIR"].port
+        plan = plan_program(self.done, "c1")
+        self.avr = Avr(compiled(plan, folder), self.pwm, self.way)
+        plant, _ = plant_of(drive.context, drive.circuit)
+        self.engine = Engine(plant)
+        self.x = self.engine.rest()
+        self.per_turn = drive.encoder.counts_per_motor_turn.value
+        assert self.per_turn is not None
+        self.place = 0
+        self.time: list[float] = []
+        self.speed: list[float] = []
+        self.current: list[float] = []
+        self.duty: list[float] = []
+        self._next: list[tuple[int, str, int]] = []
+
+    def millisecond(self) -> None:
+        """Pins for a millisecond, the motor for the same, its encoder's edges for the next."""
+        before = dict(self.avr.levels)
+        edges = self.avr.run(1, self._next)
+        duty = _share(edges, self.pwm, before.get(self.pwm, 0), self.avr.cycle)
+        on = "forward" if self.avr.levels.get(self.way, 0) else "back"
+        path = on if duty > 0 else "short"
+        run = self.engine.run([Phase(1, 1e-3, duty or 1.0, path, "short", averaged=True)], self.x)  # type: ignore[arg-type]
+        start, self.x = self.x, run.last[1]
+        self._next = self._edges(float(start[THETA]), float(self.x[THETA]))
+        self.time.append(len(self.time) * 1e-3)
+        self.speed.append(float(self.x[OMEGA]))
+        self.current.append(float(max(run.arrays()[1][:, I], key=abs)))
+        self.duty.append(duty if on == "forward" else -duty)
+
+    def _edges(self, start: float, end: float) -> list[tuple[int, str, int]]:
+        counting = self.program.counting
+        assert counting is not None and self.per_turn is not None
+        pitch = 2 * math.pi / self.per_turn
+        goal = math.floor(end / pitch)
+        found = []
+        while self.place != goal:
+            step = 1 if goal > self.place else -1
+            edge = (self.place + (1 if step > 0 else 0)) * pitch
+            share = (edge - start) / (end - start) if end != start else 0.0
+            self.place += step
+            a, b = RING[self.place % 4]
+            cycle = round(min(max(share, 0.0), 0.999) * MS)
+            found += [(cycle, counting.a.port, a), (cycle, counting.b.port, b)]
+        return found
+
+    def run(self, ms: int, keep_alive: bool = True) -> None:
+        """Run on; the port is kept alive by itself."""
+        for k in range(ms):
+            if keep_alive and k % 100 == 50:
+                self.avr.ask(send=framed("hello") + "\n")
+            self.millisecond()
+
+    def tell(self, text: str) -> None:
+        """A command; the answer comes while it runs."""
+        self.avr.ask(send=framed(text) + "\n")
+
+
+def _share(edges: list[tuple[int, str, int]], pin: str, level: int, end: int) -> float:
+    at, high = end - MS, 0
+    for cycle, name, value in edges:
+        if name == pin:
+            high += (cycle - at) if level else 0
+            at, level = cycle, value
+    return min(max((high + ((end - at) if level else 0)) / MS, 0.0), 1.0)
+
+
+def _reached(time: np.ndarray, speed: np.ndarray, goal: float) -> float:
+    return float(time[np.argmax(np.abs(speed) >= 0.9 * abs(goal))])
+
+
+def test_it_starts_ramps_reverses_and_stops_as_signals_predicts(tmp_path: Path) -> None:
+    rig = Rig(light_carousel("no"), tmp_path)
+    predicted = simulate(rig.drive.context, rig.drive.circuit, "start", averaged=True)
+    duty = drive_of(rig.drive.context, rig.drive.circuit, True).duty
+    with rig.avr:
+        rig.run(40)
+        begin = len(rig.time)
+        rig.tell(f"duty 1 {round(1000 * duty)}")
+        rig.run(900)
+        time, speed, current = (np.array(x[begin:]) for x in (rig.time, rig.speed, rig.current))
+        time = time - time[0]
+        final = predicted.measured.last_speed
+        assert speed[-1] == pytest.approx(final, rel=0.03)
+        # The port takes some ms to take the command in, and the program looks once a millisecond.
+        assert _reached(time, speed, final) == pytest.approx(
+            _reached(np.asarray(predicted.time_s), np.asarray(predicted.speed), final), abs=0.03
+        )
+        assert np.max(current) == pytest.approx(predicted.measured.peak_a, rel=0.12)
+        assert max(rig.duty) == pytest.approx(duty, abs=0.01)
+
+        rig.tell(f"duty 1 {-round(1000 * duty)}")
+        turn = len(rig.time)
+        rig.run(1400)
+        duties = np.array(rig.duty[turn:])
+        assert rig.speed[-1] == pytest.approx(-final, rel=0.03)
+        stall = rig.drive.circuit.stall_full.value
+        assert stall is not None
+        assert np.abs(rig.current[turn:]).max() < 0.75 * stall, (
+            "through zero it never sees the current of a slammed reversal"
+        )
+        still = np.flatnonzero(duties == 0)
+        assert len(still) >= 60, "it rests before it turns round"
+        assert (duties[: still[0]] >= 0).all() and (duties[still[-1] + 1 :] <= 0).all()
+        steps = np.abs(np.diff(duties))
+        assert steps[np.isfinite(steps)].max() < 0.05, "the duty never jumps"
+
+        rig.tell("stop")
+        rig.run(500, keep_alive=False)
+        assert abs(rig.speed[-1]) < 1.0
+        assert rig.duty[-1] == 0
+
+
+def test_a_jammed_shaft_is_noticed_and_the_program_stops(tmp_path: Path) -> None:
+    rig = Rig(light_carousel("no"), tmp_path)
+    with rig.avr:
+        rig.run(40)
+        rig.tell("duty 1 600")
+        rig.run(500)
+        assert rig.duty[-1] > 0.5
+        rig.engine = Engine(replace(rig.engine.plant, stiction_nm=1e6))
+        rig.x[OMEGA] = 0.0
+        rig.run(280)
+        assert rig.duty[-1] > 0.5, "not before the time that was set"
+        rig.run(80)
+        assert rig.duty[-1] == 0
+        rig.avr.lines()
+        rig.tell("status 1")
+        rig.run(30, keep_alive=False)
+        assert "failed" in rig.avr.lines()[-1]
+
+
+def test_a_closed_loop_holds_its_speed_under_load_where_an_open_one_sags(tmp_path: Path) -> None:
+    ends = {}
+    for closed in ("yes", "no"):
+        rig = Rig(light_carousel(closed), tmp_path)
+        loop = rig.program.settings.loop
+        assert loop is not None and loop.closed == (closed == "yes")
+        with rig.avr:
+            rig.run(40)
+            rig.tell("speed 1 2500")
+            rig.run(700)
+            plant = rig.engine.plant
+            rig.engine = Engine(replace(plant, coulomb_nm=3 * plant.coulomb_nm, stiction_nm=3 * plant.stiction_nm))
+            rig.run(500)
+        ends[closed] = float(np.mean(rig.speed[-60:])) * 30 / math.pi
+    assert abs(ends["yes"] - 2500) < 0.4 * abs(ends["no"] - 2500)
+    assert ends["yes"] == pytest.approx(2500, rel=0.08)

@@ -320,7 +320,7 @@ def _assess_motor(
     motor_here = at_supply(drive.motor, at.motor, at.volts.nominal, "supply nominal, 25 °C")
     heat = thermal.compute(drive.motor, at.motor, at.load.heat_current, at.build.ambient.hot.leaf)
     feeding = supply.compute(at, solved, demands)
-    staged, signalled = stage.compute(at, chosen), signals.compute(at, solved)
+    staged, signalled = stage.compute(at, chosen), signals.compute(at, solved, chosen)
     wired, counted, looped = wiring.compute(at, solved, pins), encoder.compute(at, solved), loop.compute(at, solved)
     tests, controls = bench.steps(at, chosen, counted), panel.compute(at)
     slow = low_speed.compute(at, solved, counted.counts_per_motor_turn)
@@ -356,7 +356,11 @@ def _assess_load(
     at, chosen, solved = ready.at, ready.chosen, ready.circuit
     assert isinstance(at, LoadContext)
     feeding, controls = supply.compute(at, solved, demands), panel.compute(at)
-    staged, signalled, wired = stage.compute(at, chosen), signals.compute(at, solved), wiring.compute(at, solved, pins)
+    staged, signalled, wired = (
+        stage.compute(at, chosen),
+        signals.compute(at, solved, chosen),
+        wiring.compute(at, solved, pins),
+    )
     found = [
         *dc_checks.checks(at.drive.load, at.load, at.volts, at.drive.id),
         *supply.checks(at, feeding, _needs(at, together)),

@@ -22,6 +22,7 @@ from .motor.compute import Constants, constants
 from .pulses import Pulses, pulses
 from .signals.plan import TimerPlan
 from .signals.spec import Controller
+from .signals.timers import Timetable
 from .spec import Item, bind
 from .supply import rules as supply_rules
 from .supply.sources import Window, window
@@ -68,6 +69,7 @@ class DriveContext:
     controller: Controller
     regulator: Regulator | None
     plan: TimerPlan
+    timetable: Timetable | None
     supply_wire: Wire
     motor_wire: Wire
     feed_resistance: Figure
@@ -160,6 +162,7 @@ def _common(build: Build, drive: MotorDrive | LoadDrive, planned: Pulses) -> dic
         "controller": controller,
         "regulator": next((r for r in build.supply.regulators if r.id == controller.regulator), None),
         "plan": planned.plans[drive.id],
+        "timetable": planned.tables.get(controller.id),
         "supply_wire": supply_wire,
         "motor_wire": wire(drive.wiring.motor_run),
         "feed_resistance": driver_rules.feed_resistance(volts.resistance, supply_wire.resistance),

@@ -127,6 +127,9 @@ def _signals(done: DrivenAssessment, all: Assessment) -> Shown:
     return _figures(
         subject, r.frequency, (r.steps, "steps"), (r.bits, "bit"), (r.duty, "%"), r.ripple, (r.top, "counts"),
         r.shortest_ramp, done.context.starting_current, (r.error, "%"),
+        *((r.window.ripple_heat, "%"),) * (r.window.ripple_heat is not None), (r.step_speed, "rpm"),
+        *(((done.low_speed.steps_left, "steps"),) if isinstance(done, MotorAssessment) and done.low_speed.duty.value is not None else ()),
+        r.reversal_time,
     )  # fmt: skip
 
 

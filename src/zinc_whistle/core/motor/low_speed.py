@@ -10,6 +10,7 @@ from ..driver import rules as driver_rules
 from ..encoder import rules as encoder_rules
 from ..findings import Finding
 from ..operating import Circuit, Context
+from ..signals import rules as signal_rules
 from ..working import Figure, presence
 from . import rules
 from .compute import constants
@@ -29,6 +30,7 @@ class LowSpeed:
     closed_output: Figure | None
     by_stiffness: Figure | None
     by_count: Figure | None
+    steps_left: Figure
 
 
 def compute(at: Context, solved: Circuit, counts_per_turn: Figure) -> LowSpeed:
@@ -52,7 +54,7 @@ def compute(at: Context, solved: Circuit, counts_per_turn: Figure) -> LowSpeed:
     return LowSpeed(
         duty, opened, closed, rules.at_output(opened, ratio, title="Lowest smooth speed at the output, open loop"),
         rules.at_output(closed, ratio, title="Lowest smooth speed at the output, closed loop") if closed else None,
-        stiff, counted,
+        stiff, counted, signal_rules.steps_above(at.plan.steps, duty),
     )  # fmt: skip
 
 

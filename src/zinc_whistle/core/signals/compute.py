@@ -12,8 +12,9 @@ from ..findings import Finding
 from ..operating import Context, DriveCircuit, DriveContext, LoadContext
 from ..quantities import notation
 from ..working import Constant, Figure, Node, presence
-from . import rules
+from . import rules, window
 from .truth import Table, truth_table
+from .window import Window
 
 STATION = "signals"
 AUDIBLE = Constant("16 kHz", 16e3, "frequency", "common practice, no source: above 16 to 20 kHz few people hear it")
@@ -34,10 +35,14 @@ class SignalsResult:
     shortest_ramp: Figure | None
     current_limit: Node
     swing: Node
+    window: Window
+    reversal_time: Figure | None
+    step_speed: Figure | None
 
 
-def compute(at: DriveContext, solved: DriveCircuit) -> SignalsResult:
-    """Timer figures, ripple at the working duty, supply full, and the shortest ramp under the current limit."""
+def compute(at: DriveContext, solved: DriveCircuit, chosen: object = None) -> SignalsResult:
+    """Timer figures, ripple at the working duty, supply full, the shortest ramp under the current limit, and the window
+    of frequencies with the driver that is ``chosen``."""
     spec, plan = at.drive.signals, at.plan
     because = [spec.chosen("decay")]
     full = at.volts.full
@@ -63,6 +68,11 @@ def compute(at: DriveContext, solved: DriveCircuit) -> SignalsResult:
         ripple = rules.ripple(
             swing, at.load.resistance, duty, plan.frequency, at.drive.load.inductance.leaf, case="held", because=because
         )
+    turning = step = None
+    if isinstance(at, Context):
+        step = rules.speed_of_step(at.volts.nominal, at.motor.motor_constant, plan.steps)
+        if spec.reversal != "one way":
+            turning = rules.reversal_time(ramp, at.drive.panel.pause.leaf)
     return SignalsResult(
         frequency=plan.frequency,
         top=plan.top,
@@ -75,6 +85,9 @@ def compute(at: DriveContext, solved: DriveCircuit) -> SignalsResult:
         shortest_ramp=shortest,
         current_limit=limit,
         swing=swing,
+        window=window.compute(at, chosen, swing, duty, ripple),
+        reversal_time=turning,
+        step_speed=step,
     )
 
 
@@ -90,6 +103,16 @@ def checks(at: DriveContext, result: SignalsResult) -> list[Finding]:
                 None if result.frequency.value is None else result.frequency.value >= AUDIBLE, "It will whine: raise the PWM frequency if driver and timer allow, or accept the sound.", drive=drive,
                 over="warn", where=f"{spec.path}.pwm_frequency", destructive=False, unknown=why_unknown(result.frequency)),
     ]  # fmt: skip
+    found += window.checks(at, result.window)
+    found.append(f.yes_no(
+        "signals.timers", STATION, "Every pulse of this controller has its timer and pins", _timed(at), "; ".join(_why(at)),
+        drive=drive, where=f"{spec.path}.pwm_frequency", destructive=False, unknown="Not known yet: name a controller with timers.",
+    ))  # fmt: skip
+    unread = [x.name or x.id for x in at.controller.libraries if x.reviewed == "no"]
+    if at.controller.libraries:
+        found.append(f.yes_no("signals.libraries", STATION, "Someone else's code was read line by line", not unread,
+                              f"Read {', '.join(unread)} before you rely on it.", drive=drive, over="warn",
+                              where=f"{at.controller.path}.libraries", destructive=False))  # fmt: skip
     if spec.soft_start == "yes" and result.shortest_ramp is not None:
         found.append(f.lower(
             "signals.ramp", STATION, "Ramp under the current limit", result.ramp, result.shortest_ramp,
@@ -101,6 +124,19 @@ def checks(at: DriveContext, result: SignalsResult) -> list[Finding]:
         found.append(f.yes_no("signals.mode", STATION, "The driver can do this drive mode", not one_way,
                               "Locked anti-phase needs a bridge: take sign-magnitude.", drive=drive, destructive=False))  # fmt: skip
     return found
+
+
+def _timed(at: DriveContext) -> bool | None:
+    if at.timetable is None or not at.controller.timers:
+        return None
+    return at.drive.id in at.timetable.places or not at.plan.frequency.value
+
+
+def _why(at: DriveContext) -> list[str]:
+    if at.timetable is None or not at.timetable.conflict:
+        return []
+    names = " and ".join(w.name for w in at.timetable.conflict)
+    return [f"{names} cannot stand together", *(line.rstrip(".") for line in at.timetable.why)]
 
 
 def _longer_ramp(result: SignalsResult, path: str) -> f.Remedy | None:

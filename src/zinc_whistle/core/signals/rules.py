@@ -12,7 +12,6 @@ from ..kinds import (
     Henry,
     Hertz,
     Inertia,
-    KelvinPerWatt,
     MotorConstant,
     Number,
     Ohm,
@@ -114,9 +113,9 @@ def heat_frequency(f: Hertz, P_allowed: Watt, P_rest: Watt, P_sw: Watt) -> Hertz
     return f * (P_allowed - P_rest) / P_sw
 
 
-@rule("P_allowed", source="junction limit, hottest air", title="Heat that the part may shed")
-def heat_to_limit(T_j: Celsius, T_a: Celsius, R_th: KelvinPerWatt) -> Watt:
-    return (T_j - T_a) / R_th
+@rule("P_allowed", source="heat grows with the rise of the junction over the air", title="Heat that the part may shed")
+def heat_to_limit(P: Watt, T_j: Celsius, T_a: Celsius, T_lim: Celsius) -> Watt:
+    return P * (T_lim - T_a) / (T_j - T_a)
 
 
 @rule("P_rest", source="all that does not grow with the frequency", title="Heat without switching")
@@ -144,8 +143,6 @@ def speed_of_step(V: Volt, K_e: MotorConstant, n: Steps) -> RadPerSecond:
     return V / (K_e * n)
 
 
-@rule(
-    "bits_low", source="log₂ of top speed over the speed of the lowest step that turns", title="Resolution at low speed"
-)
-def low_bits(omega: RadPerSecond, dw: RadPerSecond) -> Bits:
-    return log(omega / dw) / LN_2
+@rule("t_turn", source="ramp down, rest, ramp up", title="Time of a reversal")
+def reversal_time(t_ramp: Second, t_rest: Second) -> Second:
+    return 2 * t_ramp + t_rest

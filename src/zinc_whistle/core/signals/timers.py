@@ -17,7 +17,7 @@ from .plan import CLOSE, Setting, kept, settings
 from .spec import Controller, Pin, Timer
 
 TOGETHER = 0.1
-"""A wish may share a timer whose frequency lies within a tenth of its own."""
+"""A wish may share a timer whose frequency lies within a tenth of its own, or that runs as it would alone."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,11 +68,7 @@ def timetable(controller: Controller, wishes: Sequence[Wish], fixed_elsewhere: I
     for size in range(1, len(wishes) + 1):
         for group in itertools.combinations(wishes, size):
             if search.best(group) is None:
-                rest = [w for w in wishes if w is not group[-1]]
-                others = search.best(rest)
-                return Timetable(
-                    {p.wish.drive: p for p in others or ()}, group, tuple(search.why(group)),
-                )  # fmt: skip
+                return Timetable(search.most(wishes), group, tuple(search.why(group)))
     raise AssertionError("a set of wishes fails as a whole but none of its parts does")
 
 
@@ -120,12 +116,14 @@ class _Search:
 
     def setting(self, wish: Wish, timer: Timer, running: tuple[Setting, bool] | None) -> Setting | None:
         """How a timer would serve a wish: its best setting alone, or the one that it already runs, if that will do."""
-        if running is None:
-            found = settings(self.clock, wish.frequency_hz, [timer], wish.centre)
-            return found[0] if found else None
+        alone = settings(self.clock, wish.frequency_hz, [timer], wish.centre)
+        own = alone[0] if alone else None
+        if running is None or own is None:
+            return own
         setting, centre = running
         error = setting.frequency_hz / wish.frequency_hz - 1
-        if centre != wish.centre or abs(error) > TOGETHER:
+        same = (setting.prescaler, setting.top) == (own.prescaler, own.top)
+        if centre != wish.centre or (abs(error) > TOGETHER and not same):
             return None
         return Setting(timer, setting.prescaler, setting.top, setting.frequency_hz, error)
 
@@ -145,6 +143,15 @@ class _Search:
             found[signal] = able.pop(left[0].id)
         return {s: found[s] for s in wish.signals}
 
+    def most(self, wishes: Sequence[Wish]) -> dict[str, Place]:
+        """As many wishes as can be served together, the earlier ones first."""
+        for size in range(len(wishes) - 1, 0, -1):
+            for group in itertools.combinations(wishes, size):
+                found = self.best(group)
+                if found is not None:
+                    return {p.wish.drive: p for p in found}
+        return {}
+
     def why(self, group: Sequence[Wish]) -> list[str]:
         """Timer by timer, why a group cannot stand together."""
         lines = []
@@ -158,15 +165,14 @@ class _Search:
                 for w in group
                 if w not in able
             ]
+            asked = sum(len(w.signals) for w in able)
+            if len(able) > 1 and asked > len(self.outputs(timer)):
+                lines.append(f"{timer.name} has too few pins: {len(self.outputs(timer))} where {asked} are asked for.")
             for a, b in itertools.combinations(able, 2):
                 first = self.setting(a, timer, None)
                 if first is not None and self.setting(b, timer, (first, a.centre)) is None:
                     reason = "count differently" if a.centre != b.centre else "want different frequencies"
                     lines.append(f"On {timer.name} {a.name} and {b.name} {reason}.")
-                elif (p := self.pins(a, timer, set())) is not None and self.pins(
-                    b, timer, {x.id for x in p.values()}
-                ) is None:
-                    lines.append(f"{timer.name} has too few pins for {a.name} and {b.name} together.")
         return lines
 
 

@@ -260,6 +260,74 @@ class OfDrive(Strict):
     drive: str = Field(max_length=40)
 
 
+class PanelMemory(Strict):
+    """What a trial of a panel remembers from call to call."""
+
+    ms: int = Field(0, ge=0, le=10**9)
+    mode: str = Field("", max_length=40)
+    homed: bool = False
+    level_fine: int = Field(0, ge=0, le=2**31)
+    rest_ms: int = Field(0, ge=0, le=10**6)
+    quiet_ms: int = Field(0, ge=0, le=10**6)
+    settled_ms: int = Field(0, ge=0, le=10**6)
+    quiet_counts_ms: int = Field(0, ge=0, le=10**9)
+    last_count: int = Field(0, ge=-(2**53), le=2**53)
+    count: int = Field(0, ge=-(2**53), le=2**53)
+    loop_ms: int = Field(0, ge=0, le=10**6)
+    rpm: int = Field(0, ge=-(10**6), le=10**6)
+    coils: dict[str, Literal["0", "1"]] = Field(default_factory=dict, max_length=4)
+    steady: dict[str, bool] = Field(default_factory=dict, max_length=20)
+    since: dict[str, int] = Field(default_factory=dict, max_length=20)
+    motor: list[float] = Field(default_factory=list, max_length=5)
+
+
+class Press(Strict):
+    """Inputs of a drive's panel held for some time; ``memory`` is what the call before gave (none: power-up)."""
+
+    build: Build
+    drive: str = Field(max_length=40)
+    memory: PanelMemory | None = None
+    pressed: list[str] = Field(default_factory=list, max_length=20)
+    knob: int = Field(0, ge=0, le=1023)
+    ms: int = Field(200, ge=1, le=3000)
+
+
+class Pressed(BaseModel):
+    """What the panel and the motor did in that time (s, %, rpm, A), and what to send with the next call."""
+
+    memory: PanelMemory
+    mode: str
+    says: str
+    action: str
+    lines: dict[str, str]
+    time_s: list[float]
+    level_pct: list[float]
+    speed_rpm: list[float]
+    current_a: list[float]
+    entered: list[Said]
+    note: str
+
+
+class AskProgram(Strict):
+    """The program of a controller; ``edited`` is one that the builder changed, ``before`` what was generated then."""
+
+    build: Build
+    controller: str = Field(max_length=40)
+    edited: str = Field("", max_length=200_000)
+    before: str = Field("", max_length=200_000)
+
+
+class ProgramView(BaseModel):
+    """The source and its file's name, or what is missing; what was taken over, and what to look at."""
+
+    language: str
+    file: str
+    source: str
+    missing: list[str]
+    warnings: list[str]
+    kept: list[str]
+
+
 class BadRow(BaseModel):
     """A row of a file that was refused."""
 

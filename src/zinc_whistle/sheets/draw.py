@@ -19,49 +19,12 @@ from ..core.bench.readings import Reading
 from ..core.components.spec import Component
 from ..core.loop.compute import simulated
 from ..core.motor.spec import MotorPart
-from ..core.operating import Context
 from ..core.quantities import phrase
-from ..core.signals.compute import strip, table
-from ..core.simulation.scenario import SCENARIOS
-from . import draw_driver, draw_load, draw_motor, draw_stage, draw_supply
+from . import draw_driver, draw_load, draw_motor, draw_signals, draw_stage, draw_supply
 from . import pictures as p
 from .fields import Describer
 from .scale import in_unit, one_in, thin
 from .views import figure_view, text_of
-
-
-def signals(done: DrivenAssessment) -> p.SignalsPicture:
-    """One strip of PWM at work, the ramp, the timer settings side by side and the truth table."""
-    at, result, plan = done.context, done.signals, done.context.plan
-    drawn = strip(at, result) if isinstance(at, Context) else None
-    truth = table(at)
-    ramp, start, work = result.ramp.value, at.starting_current.value, at.working_current.value
-    duty = result.duty.value
-    times: list[float] = []
-    duties: list[float] = []
-    currents: list[float] = []
-    if ramp and start is not None and work is not None and duty is not None:
-        soft = at.drive.signals.soft_start == "yes"
-        peak = start if soft else (done.circuit.stall_full.value or start)
-        head = duty * (peak - work) / peak if soft and peak else 0.0
-        times = [0.0, ramp, ramp, 1.6 * ramp]
-        duties = [100 * max(head, 0.0), 100 * duty, 100 * duty, 100 * duty]
-        currents = [peak, peak if soft else work, work, work]
-    timers = []
-    for setting in plan.others:
-        pins = [x.label for x in at.controller.pins if x.timer == setting.timer.id and "pwm" in x.can]
-        timers.append(p.TimerView(
-            setting.timer.name, setting.prescaler, setting.top, phrase(setting.frequency_hz, "frequency"),
-            f"{setting.error:+.1%}".replace("-", "−"), setting.top + 1, ", ".join(pins), setting is plan.others[0],
-        ))  # fmt: skip
-    return p.SignalsPicture(
-        in_unit(drawn.time_s, "µs") if drawn else [], drawn.level if drawn else [],
-        in_unit(drawn.motor_v, "V") if drawn else [], in_unit(drawn.current_a, "A") if drawn else [],
-        times, duties, currents, result.current_limit.value, timers,
-        list(truth.names) if truth else [],
-        [p.TruthRow(list(r.inputs), r.output_1, r.output_2, r.motor) for r in truth.rows] if truth else [],
-        [p.ScenarioView(value, label) for value, label in SCENARIOS.items()] if isinstance(at, Context) else [],
-    )  # fmt: skip
 
 
 def wiring(done: DriveAssessment) -> p.WiringPicture:
@@ -169,7 +132,7 @@ def bench(done: DriveAssessment, readings: Sequence[Reading], describer: Describ
 
 
 _PICTURES: dict[str, Callable[[Any], p.Picture]] = {
-    "power_stage": draw_stage.stage, "signals": signals, "wiring": wiring, "encoder": encoder, "loop": loop,
+    "power_stage": draw_stage.stage, "signals": draw_signals.signals, "wiring": wiring, "encoder": encoder, "loop": loop,
 }  # fmt: skip
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Literal
 
+from .signal_views import SignalsPicture
 from .stage_views import Loss, StagePicture
 from .views import FigureView, FindingView
 
@@ -247,57 +248,6 @@ class DriverPicture:
     verdicts: list[VerdictView]
     left_out: int
     kind: Literal["driver"] = "driver"
-
-
-@dataclass(frozen=True, slots=True)
-class TimerView:
-    """One timer setting side by side with the others."""
-
-    timer: str
-    prescaler: int
-    top: int
-    frequency: str
-    error: str
-    steps: int
-    pins: str
-    chosen: bool
-
-
-@dataclass(frozen=True, slots=True)
-class TruthRow:
-    """One row of the truth table."""
-
-    inputs: list[str]
-    output_1: str
-    output_2: str
-    motor: str
-
-
-@dataclass(frozen=True, slots=True)
-class ScenarioView:
-    """A run that this drive can make."""
-
-    value: str
-    label: str
-
-
-@dataclass(frozen=True, slots=True)
-class SignalsPicture:
-    """PWM strip (µs, level, V, A), ramp (s, %, A), timer settings, truth table."""
-
-    time_us: list[float]
-    level: list[int]
-    motor_v: list[float]
-    current_a: list[float]
-    ramp_time_s: list[float]
-    ramp_duty_pct: list[float]
-    ramp_current_a: list[float]
-    current_limit_a: float | None
-    timers: list[TimerView]
-    truth_names: list[str]
-    truth: list[TruthRow]
-    scenarios: list[ScenarioView]
-    kind: Literal["signals"] = "signals"
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,7 +11,7 @@ from ..core.build import Build, LoadDrive, MotorDrive, ServoDrive
 from ..core.load.spec import MECHANISMS, Segment
 from ..core.motor.spec import LockedReading
 from ..core.power_stage.stage_spec import DIODE_CIRCUITS
-from ..core.signals.spec import Controller
+from ..core.signals.spec import Controller, Library
 from ..core.spec import Meter
 from ..core.supply.spec import Consumer, Regulator, Source
 from .fields import Describer, Field, Section
@@ -47,6 +47,7 @@ def build_sections(build: Build, d: Describer) -> list[Section]:
         profile = d.copier(controller, "controller", "Profile from the shelf", CONTROLLER)
         fed = d.link(controller, "regulator", "Logic fed by", build.supply.regulators)
         sections.append(with_links(made, fed, profile))
+        sections.append(d.table(controller, "libraries", Library, title=f"Someone else's code on {controller.name}"))
     used = {x.unit for x in build.drives if not isinstance(x, ServoDrive)}
     for unit in build.units:
         made = d.section(unit, f"Driver unit: {unit.name or unit.id}", ("name",))
@@ -190,7 +191,9 @@ def _stage(done: DrivenAssessment, d: Describer) -> list[Section]:
 
 def _signals(done: DrivenAssessment, d: Describer) -> list[Section]:
     assert not isinstance(done.drive, ServoDrive)
-    return [d.section(done.drive.signals, "PWM and ramps")]
+    spec = done.drive.panel
+    panel = [n for n in type(spec).model_fields if n not in ("homing", "moves") or isinstance(done, MotorAssessment)]
+    return [d.section(done.drive.signals, "PWM and ramps"), d.section(spec, "Control panel", panel)]
 
 
 def _servo_signals(done: ServoAssessment, d: Describer) -> list[Section]:

@@ -1,0 +1,86 @@
+"""Signals: the panel tried on screen, and the program of a controller."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, HTTPException
+
+from ..core.assess import DrivenAssessment, MotorAssessment, assess
+from ..core.panel.design import lines_for, settings_of
+from ..core.panel.trial import Memory, advance
+from ..core.program.c_source import c_source
+from ..core.program.keep import renewed
+from ..core.program.micropython_source import micropython_source
+from ..core.program.plan import NotYet, plan_program
+from ..core.simulation.plant import Path, Plant
+from ..core.simulation.scenario import drive_of, plant_of
+from ..sheets.scale import in_unit
+from . import models as m
+from .routes_builds import MISSING, Kept
+from .safety import StrictRoute
+
+router = APIRouter(prefix="/api/signals", route_class=StrictRoute, tags=["signals"])
+FILES = {"avr": "program.c", "micropython": "main.py"}
+
+
+@router.post("/press", responses=MISSING)
+def press(body: m.Press, store: Kept) -> m.Pressed:
+    """Some time of a drive's panel with inputs held, the simulated motor answering. What it remembers goes out and comes
+    back with the next call."""
+    done = assess(body.build, store.shelf()).drives.get(body.drive)
+    if not isinstance(done, DrivenAssessment):
+        raise HTTPException(404, "This build has no such drive with a driver.")
+    machine, lines = done.panel.machine, lines_for(done.context)
+    if machine is None or lines is None:
+        raise HTTPException(422, done.panel.refusal or "Choose a driver first: the panel presses its lines.")
+    memory = Memory(**body.memory.model_dump()) if body.memory is not None else Memory()
+    counted = done.encoder if isinstance(done, MotorAssessment) else None
+    plant, rest, note = _motor(done)
+    try:
+        settings = settings_of(done.context, done.circuit, done.signals, counted)
+        course = advance(
+            machine, lines, settings, memory, body.pressed, body.knob, body.ms, plant, rest,
+            counted.counts_per_motor_turn.value if counted is not None and "stuck" in machine.inputs else None,
+        )  # fmt: skip
+    except ValueError as error:
+        raise HTTPException(422, str(error)) from error
+    mode = machine.by_name[memory.mode]
+    return m.Pressed(
+        memory=m.PanelMemory(**{n: getattr(memory, n) for n in m.PanelMemory.model_fields}), mode=mode.name, says=mode.says,
+        action=course.now.action, lines=dict(course.now.lines), time_s=[t / 1e3 for t in course.ms],
+        level_pct=[100 * x for x in course.level], speed_rpm=in_unit(course.speed, "rpm"), current_a=in_unit(course.current, "A"),
+        entered=[m.Said(name=f"{t / 1e3:.2f} s", text=machine.by_name[n].says) for t, n in course.modes], note=note,
+    )  # fmt: skip
+
+
+def _motor(done: DrivenAssessment) -> tuple[Plant | None, Path, str]:
+    if not isinstance(done, MotorAssessment):
+        return None, "off", "Only the panel answers: this drive is no motor."
+    try:
+        plant, _ = plant_of(done.context, done.circuit)
+        off = drive_of(done.context, done.circuit, True).off
+    except ValueError as error:
+        return None, "off", f"Only the panel answers. {error}"
+    brakes = done.panel.around.rest == "brake"
+    return plant, off if off == "wheel" else "short" if brakes else "off", ""
+
+
+@router.post("/program", responses=MISSING)
+def program(body: m.AskProgram, store: Kept) -> m.ProgramView:
+    """The program of a controller; with an ``edited`` one, what the builder wrote between the marks is taken over."""
+    done = assess(body.build, store.shelf())
+    try:
+        plan = plan_program(done, body.controller)
+        language = plan.controller.program or "avr"
+        source = micropython_source(plan) if language == "micropython" else c_source(plan)
+    except NotYet as error:
+        return m.ProgramView(language="", file="", source="", missing=error.missing, warnings=[], kept=[])
+    warnings, kept = list[str](), list[str]()
+    if body.edited.strip():
+        try:
+            made = renewed(source, body.edited, body.before)
+        except ValueError as error:
+            raise HTTPException(422, str(error)) from error
+        source, warnings, kept = made.source, list(made.warnings), list(made.kept)
+    return m.ProgramView(
+        language=language, file=FILES[language], source=source, missing=[], warnings=warnings, kept=kept
+    )

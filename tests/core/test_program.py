@@ -29,7 +29,7 @@ def test_what_was_written_between_the_marks_is_in_the_new_program() -> None:
     build = lantern_carousel()
     build.drives[0].signals.ramp_time.text = "1 s"  # type: ignore[union-attr]
     new = c_source(plan_program(assess(build), "c1"))
-    kept = renewed(new, edited, old)
+    kept = renewed(new, edited)
     assert "static int lamps;" in kept.source
     assert kept.kept == ("includes and variables",)
     assert not kept.warnings
@@ -40,7 +40,7 @@ def test_a_change_outside_the_marks_is_told_before_it_is_lost() -> None:
     old = source()
     edited = old.replace("CAROUSEL_PAUSE_MS 200", "CAROUSEL_PAUSE_MS 900")
     assert edited != old
-    kept = renewed(old, edited, old)
+    kept = renewed(old, edited)
     assert kept.source == old
     assert any("CAROUSEL_PAUSE_MS 900" in w for w in kept.warnings)
 

@@ -16,6 +16,7 @@ import "./styles/dialogs.css";
 import "./styles/containment.css";
 import "./styles/motor.css";
 import "./styles/stage.css";
+import "./styles/signals.css";
 import "./styles/load-and-driver.css";
 import { Home } from "./home/Home";
 import { Frame } from "./shell/Frame";

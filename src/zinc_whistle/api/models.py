@@ -309,12 +309,11 @@ class Pressed(BaseModel):
 
 
 class AskProgram(Strict):
-    """The program of a controller; ``edited`` is one that the builder changed, ``before`` what was generated then."""
+    """The program of a controller; ``edited`` is one that the builder changed."""
 
     build: Build
     controller: str = Field(max_length=40)
     edited: str = Field("", max_length=200_000)
-    before: str = Field("", max_length=200_000)
 
 
 class ProgramView(BaseModel):

@@ -77,7 +77,7 @@ def program(body: m.AskProgram, store: Kept) -> m.ProgramView:
     warnings, kept = list[str](), list[str]()
     if body.edited.strip():
         try:
-            made = renewed(source, body.edited, body.before)
+            made = renewed(source, body.edited)
         except ValueError as error:
             raise HTTPException(422, str(error)) from error
         source, warnings, kept = made.source, list(made.warnings), list(made.kept)

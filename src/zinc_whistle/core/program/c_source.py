@@ -13,6 +13,7 @@ from ..panel.runtime import KNOB_LOST, KNOB_TOP, KNOB_ZERO
 from ..signals.spec import Pin
 from . import c_runtime as c
 from .board import WINDOW
+from .keep import stamped
 from .plan import Contact, DriveProgram, NotYet, ProgramPlan, ServoProgram, Timing
 from .protocol import LONGEST, POLYNOMIAL, VERSION
 
@@ -52,7 +53,7 @@ def c_source(plan: ProgramPlan) -> str:
         _fill(c.PROTOCOL, version=str(VERSION), **_servo_parts(plan)), "\n",
         _fill(c.MAIN, setup="\n".join(_setup(plan)), servo_silent=_servo_silent(plan)),
     ]  # fmt: skip
-    return "".join(pieces)
+    return stamped("".join(pieces), ("/*", " */"))
 
 
 def _fill(text: str, **values: str) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import zlib
 from collections.abc import Mapping
 from dataclasses import dataclass
 
@@ -53,25 +54,45 @@ def _around(source: str) -> list[str]:
     return out
 
 
-def renewed(new: str, edited: str, before: str = "") -> Kept:
-    """A new program with the parts that the builder wrote into ``edited``.
+MADE = re.compile(r"^(?:/\*|#) made whole: (?P<sum>[0-9A-F]{8})(?: \*/)?$")
 
-    ``before`` is what was generated then (empty: not known); lines outside the marks that differ from it are told, for
-    they are lost. ValueError where the marks of ``edited`` do not pair.
+
+def _sum(source: str) -> str:
+    """A sum over everything outside the marks."""
+    return f"{zlib.crc32(chr(10).join(x for x in _around(source) if not MADE.match(x)).encode()):08X}"
+
+
+def stamped(source: str, comment: tuple[str, str]) -> str:
+    """A generated program with its sum as the last line, so that a change outside the marks can be told later."""
+    return f"{source.rstrip()}\n\n{comment[0]} made whole: {_sum(source.rstrip())}{comment[1]}\n"
+
+
+def _changed_outside(new: str, edited: str) -> list[str]:
+    """Sentences on what was changed outside the marks and will be lost."""
+    told = next((m["sum"] for x in edited.splitlines() if (m := MADE.match(x.rstrip()))), None)
+    body = "\n".join(x for x in edited.splitlines() if not MADE.match(x.rstrip())).rstrip()
+    if told == _sum(body):
+        return []
+    known = {x.strip() for x in _around(new)}
+    other = [x.strip() for x in _around(body) if x.strip() and x.strip() not in known]
+    found = ["Something outside your own parts was changed: it is not taken over."] if told else ["This file does not tell whether anything outside your own parts was changed."]  # fmt: skip
+    found += [f"Not in the new program: {line[:80]}" for line in other[:8]]
+    return [*found, f"… and {len(other) - 8} more such lines."] if len(other) > 8 else found
+
+
+def renewed(new: str, edited: str) -> Kept:
+    """A new program with the parts that the builder wrote into ``edited``; what lies outside the marks is new.
+
+    ValueError where the marks of ``edited`` do not pair.
     """
     theirs, blank = own_parts(edited), own_parts(new)
-    old = own_parts(before) if before else blank
-    written: Mapping[str, str] = {n: t for n, t in theirs.items() if t.strip() != old.get(n, "").strip()}
+    written: Mapping[str, str] = {n: t for n, t in theirs.items() if t.strip() != blank.get(n, "").strip()}
     warnings = [
         f"“{name}” has no place in the new program: its {len(text.splitlines())} lines are left out."
         for name, text in written.items()
         if name not in blank
     ]
-    if before:
-        lost = [line for line in _around(edited) if line and line not in set(_around(before))]
-        warnings += [f"Changed outside your own parts, and lost: {line.strip()[:80]}" for line in lost[:8]]
-        if len(lost) > 8:
-            warnings.append(f"… and {len(lost) - 8} more such lines.")
+    warnings += _changed_outside(new, edited)
     lines, name = list[str](), None
     for line in new.splitlines():
         begins, ends = BEGIN.match(line), END.match(line)

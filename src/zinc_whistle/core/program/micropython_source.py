@@ -10,6 +10,7 @@ from ..panel.lines import is_pulsed
 from ..panel.machine import names_in
 from ..panel.runtime import FINE, KNOB_LOST, KNOB_TOP, KNOB_ZERO, ONE, SPEED_FINE
 from .board import WINDOW
+from .keep import stamped
 from .plan import DriveProgram, NotYet, ProgramPlan, ServoProgram
 from .protocol import LONGEST, POLYNOMIAL, VERSION
 
@@ -430,7 +431,7 @@ def micropython_source(plan: ProgramPlan) -> str:
         OWN,
         _fill(PROTOCOL, drives=drives, servos=servos, polynomial=f"0x{POLYNOMIAL:02X}", version=VERSION, longest=LONGEST),
     ]  # fmt: skip
-    return "".join(pieces)
+    return stamped("".join(pieces), ("#", ""))
 
 
 def _fill(text: str, **values: object) -> str:

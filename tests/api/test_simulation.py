@@ -23,7 +23,7 @@ def asked(client: TestClient, build: str, **more: Any) -> dict[str, Any]:
 
 @pytest.mark.parametrize("scenario", SCENARIOS)
 def test_every_scenario_of_the_carousel_runs(client: TestClient, scenario: str) -> None:
-    reply = client.post("/api/stage/simulate", json=asked(client, "lantern-carousel", scenario=scenario))
+    reply = client.post("/api/simulation/run", json=asked(client, "lantern-carousel", scenario=scenario))
     assert reply.status_code == 200
     run = reply.json()
     lengths = {
@@ -86,13 +86,13 @@ def test_a_run_with_too_many_events_is_refused_in_words(client: TestClient) -> N
     drive: Any = assess(lantern_carousel(), sample_parts()).drives["d1"]
     with pytest.raises(TooManyEvents):
         simulate(drive.context, drive.circuit, "start", averaged=False)
-    refused = client.post("/api/stage/simulate", json=asked(client, "lantern-carousel", averaged=False))
+    refused = client.post("/api/simulation/run", json=asked(client, "lantern-carousel", averaged=False))
     assert refused.status_code == 422
     assert "averaged model" in refused.json()["detail"]
 
 
 def test_one_switch_and_a_diode_cannot_brake(client: TestClient) -> None:
-    refused = client.post("/api/stage/simulate", json=asked(client, "puppet-stage", scenario="brake"))
+    refused = client.post("/api/simulation/run", json=asked(client, "puppet-stage", scenario="brake"))
     assert refused.status_code == 422
     assert "neither brake nor reverse" in refused.json()["detail"]
     drive: Any = assess(puppet_stage(), sample_parts()).drives["d1"]
@@ -103,14 +103,14 @@ def test_what_is_not_known_yet_is_named(client: TestClient) -> None:
     body = asked(client, "lantern-carousel")
     body["build"]["drives"][0]["motor"]["inductance"]["text"] = ""
     body["build"]["drives"][0]["motor"]["electrical_time"]["text"] = ""
-    refused = client.post("/api/stage/simulate", json=body)
+    refused = client.post("/api/simulation/run", json=body)
     assert refused.status_code == 422
     assert "inductance" in refused.json()["detail"]
-    assert client.post("/api/stage/simulate", json=body | {"drive": "none"}).status_code == 404
+    assert client.post("/api/simulation/run", json=body | {"drive": "none"}).status_code == 404
 
 
 def test_a_run_goes_out_as_csv(client: TestClient) -> None:
-    reply = client.post("/api/stage/simulate/file", json=asked(client, "lantern-carousel", scenario="coast"))
+    reply = client.post("/api/simulation/file", json=asked(client, "lantern-carousel", scenario="coast"))
     assert reply.headers["content-type"].startswith("text/csv")
     rows = list(csv.reader(io.StringIO(reply.text)))
     assert rows[0] == ["time (s)", "current (A)", "speed (rad/s)", "angle (rad)", "bus (V)"]

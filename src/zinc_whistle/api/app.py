@@ -17,7 +17,16 @@ from .. import __version__
 from ..store.builds import Conflict, NotFound
 from ..store.store import Store
 from . import models as m
-from . import routes_builds, routes_captures, routes_components, routes_parts, routes_signals, routes_stage, routes_work
+from . import (
+    routes_builds,
+    routes_captures,
+    routes_components,
+    routes_parts,
+    routes_signals,
+    routes_simulation,
+    routes_stage,
+    routes_work,
+)
 from .safety import Gate
 
 log = logging.getLogger("zinc_whistle")
@@ -43,6 +52,7 @@ def create_app(store: Store, web: Path | None = None) -> FastAPI:
     app.include_router(routes_parts.router)
     app.include_router(routes_components.router)
     app.include_router(routes_signals.router)
+    app.include_router(routes_simulation.router)
     app.include_router(routes_stage.router)
     app.add_exception_handler(NotFound, _not_found)
     app.add_exception_handler(Conflict, _conflict)

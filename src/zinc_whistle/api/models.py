@@ -10,6 +10,8 @@ from ..core.build import Build
 from ..core.components.spec import Class
 from ..core.motor.spec import MotorSpec
 from ..core.power_stage.stage_spec import StageSpec
+from ..core.simulation.faults import Fault
+from ..core.simulation.scenario import Scenario
 from ..sheets.fields import Field as Field_
 
 Name = Field(min_length=1, max_length=80, pattern=r"\S")
@@ -224,12 +226,27 @@ class DesignsView(BaseModel):
 
 
 class AskRun(Strict):
-    """Which scenario of a drive to simulate; ``averaged`` leaves the single PWM pulses out."""
+    """Which scenario of a drive to simulate; ``averaged`` leaves the single PWM pulses out, ``duty_pct`` stands for the
+    working duty."""
 
     build: Build
     drive: str = Field(max_length=40)
-    scenario: Literal["start", "start at once", "brake", "coast", "reverse", "reverse at once", "jam"]
+    scenario: Scenario
     averaged: bool = True
+    fault: Fault = "none"
+    duty_pct: float | None = Field(None, ge=2, le=100)
+
+
+class AskZoom(AskRun):
+    """Single cycles of a run at a time (s)."""
+
+    at_s: float = Field(ge=0, le=100)
+
+
+class AskRunFile(AskRun):
+    """A run as a file."""
+
+    kind: Literal["csv", "vcd"] = "csv"
 
 
 class Said(BaseModel):
@@ -251,6 +268,18 @@ class RunView(BaseModel):
     measured: list[Said]
     events: list[str]
     notes: list[str]
+    duty_pct: float
+
+
+class ZoomView(BaseModel):
+    """A few PWM cycles (µs, A, V): what the bridge does at each time, the speed, the ripple."""
+
+    time_us: list[float]
+    current_a: list[float]
+    bus_v: list[float]
+    path: list[str]
+    speed: str
+    ripple: str
 
 
 class OfDrive(Strict):

@@ -1,15 +1,13 @@
-"""The discrete stage: design for me, and its bill of materials as a file. Simulated runs of a drive."""
+"""The discrete stage: design for me, and its bill of materials as a file."""
 
 from __future__ import annotations
 
 from fastapi import APIRouter, HTTPException, Response
 
-from ..core.assess import DrivenAssessment, MotorAssessment, assess
+from ..core.assess import DrivenAssessment, assess
 from ..core.power_stage import materials
 from ..core.power_stage.search import Design, design
 from ..core.quantities import notation, phrase
-from ..core.simulation.scenario import Told, simulate, to_csv
-from ..sheets.scale import in_unit
 from . import models as m
 from .routes_builds import MISSING, Kept
 from .safety import StrictRoute
@@ -59,45 +57,3 @@ def materials_file(body: m.OfDrive, store: Kept) -> Response:
     text = materials.to_csv(done.discrete.materials, done.discrete.spec)
     return Response(text, media_type="text/csv; charset=utf-8",
                     headers={"content-disposition": 'attachment; filename="materials.csv"'})  # fmt: skip
-
-
-def _run(body: m.AskRun, store: Kept) -> Told:
-    done = assess(body.build, store.shelf()).drives.get(body.drive)
-    if not isinstance(done, MotorAssessment):
-        raise HTTPException(404, "This build has no such drive with a motor.")
-    try:
-        return simulate(done.context, done.circuit, body.scenario, body.averaged)
-    except ValueError as error:
-        sentence = str(error)
-        raise HTTPException(422, f"{sentence[:1].upper()}{sentence[1:]}".rstrip(".") + ".") from error
-
-
-@router.post("/simulate", responses=MISSING)
-def simulate_drive(body: m.AskRun, store: Kept) -> m.RunView:
-    """A run of a drive's motor, bridge, supply and load."""
-    run = _run(body, store)
-    found = run.measured
-    said = [
-        ("Peak current", phrase(found.peak_a, "current")),
-        ("RMS current", phrase(found.rms_a, "current")),
-        ("Speed at the end", phrase(found.last_speed, "speed")),
-        ("Within 5 % after", "not reached" if found.time_to_speed_s is None else phrase(found.time_to_speed_s, "time")),
-        ("Energy from the source", phrase(found.energy_j, "energy")),
-        ("Bus, lowest", phrase(found.bus_low_v, "voltage")),
-        ("Bus, highest", phrase(found.bus_high_v, "voltage")),
-    ]
-    if not body.averaged:
-        said.insert(2, ("Ripple at the end", phrase(found.ripple_a, "current")))
-    return m.RunView(
-        time_s=in_unit(run.time_s.tolist(), "s"), current_low_a=in_unit(run.current_low.tolist(), "A"),
-        current_high_a=in_unit(run.current_high.tolist(), "A"), speed_rpm=in_unit(run.speed.tolist(), "rpm"),
-        bus_low_v=in_unit(run.bus_low.tolist(), "V"), bus_high_v=in_unit(run.bus_high.tolist(), "V"), measured=[m.Said(name=n, text=t) for n, t in said],
-        events=[f"{phrase(t, 'time')}: {words}" for t, words in run.events], notes=run.notes,
-    )  # fmt: skip
-
-
-@router.post("/simulate/file", responses=MISSING)
-def simulated_file(body: m.AskRun, store: Kept) -> Response:
-    """The same run as CSV, every edge and event."""
-    return Response(to_csv(_run(body, store).run), media_type="text/csv; charset=utf-8",
-                    headers={"content-disposition": 'attachment; filename="run.csv"'})  # fmt: skip

@@ -12,6 +12,7 @@ from ..core.signals.compute import strip, table
 from ..core.signals.plan import kept, settings
 from ..core.signals.timers import in_software
 from ..core.signals.window import HIGHEST_HZ, LOWEST_HZ
+from ..core.simulation.faults import FAULTS
 from ..core.simulation.scenario import SCENARIOS
 from . import signal_views as v
 from .scale import in_unit
@@ -36,6 +37,7 @@ def signals(done: DrivenAssessment) -> v.SignalsPicture:
         list(truth.names) if truth else [],
         [v.TruthRow(list(r.inputs), r.output_1, r.output_2, r.motor) for r in truth.rows] if truth else [],
         [v.ScenarioView(value, label) for value, label in SCENARIOS.items()] if isinstance(at, Context) else [],
+        [v.ScenarioView(value, label) for value, label in FAULTS.items()],
         _window(done), _pulse_pins(done), list(at.timetable.why) if at.timetable and at.timetable.conflict else [],
         _software(done), _scales(done), _strips(done), _panel(done), at.drive.controller,
     )  # fmt: skip

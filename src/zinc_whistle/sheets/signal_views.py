@@ -174,6 +174,7 @@ class SignalsPicture:
     truth_names: list[str]
     truth: list[TruthRow]
     scenarios: list[ScenarioView]
+    faults: list[ScenarioView]
     window: WindowView
     pulse_pins: list[PulsePin]
     conflict: list[str]

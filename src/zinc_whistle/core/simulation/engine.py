@@ -26,13 +26,15 @@ FIRST_BLOCK = 64
 """So many periods are looked at together at first; eight times as many after each that passes without an event."""
 MOST_EVENTS = 200_000
 TINY = 1e-13
+CUT_OFF = "the current is cut off with no way left"
 
 
 @dataclass(frozen=True, slots=True)
 class Phase:
     """A piece of the schedule: ``periods`` of PWM, on by ``on`` for ``duty`` of the period, then by ``off``.
 
-    With ``averaged`` the bus acts for the share ``duty`` all the time, over the whole of the phase.
+    With ``averaged`` the bus acts for the share ``duty`` all the time, over the whole of the phase. ``shoot_s``: at both
+    edges of each pulse both switches of a leg are closed for so long.
     """
 
     periods: int
@@ -41,6 +43,7 @@ class Phase:
     on: Path
     off: Path
     averaged: bool = False
+    shoot_s: float = 0.0
 
 
 @dataclass(slots=True)
@@ -115,7 +118,7 @@ class Engine:
 
     def _many(self, run: Run, now: float, x: State, phase: Phase, wanted: int) -> int:
         """As many whole periods as pass without an event, worked out at once; how many they were."""
-        if wanted < 4:
+        if wanted < 4 or "cut" in (phase.on, phase.off):
             return 0
         modes, steps, at = [], [], x
         for path, length, duty in _edges(phase):
@@ -184,7 +187,7 @@ class Engine:
         if mode.flows and (path in ("wheel", "off") or mode.drop_v):
             sign = mode.flows
             found.append(("the current ends", lambda x: sign * x[..., I], zero(I)))
-        if mode.open:
+        if mode.open and path != "cut":
             swing = {"forward": duty, "back": -duty}.get(path, 0.0)
             if path == "off":
                 found.append(
@@ -237,6 +240,11 @@ class Engine:
         """One interval of one path, through all its events."""
         end = now + length
         left = length
+        if path == "cut" and x[I]:
+            x = x.copy()
+            x[I] = 0.0
+            run.events.append((now, CUT_OFF))
+            run.add(now, x)
         for _ in range(MOST_EVENTS):
             mode = mode_of(self.plant, path, x, duty)
             hit = self._first(mode, path, x, left, duty)
@@ -327,7 +335,8 @@ class Course:
     def at(self, times: Grid) -> Grid:
         """States at some times (n,) as (n, 5)."""
         if self.series is None:
-            return np.stack([np.asarray(expm(self.a * float(t))) @ self.x for t in times])
+            found: Grid = np.asarray(expm(self.a * times[:, None, None])) @ self.x
+            return found
         return np.vander(times / self.scale, self.TERMS, increasing=True) @ self.series
 
     def one(self, time: float) -> State:
@@ -365,11 +374,17 @@ def _edges(phase: Phase) -> Iterator[tuple[Path, float, float]]:
     if phase.averaged:
         yield phase.on, phase.period_s, phase.duty
         return
-    on = phase.duty * phase.period_s
+    on, shoot = phase.duty * phase.period_s, phase.shoot_s
+    if not 0 < on < phase.period_s:
+        shoot = 0.0
     if on > 0:
-        yield phase.on, on, 1.0
+        yield phase.on, on - shoot, 1.0
+    if shoot:
+        yield "shoot", shoot, 1.0
     if on < phase.period_s:
-        yield phase.off, phase.period_s - on, 1.0
+        yield phase.off, phase.period_s - on - shoot, 1.0
+    if shoot:
+        yield "shoot", shoot, 1.0
 
 
 def dips(start: Grid, end: Grid, falls: Grid, rises: Grid) -> NDArray[np.bool_]:

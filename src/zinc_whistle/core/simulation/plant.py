@@ -8,8 +8,9 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-Path = Literal["forward", "back", "short", "wheel", "off"]
-"""What the bridge does: drives either way, shorts the motor, opens with a diode across it, opens altogether."""
+Path = Literal["forward", "back", "short", "wheel", "off", "shoot", "cut"]
+"""What the bridge does: drives either way, shorts the motor, opens with a diode across it, opens altogether. Two that
+must not be: both switches of a leg closed (the supply shorted, the motor too), and a current cut off with no way left."""
 State = NDArray[np.float64]
 I, OMEGA, THETA, BUS, ONE = range(5)
 """Places in the state: current (A), speed (rad/s), angle (rad), bus (V), and a constant one."""
@@ -22,7 +23,7 @@ class Plant:
     ``resistance_ohm`` is all that the motor's current passes; ``fixed_drop_v`` stands against it in every path (brushes,
     saturation); ``diode_v`` is one diode. ``coulomb_nm`` holds while it turns, ``stiction_nm`` (at least as much) until it
     does; ``load_nm`` pulls back always, as a weight does. A source that cannot sink gives current one way only;
-    ``clamp_v`` (None: no clamp) opens a resistor across the bus.
+    ``clamp_v`` (None: no clamp) opens a resistor across the bus. ``leg_ohm`` is both switches of one leg in a row.
     """
 
     resistance_ohm: float
@@ -41,6 +42,7 @@ class Plant:
     fixed_drop_v: float = 0.0
     clamp_v: float | None = None
     clamp_ohm: float = 1.0
+    leg_ohm: float = 0.05
 
     def __post_init__(self) -> None:
         if self.bus_f <= 0:
@@ -67,6 +69,7 @@ class Mode:
     source: bool
     clamp: bool
     motion: int
+    shorted: bool = False
 
 
 def matrix(plant: Plant, mode: Mode) -> State:
@@ -90,6 +93,8 @@ def matrix(plant: Plant, mode: Mode) -> State:
         a[BUS, ONE] += p.clamp_v / (p.clamp_ohm * p.bus_f)
     if not mode.open:
         a[BUS, I] = -mode.swing / p.bus_f
+    if mode.shorted:
+        a[BUS, BUS] -= 1 / (p.leg_ohm * p.bus_f)
     return a
 
 
@@ -104,7 +109,9 @@ def mode_of(plant: Plant, path: Path, x: State, duty: float = 1.0) -> Mode:
     if path in ("forward", "back"):
         swing = duty if path == "forward" else -duty
         flows = flows or int(np.sign(swing * bus - p.constant * speed))
-    elif path == "short":
+    elif path == "cut":
+        flows, opened = 0, True
+    elif path in ("short", "shoot"):
         flows = flows or int(np.sign(-p.constant * speed))
     elif path == "wheel":
         if current < 0:
@@ -118,12 +125,14 @@ def mode_of(plant: Plant, path: Path, x: State, duty: float = 1.0) -> Mode:
         if not flows and abs(p.constant * speed) > bus + drop:
             flows = -int(np.sign(speed))
         opened, swing = flows == 0, -float(flows)
-    if not opened and flows and not current and path in ("forward", "back", "short"):
+    if not opened and flows and not current and path in ("forward", "back", "short", "shoot"):
         push = swing * bus - p.constant * speed
         opened = abs(push) <= drop and drop > 0
     source = p.sinks or bus < p.source_v or (bus == p.source_v and not opened and swing * current > 0)
     clamp = p.clamp_v is not None and bus > p.clamp_v
-    return Mode(swing, drop, 0 if opened else flows, opened, bool(source), clamp, motion_of(p, x))
+    shorted = path == "shoot"
+    source = source or shorted
+    return Mode(swing, drop, 0 if opened else flows, opened, bool(source), clamp, motion_of(p, x), shorted)
 
 
 def motion_of(plant: Plant, x: State) -> int:

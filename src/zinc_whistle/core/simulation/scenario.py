@@ -3,78 +3,71 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
 from ..operating import Circuit, Context
 from .engine import Engine, Phase, Run
+from .faults import Fault, put_in
 from .plant import BUS, OMEGA, I, Path, Plant, State
+from .telling import Leg, Told, told
+from .torque import WITHIN, LoadTorque, load_torque, run_held
 
-Scenario = Literal["start", "start at once", "brake", "coast", "reverse", "reverse at once", "jam"]
+Scenario = Literal[
+    "start", "start at once", "speed change", "brake", "coast", "reverse", "reverse at once", "regenerate", "stall", "jam",
+    "jam and release", "sag", "flat",
+]  # fmt: skip
 SCENARIOS: dict[str, str] = {
     "start": "Start, with its ramp",
     "start at once": "Start at full duty at once",
+    "speed change": "From half the duty to the working one",
     "brake": "Brake from the working speed",
     "coast": "Coast from the working speed",
     "reverse": "Reverse through zero, with a pause",
     "reverse at once": "Reverse at once",
+    "regenerate": "Duty cut to a third: the motor feeds the supply",
+    "stall": "Start against a held shaft",
     "jam": "Jam at the working speed",
+    "jam and release": "Jam, then free again",
+    "sag": "Start at once on a flat supply",
+    "flat": "Start with its ramp on a flat supply",
 }
 RAMP_STEPS = 60
 LONGEST_S = 4.0
-BINS = 320
 PATIENCE = 600
 """More events than this in one run would take more than a few seconds."""
 STIFF_BUS_F = 1e-3
 """A capacitor that stands for a battery's own stiffness where none is fitted; told as a note."""
-Grid = NDArray[np.float64]
+JAM_S = 0.3
 
 
-@dataclass(frozen=True, slots=True)
-class Measured:
-    """Figures of a run, SI: currents, time to 95 % of the last speed (None: not reached), energy drawn, bus at most and least."""
-
-    peak_a: float
-    rms_a: float
-    ripple_a: float
-    last_speed: float
-    time_to_speed_s: float | None
-    energy_j: float
-    bus_high_v: float
-    bus_low_v: float
-
-
-@dataclass(frozen=True, slots=True)
-class Told:
-    """A run for the screen: bins of time with lowest and highest current and bus, speed; figures, events, notes."""
-
-    time_s: Grid
-    current_low: Grid
-    current_high: Grid
-    speed: Grid
-    bus_low: Grid
-    bus_high: Grid
-    measured: Measured
-    events: list[tuple[float, str]]
-    notes: list[str]
-    run: Run
-
-
-def plant_of(at: Context, solved: Circuit) -> tuple[Plant, list[str]]:
-    """The drive as a plant, and what had to be assumed. ValueError with a sentence where something is not known yet."""
-    notes: list[str] = []
+def _needed(at: Context) -> list[str]:
     needed = {
         "the motor's resistance": at.winding_cold, "the motor's inductance": at.motor.inductance,
         "the motor constant": at.motor.motor_constant, "the inertia": at.load.reflected_inertia,
         "the load's torque": at.load.motor_torque, "the friction": at.motor.friction_torque,
         "the supply": at.volts.nominal, "the source's resistance": at.feed_resistance,
     }  # fmt: skip
-    missing = [name for name, node in needed.items() if node.value is None]
+    return [name for name, node in needed.items() if node.value is None]
+
+
+def plant_of(at: Context, solved: Circuit) -> tuple[Plant, list[str]]:
+    """The drive as a plant at its working point, and what had to be assumed. ValueError with a sentence where something
+    is not known yet."""
+    bare, torque, notes = bare_plant(at, solved)
+    speed = float(at.load.motor_speed.value or 0.0)
+    return torque.on(bare, np.array([0.0, speed, 0.0, 0.0, 1.0])) if torque.square else bare, notes
+
+
+def bare_plant(at: Context, solved: Circuit) -> tuple[Plant, LoadTorque, list[str]]:
+    """The drive as a plant without what of its load changes with speed or angle; that load; notes."""
+    missing = _needed(at)
     if missing or at.part is None:
         raise ValueError("Not known yet: " + ", ".join(missing or ["the driver"]) + ".")
+    notes: list[str] = []
     bus = at.unit.bulk_capacitance.value
     if bus is None:
         bus = STIFF_BUS_F
@@ -82,18 +75,20 @@ def plant_of(at: Context, solved: Circuit) -> tuple[Plant, list[str]]:
     friction = float(at.motor.friction_torque.value or 0.0)
     breakaway = at.drive.motor.breakaway_a.value
     stiction = max(friction, (breakaway or 0.0) * float(at.motor.motor_constant.value or 0.0), 1e-6)
-    on = float(at.part.on_resistance.value or 0.0)
-    load = max(float(at.load.motor_torque.value or 0.0), 0.0)
-    notes.append("The load's torque counts as friction of the working size, at any speed.")
+    on, torque = float(at.part.on_resistance.value or 0.0), load_torque(at)
+    if torque.pull:
+        notes.append("A weight pulls back always; the rest of the load rubs against any motion.")
+    elif not torque.held:
+        notes.append("The load's torque counts as friction of the working size, at any speed.")
     return Plant(
         resistance_ohm=float(at.winding_cold.value or 0.0) + float(at.motor_wire.resistance.value or 0.0) + on,
         inductance_h=float(at.motor.inductance.value or 0.0), constant=float(at.motor.motor_constant.value or 0.0),
-        inertia=float(at.load.reflected_inertia.value or 0.0), coulomb_nm=friction + load,
-        viscous=float(at.motor.viscous.value or 0.0), load_nm=0.0, stiction_nm=max(stiction, friction) + load,
+        inertia=float(at.load.reflected_inertia.value or 0.0), coulomb_nm=friction + torque.rub,
+        viscous=float(at.motor.viscous.value or 0.0), load_nm=torque.pull, stiction_nm=stiction + torque.rub,
         source_v=float(at.volts.nominal.value or 0.0), source_ohm=max(float(at.feed_resistance.value or 0.0), 1e-3),
         bus_f=bus, sinks=at.source.sinks == "yes", fixed_drop_v=float(solved.lost_volts.value or 0.0),
-        clamp_v=at.build.supply.clamp_v.value,
-    ), notes  # fmt: skip
+        clamp_v=at.build.supply.clamp_v.value, leg_ohm=max(on, 1e-2),
+    ), torque, notes  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,132 +117,224 @@ class _Drive:
         steps = max(min(RAMP_STEPS, round(seconds / self.period_s)), 1)
         return [self.at(start + (end - start) * (k + 0.5) / steps, seconds / steps, on) for k in range(steps)]
 
+    def pulsed(self, phase: Phase) -> Phase:
+        """A phase as it is with every pulse."""
+        if not phase.averaged:
+            return phase
+        return replace(self, averaged=False).at(phase.duty, phase.periods * phase.period_s, phase.on)
 
-def drive_of(at: Context, solved: Circuit, averaged: bool) -> _Drive:
-    """The drive's pulses as the build has them. ValueError where frequency or duty is not known."""
-    frequency, duty = at.plan.frequency.value, solved.duty_nominal.value
-    if not frequency or duty is None:
+
+def drive_of(at: Context, solved: Circuit, averaged: bool, duty: float | None = None) -> _Drive:
+    """The drive's pulses as the build has them, or at another ``duty``. ValueError where frequency or duty is not known."""
+    frequency, working = at.plan.frequency.value, solved.duty_nominal.value if duty is None else duty
+    if not frequency or working is None:
         raise ValueError("Not known yet: the PWM frequency and the working duty.")
     one_way = at.part is not None and at.part.kind in ("bjt switch", "mosfet switch", "relay pair", "pin")
     decay = at.drive.signals.decay
     off: Path = "wheel" if one_way else "off" if decay == "fast" else "short"
-    return _Drive(1 / frequency, min(max(duty, 0.02), 1.0), off, averaged, decay == "locked anti-phase" and not one_way)
+    return _Drive(
+        1 / frequency, min(max(working, 0.02), 1.0), off, averaged, decay == "locked anti-phase" and not one_way
+    )
 
 
-def simulate(at: Context, solved: Circuit, scenario: Scenario, averaged: bool = False) -> Told:
-    """Run a scenario. ValueError with a sentence where it cannot be run."""
-    plant, notes = plant_of(at, solved)
-    drive = drive_of(at, solved, averaged)
-    if drive.off == "wheel" and scenario in ("brake", "reverse", "reverse at once"):
+def _refuse(at: Context, drive: _Drive, scenario: Scenario) -> None:
+    one_switch, part = drive.off == "wheel", at.part
+    if one_switch and scenario in ("brake", "reverse", "reverse at once", "regenerate"):
         raise ValueError("This stage has one switch and a diode: it can neither brake nor reverse by itself.")
-    if scenario in ("reverse", "reverse at once") and at.part is not None and at.part.reverses == "no":
+    if scenario in ("reverse", "reverse at once") and part is not None and part.reverses == "no":
         raise ValueError("This driver turns the motor one way only: it cannot reverse it.")
-    if scenario == "brake" and at.part is not None and at.part.brakes == "no":
+    if scenario == "brake" and part is not None and part.brakes == "no":
         raise ValueError("This driver cannot short the motor: let it coast.")
+    if scenario == "regenerate" and drive.off == "off":
+        raise ValueError("In fast decay the current ends between pulses: nothing is fed back this way.")
+
+
+@dataclass(frozen=True, slots=True)
+class _Times:
+    """A run's lengths in s."""
+
+    length: float
+    ramp: float
+    soft: bool
+
+
+def _start(drive: _Drive, t: _Times) -> list[Phase]:
+    return [*(drive.ramp(0.0, drive.duty, t.ramp) if t.soft else []), drive.at(drive.duty, t.length)]
+
+
+def _reverse(drive: _Drive, t: _Times) -> list[Phase]:
+    slow = max(t.ramp, t.length / 4)
+    return [
+        drive.at(drive.duty, 0.1 * t.length), *drive.ramp(drive.duty, 0.0, slow), Phase(1, 0.05, 1.0, "short", "short"),
+        *drive.ramp(0.0, drive.duty, slow, "back"), drive.at(drive.duty, t.length / 2, "back"),
+    ]  # fmt: skip
+
+
+SCHEDULES: dict[str, tuple[bool, Callable[[_Drive, _Times], list[Phase]]]] = {
+    "start": (False, _start),
+    "flat": (False, _start),
+    "start at once": (False, lambda d, t: [d.at(d.duty, t.length)]),
+    "sag": (False, lambda d, t: [d.at(1.0, t.length)]),
+    "stall": (False, lambda d, t: [*(d.ramp(0.0, d.duty, t.ramp) if t.soft else []), d.at(d.duty, min(t.length, 0.5))]),
+    "speed change": (
+        True,
+        lambda d, t: [
+            d.at(d.duty / 2, 0.1 * t.length),
+            *d.ramp(d.duty / 2, d.duty, max(t.ramp / 2, 0.02)),
+            d.at(d.duty, t.length),
+        ],
+    ),
+    "brake": (True, lambda d, t: [d.at(d.duty, 0.1 * t.length), Phase(1, t.length, 1.0, "short", "short")]),
+    "coast": (True, lambda d, t: [d.at(d.duty, 0.1 * t.length), Phase(1, 2 * t.length, 1.0, "off", "off")]),
+    "reverse": (True, _reverse),
+    "reverse at once": (True, lambda d, t: [d.at(d.duty, 0.1 * t.length), d.at(d.duty, t.length, "back")]),
+    "regenerate": (True, lambda d, t: [d.at(d.duty, 0.1 * t.length), d.at(d.duty / 3, t.length)]),
+    "jam": (True, lambda d, t: [d.at(d.duty, 0.1 * t.length)]),
+    "jam and release": (True, lambda d, t: [d.at(d.duty, 0.1 * t.length)]),
+}
+"""By scenario: whether it begins at speed, and its schedule."""
+
+
+def simulate(
+    at: Context, solved: Circuit, scenario: Scenario, averaged: bool = False, fault: Fault = "none",
+    duty: float | None = None,
+) -> Told:  # fmt: skip
+    """Run a scenario, with a fault put in and at another working duty if asked. ValueError with a sentence where it
+    cannot be run."""
+    plant, torque, notes = bare_plant(at, solved)
+    drive = drive_of(at, solved, averaged, duty)
+    _refuse(at, drive, scenario)
+    if scenario in ("sag", "flat"):
+        flat = at.volts.flat.value
+        if flat is None:
+            raise ValueError("Not known yet: the supply's voltage when flat.")
+        plant = replace(plant, source_v=float(flat))
+        notes.append(f"The supply is flat: {flat:.3g} V.")
     mechanical = plant.inertia * plant.resistance_ohm / plant.constant**2
     ramp = at.load.ramp_time.value or 0.0
-    length = min(max(6 * mechanical, 0.05) + 0.3 * ramp, LONGEST_S)
-    engine = Engine(plant, PATIENCE)
-    before: State | None = None
     soft = at.drive.signals.soft_start == "yes" and ramp > 0
-    start = [*(drive.ramp(0.0, drive.duty, ramp) if soft else []), drive.at(drive.duty, length)]
-    if scenario == "start":
-        schedule = start
-    elif scenario == "start at once":
-        schedule = [drive.at(drive.duty, length)]
-    else:
-        before = engine.run([replace(drive, averaged=True, opposed=False).at(drive.duty, 2 * length)]).last[1]
-        before = engine.run([drive.at(drive.duty, 40 * drive.period_s)], before).last[1]
-        lead = drive.at(drive.duty, 0.1 * length)
-        if scenario == "brake":
-            schedule = [lead, Phase(1, length, 1.0, "short", "short")]
-        elif scenario == "coast":
-            schedule = [lead, Phase(1, 2 * length, 1.0, "off", "off")]
-        elif scenario == "reverse":
-            down = drive.ramp(drive.duty, 0.0, max(ramp, length / 4))
-            pause = Phase(1, 0.05, 1.0, "short", "short")
-            schedule = [
-                lead,
-                *down,
-                pause,
-                *drive.ramp(0.0, drive.duty, max(ramp, length / 4), "back"),
-                drive.at(drive.duty, length / 2, "back"),
-            ]
-        elif scenario == "reverse at once":
-            schedule = [lead, drive.at(drive.duty, length, "back")]
-        else:
-            schedule = [lead]
-    run = engine.run(schedule, before)
-    if scenario == "jam":
-        run = _jammed(plant, run, drive.at(drive.duty, min(length, 0.5)))
-        notes.append("The shaft stops dead: a jam takes the flywheel's energy in an instant.")
-    return told(plant, run, notes, drive.period_s)
+    times = _Times(min(max(6 * mechanical, 0.05) + 0.3 * ramp, LONGEST_S), ramp, soft)
+    at_speed, schedule = SCHEDULES[scenario]
+    phases = schedule(drive, times)
+    rotor = at.motor.rotor_inertia.value
+    made = put_in(fault, plant, phases, float(rotor) if rotor is not None else None)
+    if made.note:
+        notes.append(made.note)
+    working = torque.on(plant, np.array([0.0, float(at.load.motor_speed.value or 0.0), 0.0, 0.0, 1.0]))
+    x = _at_speed(working, drive, scenario, times.length) if at_speed else Engine(plant).rest()
+    return _play(made.plant, torque if fault != "slipping coupling" else LoadTorque(0, 0), made.schedule, x, scenario,
+                 drive, times, notes)  # fmt: skip
 
 
-def _jammed(plant: Plant, run: Run, phase: Phase) -> Run:
-    """The run goes on with the shaft held."""
-    now, x = run.last
+def _at_speed(plant: Plant, drive: _Drive, scenario: Scenario, length: float) -> State:
+    """The state in which the drive has run for a while."""
+    duty = drive.duty / 2 if scenario == "speed change" else drive.duty
+    engine = Engine(plant, PATIENCE)
+    x = engine.run([replace(drive, averaged=True, opposed=False).at(duty, 2 * length)]).last[1]
+    return engine.run([drive.at(duty, 40 * drive.period_s)], x).last[1]
+
+
+def _play(
+    plant: Plant, torque: LoadTorque, phases: list[Phase], x: State, scenario: Scenario, drive: _Drive, times: _Times,
+    notes: list[str],
+) -> Told:  # fmt: skip
     held = replace(plant, stiction_nm=1e6)
-    x = x.copy()
-    x[OMEGA] = 0.0
-    after = Engine(held).run([phase], x)
-    run.pieces += [(times + now, states) for times, states in after.pieces]
-    run.events += [(now, "it jams"), *((t + now, w) for t, w in after.events)]
-    return run
+    jam = (
+        Phase(1, JAM_S, drive.duty, "forward", drive.off, averaged=True)
+        if drive.averaged
+        else drive.at(drive.duty, JAM_S)
+    )
+    stages: list[tuple[Plant, list[Phase], str]] = [(held if scenario == "stall" else plant, phases, "")]
+    if scenario in ("jam", "jam and release"):
+        stages.append((held, [jam], "it jams"))
+        notes.append("The shaft stops dead: a jam takes the flywheel's energy in an instant.")
+    if scenario == "jam and release":
+        stages.append((plant, [drive.at(drive.duty, times.length)], "it is free again"))
+    run, now, legs, change = Run(), 0.0, list[Leg](), 0.0
+    run.add(now, x)
+    for stage, parts, words in stages:
+        if words:
+            run.events.append((now, words))
+            x = x.copy()
+            x[OMEGA] = 0.0
+        if torque.held and stage is plant:
+            part, moved = run_held(stage, torque, parts, x, PATIENCE)
+            change = max(change, moved)
+        else:
+            part = Engine(stage, PATIENCE).run(parts, x)
+        begin = now
+        for phase in parts:
+            legs.append(Leg(begin, stage, phase))
+            begin += phase.periods * phase.period_s
+        run.pieces += [(t + now, states) for t, states in part.pieces]
+        run.events += [(t + now, w) for t, w in part.events]
+        span, x = part.last
+        now += span
+    if torque.held:
+        notes.append(
+            "The load's torque is held for short steps: halving them moves the speed by "
+            + (
+                f"{change:.1%}.".replace("%", " %")
+                if change > WITHIN
+                else f"less than {WITHIN:.1%}.".replace("%", " %")
+            )
+        )
+    return told(plant, run, notes, drive.period_s, legs)
 
 
-def told(plant: Plant, run: Run, notes: list[str], period_s: float) -> Told:
-    """A run in bins that hide no peak, and what a builder would measure on it."""
-    times, states = run.arrays()
-    end = float(times[-1])
-    edges = np.linspace(0, end, BINS + 1)
-    place = np.clip(np.searchsorted(edges, times, side="right") - 1, 0, BINS - 1)
-    low, high = np.full((BINS, 2), np.inf), np.full((BINS, 2), -np.inf)
-    for k, column in enumerate((I, BUS)):
-        np.minimum.at(low[:, k], place, states[:, column])
-        np.maximum.at(high[:, k], place, states[:, column])
-    middle = (edges[:-1] + edges[1:]) / 2
-    for k, column in enumerate((I, BUS)):
-        between = np.interp(middle, times, states[:, column])
-        low[:, k] = np.where(np.isfinite(low[:, k]), np.minimum(low[:, k], between), between)
-        high[:, k] = np.where(np.isfinite(high[:, k]), np.maximum(high[:, k], between), between)
-    shown = [
-        e
-        for e in run.events
-        if e[1] in ("it stops", "it jams", "it breaks away", "the clamp opens", "the source gives no more")
-    ]
-    return Told(
-        middle, low[:, 0], high[:, 0], np.interp(middle, times, states[:, OMEGA]), low[:, 1], high[:, 1],
-        measured(plant, times, states, period_s), shown[:12], notes, run,
-    )  # fmt: skip
+@dataclass(frozen=True, slots=True)
+class Zoomed:
+    """A few PWM periods at full detail: times (s), current (A), speed (rad/s), bus (V), and what the bridge does."""
+
+    time_s: list[float]
+    current: list[float]
+    speed: list[float]
+    bus: list[float]
+    path: list[str]
 
 
-def measured(plant: Plant, times: Grid, states: Grid, period_s: float) -> Measured:
-    """Peak, RMS, ripple over the last periods, time to speed, energy from the source, and the bus's extremes."""
-    current, speed, bus = states[:, I], states[:, OMEGA], states[:, BUS]
-    widths = np.diff(times)
-    span = float(times[-1] - times[0])
-    a, b = current[:-1], current[1:]
-    square = float(np.sum(widths * (a * a + a * b + b * b) / 3))
-    flow = (plant.source_v - bus) / plant.source_ohm
-    if not plant.sinks:
-        flow = np.maximum(flow, 0.0)
-    energy = float(np.sum(widths * (flow[:-1] + flow[1:]) / 2)) * plant.source_v
-    late = current[times >= times[-1] - 2.01 * period_s]
-    last = float(speed[-1])
-    reached = None
-    if abs(last) > 1e-6:
-        far = np.flatnonzero(np.abs(speed - last) > 0.05 * abs(last))
-        reached = float(times[far[-1] + 1]) if far.size and far[-1] + 1 < len(times) else 0.0 if not far.size else None
-    return Measured(
-        float(np.abs(current).max()), math.sqrt(square / span) if span else 0.0, float(late.max() - late.min()), last,
-        reached, energy, float(bus.max()), float(bus.min()),
-    )  # fmt: skip
+SETTLE_PERIODS, SHOWN_PERIODS, SAMPLES = 40, 6, 20
 
 
-def to_csv(run: Run) -> str:
-    """Every edge and event: time (s), current (A), speed (rad/s), angle (rad), bus (V)."""
-    times, states = run.arrays()
-    rows = ["time (s),current (A),speed (rad/s),angle (rad),bus (V)"]
-    rows += [f"{t:.9g},{x[0]:.6g},{x[1]:.6g},{x[2]:.6g},{x[3]:.6g}" for t, x in zip(times, states, strict=True)]
-    return "\n".join(rows) + "\n"
+def zoom(seen: Told, drive: _Drive, at_s: float) -> Zoomed:
+    """Single PWM cycles of a run, simulated anew with every pulse and sampled densely, from its state at a time.
+
+    An averaged run is first given forty pulsed periods to find its ripple. ValueError for a time outside the run.
+    """
+    times, states = seen.run.arrays()
+    if not 0 <= at_s <= float(times[-1]) or not seen.legs:
+        raise ValueError(f"The run lasts from 0 to {float(times[-1]):.3g} s.")
+    leg = next(x for x in reversed(seen.legs) if x.start_s <= at_s or x is seen.legs[0])
+    phase = drive.pulsed(leg.phase)
+    # A cycle begins where the run's own cycles do.
+    begins = leg.start_s + math.floor((at_s - leg.start_s) / leg.phase.period_s + 1e-9) * leg.phase.period_s
+    x = states[max(int(np.searchsorted(times, begins + 1e-12, side="right")) - 1, 0)].copy()
+    engine = Engine(leg.plant, PATIENCE)
+    if phase.periods > 1 or 0 < phase.duty < 1:
+        period, lead = phase.period_s, SETTLE_PERIODS if leg.phase.averaged else 1
+        x = engine.run([replace(phase, periods=lead)], x).last[1]
+        pieces = [Phase(1, length / SAMPLES, 1.0, path, path) for path, length in _paths(phase)]
+        cycle = [p for piece in pieces for p in [piece] * SAMPLES] * SHOWN_PERIODS
+    else:
+        period = drive.period_s
+        cycle = [Phase(1, period / SAMPLES, phase.duty, phase.on, phase.off, phase.averaged)] * (
+            SAMPLES * SHOWN_PERIODS
+        )
+    run, path = Run(), list[str]()
+    now = at_s
+    run.add(now, x)
+    for piece in cycle:
+        part = engine.run([piece], x)
+        taken = [(t + now, s) for t, s in part.pieces[1:]]
+        run.pieces += taken
+        path += [piece.on] * sum(len(t) for t, _ in taken)
+        span, x = part.last
+        now += span
+    t, s = run.arrays()
+    return Zoomed(t.tolist(), s[:, I].tolist(), s[:, OMEGA].tolist(), s[:, BUS].tolist(), [path[0], *path])
+
+
+def _paths(phase: Phase) -> list[tuple[Path, float]]:
+    on, shoot = phase.duty * phase.period_s, phase.shoot_s
+    made: list[tuple[Path, float]] = [(phase.on, on - shoot), ("shoot", shoot), (phase.off, phase.period_s - on - shoot), ("shoot", shoot)]  # fmt: skip
+    return [(p, length) for p, length in made if length > 0]

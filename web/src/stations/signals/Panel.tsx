@@ -268,7 +268,7 @@ function Verdicts({ panel }: { panel: View }) {
         <span className="num">{panel.states}</span> states with{" "}
         <span className="num">{panel.combinations.toLocaleString("en-GB")}</span> combinations of inputs each.
       </p>
-      <ul className="plain-list verdicts">
+      <ul className="plain-list never">
         {panel.verdicts.map((v) => (
           <li key={v.says} className={v.holds ? "" : "verdict-broken"}>
             <span aria-hidden="true">{v.holds ? "✓" : "✗"}</span> {v.says}

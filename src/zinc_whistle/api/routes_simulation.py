@@ -1,0 +1,88 @@
+"""Simulated runs of a drive: for the screen, single cycles of them, and as files."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, HTTPException, Response
+
+from ..core.assess import MotorAssessment, assess
+from ..core.quantities import phrase
+from ..core.simulation.files import to_csv, to_vcd
+from ..core.simulation.scenario import drive_of, simulate, zoom
+from ..core.simulation.telling import Told
+from ..sheets.scale import in_unit
+from . import models as m
+from .routes_builds import MISSING, Kept
+from .safety import StrictRoute
+
+router = APIRouter(prefix="/api/simulation", route_class=StrictRoute, tags=["simulation"])
+
+
+def _run(body: m.AskRun, store: Kept) -> tuple[MotorAssessment, Told]:
+    done = assess(body.build, store.shelf()).drives.get(body.drive)
+    if not isinstance(done, MotorAssessment):
+        raise HTTPException(404, "This build has no such drive with a motor.")
+    duty = None if body.duty_pct is None else body.duty_pct / 100
+    try:
+        return done, simulate(done.context, done.circuit, body.scenario, body.averaged, body.fault, duty)
+    except ValueError as error:
+        raise _refused(error) from error
+
+
+def _refused(error: ValueError) -> HTTPException:
+    sentence = str(error)
+    return HTTPException(422, f"{sentence[:1].upper()}{sentence[1:]}".rstrip(".") + ".")
+
+
+@router.post("/run", responses=MISSING)
+def run_drive(body: m.AskRun, store: Kept) -> m.RunView:
+    """A run of a drive's motor, bridge, supply and load."""
+    _, run = _run(body, store)
+    found = run.measured
+    said = [
+        ("Peak current", phrase(found.peak_a, "current")),
+        ("RMS current", phrase(found.rms_a, "current")),
+        ("Speed at the end", phrase(found.last_speed, "speed")),
+        ("Within 5 % after", "not reached" if found.time_to_speed_s is None else phrase(found.time_to_speed_s, "time")),
+        ("Energy from the source", phrase(found.energy_j, "energy")),
+        ("Bus, lowest", phrase(found.bus_low_v, "voltage")),
+        ("Bus, highest", phrase(found.bus_high_v, "voltage")),
+    ]
+    if not body.averaged:
+        said.insert(2, ("Ripple at the end", phrase(found.ripple_a, "current")))
+    if found.torn_j:
+        said.append(("Torn in the switch, largest", phrase(found.torn_most_j, "energy")))
+    return m.RunView(
+        time_s=in_unit(run.time_s.tolist(), "s"), current_low_a=in_unit(run.current_low.tolist(), "A"),
+        current_high_a=in_unit(run.current_high.tolist(), "A"), speed_rpm=in_unit(run.speed.tolist(), "rpm"),
+        bus_low_v=in_unit(run.bus_low.tolist(), "V"), bus_high_v=in_unit(run.bus_high.tolist(), "V"),
+        measured=[m.Said(name=n, text=t) for n, t in said],
+        events=[f"{phrase(t, 'time')}: {words}" for t, words in run.events], notes=run.notes,
+        duty_pct=100 * (run.legs[-1].phase.duty if body.duty_pct is None else body.duty_pct / 100) if run.legs else 0.0,
+    )  # fmt: skip
+
+
+@router.post("/zoom", responses=MISSING)
+def zoom_in(body: m.AskZoom, store: Kept) -> m.ZoomView:
+    """A few PWM cycles of a run at full detail, simulated anew from its state at a time."""
+    done, run = _run(body, store)
+    try:
+        drive = drive_of(
+            done.context, done.circuit, body.averaged, None if body.duty_pct is None else body.duty_pct / 100
+        )
+        seen = zoom(run, drive, body.at_s)
+    except ValueError as error:
+        raise _refused(error) from error
+    return m.ZoomView(
+        time_us=in_unit([t - seen.time_s[0] for t in seen.time_s], "µs"), current_a=in_unit(seen.current, "A"),
+        bus_v=in_unit(seen.bus, "V"), path=seen.path, speed=phrase(seen.speed[0], "speed"),
+        ripple=phrase(max(seen.current) - min(seen.current), "current"),
+    )  # fmt: skip
+
+
+@router.post("/file", responses=MISSING)
+def run_file(body: m.AskRunFile, store: Kept) -> Response:
+    """The run as a file, every edge and event: CSV, or a value-change dump (IEEE 1364)."""
+    _, run = _run(body, store)
+    text, kind = (to_vcd(run.run), "text/plain") if body.kind == "vcd" else (to_csv(run.run), "text/csv")
+    return Response(text, media_type=f"{kind}; charset=utf-8",
+                    headers={"content-disposition": f'attachment; filename="run.{body.kind}"'})  # fmt: skip

@@ -1,0 +1,39 @@
+"""Runs as files: CSV of every edge and event, and VCD (IEEE 1364) for a logic analyser's viewer."""
+
+from __future__ import annotations
+
+import io
+
+import numpy as np
+from vcd import VCDWriter
+
+from .engine import Run
+
+NAMES = ("current_a", "speed_rad_s", "angle_rad", "bus_v")
+
+
+def to_csv(run: Run) -> str:
+    """Every edge and event: time (s), current (A), speed (rad/s), angle (rad), bus (V)."""
+    times, states = run.arrays()
+    rows = ["time (s),current (A),speed (rad/s),angle (rad),bus (V)"]
+    rows += [f"{t:.9g},{x[0]:.6g},{x[1]:.6g},{x[2]:.6g},{x[3]:.6g}" for t, x in zip(times, states, strict=True)]
+    return "\n".join(rows) + "\n"
+
+
+def to_vcd(run: Run) -> str:
+    """The same as real variables of a value-change dump, in ns; what happens as a text variable."""
+    times, states = run.arrays()
+    ticks = np.round(times * 1e9).astype(np.int64)
+    events = {round(t * 1e9): words for t, words in run.events}
+    out = io.StringIO()
+    with VCDWriter(out, timescale="1 ns", date="", comment="a simulated run", version="Zinc Whistle") as writer:
+        variables = [
+            writer.register_var("drive", name, "real", init=float(states[0, k])) for k, name in enumerate(NAMES)
+        ]
+        event = writer.register_var("drive", "event", "string", init="")
+        for row, tick in enumerate(ticks.tolist()):
+            for k, variable in enumerate(variables):
+                writer.change(variable, tick, float(states[row, k]))
+            if tick in events:
+                writer.change(event, tick, events[tick].replace(" ", "_"))
+    return out.getvalue()

@@ -76,3 +76,10 @@ def fresh(address: str) -> str:
     """The id of a new, empty build."""
     made: str = ask(address, "/api/builds", {"name": "Feeder"})["id"]
     return made
+
+
+@pytest.fixture
+def puppets(address: str) -> str:
+    """The id of a copy of the puppet stage, for this test alone."""
+    made: str = ask(address, "/api/builds/puppet-stage/duplicate", {})["id"]
+    return made

@@ -7,14 +7,22 @@ from playwright.sync_api import Page, expect
 
 def test_a_run_is_simulated_read_off_and_exported(page: Page, carousel: str) -> None:
     page.goto(f"/b/{carousel}/signals")
+    page.get_by_role("tab", name="In time").click()
     part = page.get_by_role("region", name="Simulation")
     part.get_by_label("Scenario").select_option(label="Reverse at once")
     part.get_by_role("button", name="Run").click()
     expect(part.locator(".run-figures")).to_contain_text("Peak current", timeout=20000)
     expect(part.locator(".plot svg").first).to_be_visible()
-    part.get_by_label("Read off at a time").focus()
+    cursor = part.get_by_label("A", exact=True)
+    cursor.focus()
     page.keyboard.press("End")
-    expect(part).to_contain_text("speed")
+    expect(part.get_by_role("row", name="A ", exact=False).first).to_contain_text("A")
+    expect(part.get_by_role("group", name="Cursors")).to_contain_text("B − A")
+    part.get_by_role("button", name="Single pulses at A").click()
+    expect(part).to_contain_text("Six PWM periods", timeout=20000)
+    with page.expect_download() as dump:
+        part.get_by_role("button", name="Export VCD").click()
+    assert dump.value.suggested_filename == "run.vcd"
     with page.expect_download() as got:
         part.get_by_role("button", name="Export CSV").click()
     assert got.value.suggested_filename == "run.csv"
@@ -22,7 +30,88 @@ def test_a_run_is_simulated_read_off_and_exported(page: Page, carousel: str) -> 
 
 def test_a_run_that_cannot_be_done_says_why(page: Page, carousel: str) -> None:
     page.goto(f"/b/{carousel}/signals")
+    page.get_by_role("tab", name="In time").click()
     part = page.get_by_role("region", name="Simulation")
     part.get_by_label("every pulse").check()
     part.get_by_role("button", name="Run").click()
     expect(part.get_by_role("alert")).to_contain_text("averaged model", timeout=30000)
+
+
+def test_a_slider_runs_it_anew_and_a_fault_is_shown(page: Page, carousel: str) -> None:
+    page.goto(f"/b/{carousel}/signals")
+    page.get_by_role("tab", name="In time").click()
+    part = page.get_by_role("region", name="Simulation")
+    part.get_by_label("Scenario").select_option(label="Start at full duty at once")
+    part.get_by_role("button", name="Run").click()
+    figures = part.locator(".run-figures")
+    expect(figures).to_contain_text("Speed at the end", timeout=20000)
+    before = figures.inner_text()
+    slider = part.get_by_label("Working duty")
+    slider.focus()
+    for _ in range(10):
+        page.keyboard.press("ArrowRight")
+    expect(figures).not_to_have_text(before, timeout=20000)
+    part.get_by_label("Fault").select_option(label="Flyback diode open")
+    part.get_by_role("button", name="Run").click()
+    expect(part.get_by_role("alert")).to_contain_text("no diode has to carry it")
+
+
+def test_the_panel_is_pressed_by_keyboard_and_the_motor_answers(page: Page, puppets: str) -> None:
+    page.goto(f"/b/{puppets}/signals?drive=d1")
+    page.get_by_role("tab", name="Pulses").focus()
+    for _ in range(2):
+        page.keyboard.press("ArrowRight")
+    expect(page.get_by_role("tab", name="Panel")).to_have_attribute("aria-selected", "true")
+    forward = page.get_by_role("button", name="Forward", exact=True)
+    forward.focus()
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name="Wait 1 s").click()
+    status = page.locator(".try-now")
+    expect(status).to_contain_text("drives forward", timeout=20000)
+    expect(status).not_to_contain_text("motor 0 rpm")
+    page.get_by_role("button", name="Stop", exact=True).click()
+    expect(status).to_contain_text("stopped", timeout=20000)
+    expect(page.locator(".machine-now text")).to_have_text("stopped")
+    expect(page.get_by_text("It never drives into a pressed limit.")).to_be_visible()
+
+
+def test_an_unsafe_choice_shows_the_presses_that_lead_there(page: Page, puppets: str) -> None:
+    page.goto(f"/b/{puppets}/signals?drive=d1")
+    page.get_by_label("Stop stays until cleared").select_option(label="No")
+    page.get_by_role("tab", name="Panel").click()
+    expect(page.get_by_text("It never drives with the stop latched: it can.")).to_be_visible(timeout=20000)
+    expect(page.locator(".verdict-broken ol li").first).to_be_visible()
+
+
+def test_a_program_is_made_saved_and_made_anew_round_my_own_part(page: Page, puppets: str) -> None:
+    page.goto(f"/b/{puppets}/signals?drive=d1")
+    page.get_by_role("tab", name="Program").click()
+    page.get_by_role("button", name="Make the program").click()
+    source = page.locator("pre.source")
+    expect(source).to_contain_text("CURTAIN_WINCH_FULL", timeout=20000)
+    with page.expect_download() as got:
+        page.get_by_role("button", name="Save program.c").click()
+    text = got.value.path().read_text("utf-8")
+    mark = "/* yours: includes and variables */\n"
+    assert mark in text
+    mine = text.replace(mark, mark + "static int lamps_lit;\n").replace("OFFSET 0", "OFFSET 7")
+    picker = page.get_by_label("Your own program file")
+    picker.set_input_files({"name": "mine.c", "mimeType": "text/plain", "buffer": mine.encode()})
+    expect(page.get_by_text("Taken over from your file: includes and variables.")).to_be_visible(timeout=20000)
+    expect(page.get_by_role("alert").first).to_contain_text("not taken over")
+    expect(source).to_contain_text("static int lamps_lit;")
+    picker.set_input_files({"name": "bad.c", "mimeType": "text/plain", "buffer": mark.encode()})
+    expect(page.get_by_role("alert").first).to_contain_text("has no end")
+
+
+def test_timers_and_window_are_told(page: Page, puppets: str) -> None:
+    page.goto(f"/b/{puppets}/signals?drive=d1")
+    page.get_by_role("tab", name="Timers").click()
+    expect(page.locator(".window figcaption")).to_contain_text("All is well from")
+    expect(page.get_by_role("row", name="D11 Timer 2")).to_contain_text("Curtain winch: PWM")
+    expect(page.get_by_role("row", name="D5 Timer 0")).to_contain_text("kept for the program")
+    page.get_by_role("tab", name="Pulses").click()
+    strip = page.get_by_role("slider", name="Changing direction")
+    strip.focus()
+    page.keyboard.press("End")
+    expect(page.locator(".strip-words").last).to_contain_text("COIL 2 1")

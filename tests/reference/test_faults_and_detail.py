@@ -310,7 +310,7 @@ def test_a_zoom_outside_the_run_is_refused() -> None:
 
 
 def test_the_dump_reads_back_as_what_the_csv_holds() -> None:
-    ran = run(lantern_carousel(), "brake", averaged=True).run
+    ran = run(lantern_carousel(), "start at once", averaged=True).run
     table = np.genfromtxt(io.StringIO(to_csv(ran)), delimiter=",", skip_header=1)
     names: dict[str, str] = {}
     found: dict[str, list[tuple[int, float]]] = {}

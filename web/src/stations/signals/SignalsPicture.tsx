@@ -17,7 +17,7 @@ export default function SignalsPicture({ picture }: PictureProps) {
     { key: "timers", label: "Timers", content: () => <Timers p={p} /> },
     { key: "panel", label: "Panel", content: () => <Panel panel={p.panel} /> },
     ...(p.scenarios.length > 0
-      ? [{ key: "time", label: "In time", content: () => <Simulation scenarios={p.scenarios} /> }]
+      ? [{ key: "time", label: "In time", content: () => <Simulation scenarios={p.scenarios} faults={p.faults} /> }]
       : []),
     { key: "program", label: "Program", content: () => <Program controller={p.controller} /> },
   ];

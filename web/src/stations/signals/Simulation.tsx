@@ -1,45 +1,77 @@
 import Button from "@mui/material/Button";
-import { useId, useState } from "react";
+import { useEffect, useId, useRef, useState } from "react";
 import { api, take, transfer, type PictureOf } from "../../api/client";
 import type { components } from "@/../generated/schema";
+import { Plot } from "@/shared/Plot";
 import { Problem, useAttempt } from "@/shared/attempt";
 import { saveFile } from "@/shared/files";
-import { Plot } from "@/shared/Plot";
 import { useShell } from "../../shell/context";
+import { Cursors } from "./Cursors";
 
-type Ask = components["schemas"]["AskRun"];
 type Run = components["schemas"]["RunView"];
+type Ask = components["schemas"]["AskRun"];
+type Zoom = components["schemas"]["ZoomView"];
+type Offered = Pick<PictureOf<"signals">, "scenarios" | "faults">;
 
 /** A run of the drive in time: motor, bridge, supply and load simulated, with what one would measure on it. */
-export function Simulation({ scenarios }: { scenarios: PictureOf<"signals">["scenarios"] }) {
+export function Simulation({ scenarios, faults }: Offered) {
   const { draft, drive } = useShell();
   const id = useId();
   const [scenario, setScenario] = useState<Ask["scenario"]>("start");
+  const [fault, setFault] = useState<Ask["fault"]>("none");
   const [averaged, setAveraged] = useState(true);
+  const [duty, setDuty] = useState<number | null>(null);
   const [run, setRun] = useState<Run | null>(null);
+  const [zoom, setZoom] = useState<Zoom | null>(null);
+  const [places, setPlaces] = useState<[number, number]>([80, 240]);
   const [busy, setBusy] = useState(false);
   const { problem, attempt } = useAttempt();
-  const body = (): Ask | null => (draft.draft ? { build: draft.draft, drive, scenario, averaged } : null);
-  const simulate = () =>
-    attempt(async () => {
-      const asked = body();
-      if (!asked) return;
+  const ask = (changed: Partial<Ask> = {}): Ask | null =>
+    draft.draft ? { build: draft.draft, drive, scenario, averaged, fault, duty_pct: duty, ...changed } : null;
+  // One run at a time, the newest wish next: a slow one is never shown late.
+  const next = useRef<Ask | null>(null);
+  const going = useRef(false);
+  const abort = useRef<AbortController | null>(null);
+  useEffect(() => () => abort.current?.abort(), []);
+  const simulate = (asked: Ask | null) => {
+    next.current = asked;
+    if (going.current) return;
+    void attempt(async () => {
+      going.current = true;
       setBusy(true);
-      setRun(null);
       try {
-        setRun(await take(api.POST("/api/stage/simulate", { body: asked })));
+        while (next.current) {
+          const body = next.current;
+          next.current = null;
+          abort.current = new AbortController();
+          const made = await take(api.POST("/api/simulation/run", { body, signal: abort.current.signal }));
+          setRun(made);
+          setZoom(null);
+        }
       } finally {
+        going.current = false;
         setBusy(false);
       }
     });
-  const give = () =>
+  };
+  const slide = (value: number) => {
+    setDuty(value);
+    simulate(ask({ duty_pct: value }));
+  };
+  const look = (time: number) =>
     attempt(async () => {
-      const response = await transfer("/api/stage/simulate/file", {
+      const asked = ask();
+      if (!asked) return;
+      setZoom(await take(api.POST("/api/simulation/zoom", { body: { ...asked, at_s: time } })));
+    });
+  const give = (kind: "csv" | "vcd") =>
+    attempt(async () => {
+      const response = await transfer("/api/simulation/file", {
         method: "POST",
         headers: { "content-type": "application/json" },
-        body: JSON.stringify(body()),
+        body: JSON.stringify({ ...ask(), kind }),
       });
-      saveFile("run.csv", await response.text(), "text/csv");
+      saveFile(`run.${kind}`, await response.text(), kind === "csv" ? "text/csv" : "text/plain");
     });
   return (
     <section className="simulation" aria-label="Simulation">
@@ -58,21 +90,72 @@ export function Simulation({ scenarios }: { scenarios: PictureOf<"signals">["sce
             </option>
           ))}
         </select>
+        <label htmlFor={`${id}-fault`}>Fault</label>
+        <select
+          id={`${id}-fault`}
+          className="field-choice"
+          value={fault}
+          onChange={(e) => setFault(e.target.value as Ask["fault"])}
+        >
+          {faults.map((s) => (
+            <option key={s.value} value={s.value}>
+              {s.label}
+            </option>
+          ))}
+        </select>
+      </p>
+      <p className="button-row">
         <label>
           <input type="checkbox" checked={!averaged} onChange={(e) => setAveraged(!e.target.checked)} /> every pulse
         </label>
-        <Button variant="outlined" size="small" disabled={busy} onClick={() => void simulate()}>
+        <Button variant="outlined" size="small" onClick={() => simulate(ask())}>
           {busy ? "Running …" : "Run"}
         </Button>
-        {run && (
-          <Button size="small" onClick={() => void give()}>
-            Export CSV
+        {busy && (
+          <Button size="small" onClick={() => abort.current?.abort()}>
+            Stop
           </Button>
+        )}
+        {run && (
+          <>
+            <Button size="small" onClick={() => void give("csv")}>
+              Export CSV
+            </Button>
+            <Button size="small" onClick={() => void give("vcd")}>
+              Export VCD
+            </Button>
+          </>
         )}
       </p>
       <Problem>{problem}</Problem>
       {run && (
         <>
+          <p className="button-row">
+            <label className="panel-knob">
+              Working duty{" "}
+              <input
+                type="range"
+                min={2}
+                max={100}
+                step={1}
+                value={Math.round(duty ?? run.duty_pct)}
+                onChange={(e) => slide(Number(e.target.value))}
+                aria-valuetext={`${Math.round(duty ?? run.duty_pct)} %`}
+              />{" "}
+              <output className="num">{Math.round(duty ?? run.duty_pct)} %</output>
+            </label>
+            {duty !== null && (
+              <Button
+                size="small"
+                onClick={() => {
+                  setDuty(null);
+                  simulate(ask({ duty_pct: null }));
+                }}
+              >
+                As designed
+              </Button>
+            )}
+          </p>
           <Plot
             x={run.time_s}
             xLabel="time, s"
@@ -97,10 +180,24 @@ export function Simulation({ scenarios }: { scenarios: PictureOf<"signals">["sce
                   ]),
               { id: "speed", label: "speed", data: run.speed_rpm, axis: "n", tone: 2, labelAt: 0.8 },
             ]}
+            marks={places.map((place, k) => ({
+              x: run.time_s[Math.min(place, run.time_s.length - 1)]!,
+              label: "AB"[k]!,
+              tone: "brass" as const,
+            }))}
             words={`Current and speed over time: ${run.measured.map((f) => `${f.name} ${f.text}`).join(", ")}.`}
-            readOff="Read off at a time"
-            units={{ high: "A", low: "A", speed: "rpm" }}
             height={260}
+          />
+          <Cursors
+            x={run.time_s}
+            unit="s"
+            rows={[
+              { name: "current", unit: "A", data: run.current_high_a },
+              { name: "speed", unit: "rpm", data: run.speed_rpm },
+              { name: "bus", unit: "V", data: run.bus_high_v },
+            ]}
+            places={places}
+            onMove={setPlaces}
           />
           <dl className="run-figures">
             {run.measured.map((f) => (
@@ -110,10 +207,36 @@ export function Simulation({ scenarios }: { scenarios: PictureOf<"signals">["sce
               </div>
             ))}
           </dl>
+          <p className="button-row">
+            <Button size="small" variant="outlined" onClick={() => void look(run.time_s[places[0]] ?? 0)}>
+              Single pulses at A
+            </Button>
+          </p>
+          {zoom && <Zoomed zoom={zoom} />}
           {run.events.length > 0 && <p className="field-help">{run.events.join("; ")}.</p>}
           <p className="field-help">{run.notes.join(" ")}</p>
         </>
       )}
     </section>
+  );
+}
+
+function Zoomed({ zoom }: { zoom: Zoom }) {
+  return (
+    <figure>
+      <figcaption>
+        Six PWM periods at {zoom.speed}: ripple {zoom.ripple}
+      </figcaption>
+      <Plot
+        x={zoom.time_us}
+        xLabel="time, µs"
+        axes={[{ id: "a", label: "motor, A", side: "left" }]}
+        lines={[{ id: "a", label: "current", data: zoom.current_a, axis: "a", tone: 1, labelAt: 0.3, labelDy: -10 }]}
+        words={`Motor current over six PWM periods, ripple ${zoom.ripple}.`}
+        readOff="Read off at a time"
+        units={{ a: "A" }}
+        height={200}
+      />
+    </figure>
   );
 }

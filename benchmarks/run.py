@@ -32,9 +32,14 @@ from zinc_whistle.core.driver.rules import stall_in_circuit  # noqa: E402
 from zinc_whistle.core.load import search  # noqa: E402
 from zinc_whistle.core.motor import spinup  # noqa: E402
 from zinc_whistle.core.operating import Context  # noqa: E402
+from zinc_whistle.core.panel.check import check  # noqa: E402
+from zinc_whistle.core.panel.lines import lines_of  # noqa: E402
+from zinc_whistle.core.panel.machine import Around, assemble  # noqa: E402
+from zinc_whistle.core.panel.spec import PanelSpec  # noqa: E402
 from zinc_whistle.core.power_stage import heatmap, stage  # noqa: E402
 from zinc_whistle.core.power_stage import search as design_search  # noqa: E402
 from zinc_whistle.core.power_stage.sweep import Space, sweep  # noqa: E402
+from zinc_whistle.core.signals.truth import truth_table  # noqa: E402
 from zinc_whistle.core.simulation.engine import Engine, Phase  # noqa: E402
 from zinc_whistle.core.simulation.plant import Mode, matrix  # noqa: E402
 from zinc_whistle.core.simulation.scenario import plant_of, simulate  # noqa: E402
@@ -209,24 +214,44 @@ def _start() -> None:
     simulate(drive.context, drive.circuit, "start", averaged=True)
 
 
-TYPE = """async () => {
-  const field = document.querySelector('[data-path="drives.d1.motor.no_load_a"] input');
-  const label = () => document.querySelector('.follows .figures').textContent;
+def panels() -> dict[str, float]:
+    """The exhaustive check of the largest panel there is: every choice that adds an input."""
+    spec = PanelSpec(
+        command="touch", speed_by="knob", limits="both", homing="back", moves="yes", stop_input="closed",
+        fault_input="low", watch="yes",
+    )  # fmt: skip
+    machine, lines = assemble(spec, Around()), lines_of(truth_table("coil and pwm", "slow"))
+    found = check(machine, spec, lines)
+    name = f"check of the largest panel, {found.states} states × {found.inputs} inputs, ms (aim 1000)"
+    return {name: best_ms(lambda: check(machine, spec, lines), 3)}
+
+
+MEASURE = """async ([find, label, values]) => {
+  const input = eval(find);
+  const text = () => document.querySelector(label).textContent;
   const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set;
   const times = [];
-  for (let i = 0; i < 60; i++) {
-    const before = label();
+  for (const value of values) {
+    const before = text();
     const start = performance.now();
-    set.call(field, (0.2 + 0.01 * (i % 20 + 1) + (i >= 20 ? 0.003 : 0)).toFixed(3) + ' A');
-    field.dispatchEvent(new Event('input', {bubbles: true}));
+    set.call(input, value);
+    input.dispatchEvent(new Event('input', {bubbles: true}));
     await new Promise(done => {
-      const look = () => label() !== before ? requestAnimationFrame(() => done()) : requestAnimationFrame(look);
+      const look = () => text() !== before ? requestAnimationFrame(() => done()) : requestAnimationFrame(look);
       requestAnimationFrame(look);
     });
     times.push(performance.now() - start);
   }
   return times;
 }"""
+TYPED = (
+    """document.querySelector('[data-path="drives.d1.motor.no_load_a"] input')""", ".follows .figures",
+    [f"{0.2 + 0.01 * (k % 20 + 1) + (0.003 if k >= 20 else 0):.3f} A" for k in range(60)],
+)  # fmt: skip
+SLID = (
+    """[...document.querySelectorAll('.simulation input[type=range]')].find(i => i.min === '2')""", ".run-figures",
+    [str(40 + k % 2 * 20 + k // 2) for k in range(50)],
+)  # fmt: skip
 
 
 def in_the_browser(folder: Path) -> dict[str, float]:
@@ -242,11 +267,20 @@ def in_the_browser(folder: Path) -> dict[str, float]:
         page.wait_for_load_state("networkidle")
         first_load = sum(sizes) / 1e3
         page.evaluate("() => { const h = document.querySelectorAll('.figure-value'); return h.length; }")
-        times = sorted(page.evaluate(TYPE))
+        times = sorted(page.evaluate(MEASURE, list(TYPED)))
+        page.goto(f"{address}/b/lantern-carousel/signals")
+        page.get_by_role("tab", name="In time").click()
+        page.get_by_label("Scenario").select_option(label="Start at full duty at once")
+        page.get_by_role("button", name="Run", exact=True).click()
+        page.wait_for_selector(".run-figures")
+        page.wait_for_load_state("networkidle")
+        slid = sorted(page.evaluate(MEASURE, list(SLID)))
     return {
         "first load over the wire, kB (aim 400)": first_load,
         "key to new figures and picture, median ms": statistics.median(times),
         "key to new figures and picture, 95th percentile ms (aim 100)": times[int(len(times) * 0.95) - 1],
+        "slider to new waveform, median ms": statistics.median(slid),
+        "slider to new waveform, 95th percentile ms (aim 100)": slid[int(len(slid) * 0.95) - 1],
     }
 
 
@@ -263,7 +297,7 @@ def main() -> None:
             | a_thousand_drivers()
             | discrete_stages()
         )
-        found |= simulation() | captures(Path(folder))
+        found |= panels() | simulation() | captures(Path(folder))
         found |= first_answer(Path(folder)) | in_the_browser(Path(folder))
     scripts = [p for p in (ROOT / "web" / "dist" / "assets").glob("*.js") if not p.name.startswith("elk")]
     found["all scripts but the wiring layout, gzip kB"] = sum(len(gzip.compress(p.read_bytes())) for p in scripts) / 1e3

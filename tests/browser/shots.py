@@ -11,6 +11,8 @@ import tempfile
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[2]))
+from playwright.sync_api import Page
+
 from tests.browser.service import ROOT, browser, service
 
 STATIONS = (
@@ -22,8 +24,22 @@ EXTRA = {
     "stirrer-load": "cider-stirrer/load",
     "stirrer-stage": "cider-stirrer/power_stage",
     "puppet-winch": "puppet-stage/load?drive=d1",
-    "puppet-servo": "puppet-stage/load?drive=d2",
+    "puppet-panel": "puppet-stage/signals?drive=d1",
+    "signals-run": "lantern-carousel/signals",
 }
+
+
+def prepare(page: Page, name: str) -> None:
+    """What has to be done before some views show their matter."""
+    if name == "puppet-panel":
+        page.get_by_role("tab", name="Panel").click()
+        page.get_by_role("button", name="Forward", exact=True).click()
+        page.get_by_role("button", name="Wait 1 s").click()
+        page.wait_for_selector(".machine-now text:text('forward')")
+    elif name == "signals-run":
+        page.get_by_role("tab", name="In time").click()
+        page.get_by_role("button", name="Run", exact=True).click()
+        page.wait_for_selector(".run-figures")
 
 
 def main() -> None:
@@ -56,6 +72,7 @@ def main() -> None:
                 page.add_style_tag(
                     content=".frame,.sheet,html,body,#root{height:auto!important;overflow:visible!important}"
                 )
+            prepare(page, name)
             page.evaluate("document.fonts.ready")
             page.screenshot(path=words.to / f"{name}.png", full_page=words.full)
             print(words.to / f"{name}.png")

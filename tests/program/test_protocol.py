@@ -273,12 +273,12 @@ def test_a_speed_closes_the_loop_and_a_duty_opens_it(target: Target) -> None:
 
 
 def test_the_document_tells_every_answer_and_its_example_is_right() -> None:
-    from zinc_whistle.core.program import c_runtime
+    from zinc_whistle.core.program import c_protocol
 
     text = (Path(__file__).parents[2] / "docs" / "protocol.md").read_text("utf-8")
     example = next(x.strip() for x in text.splitlines() if x.startswith("    duty"))
     assert unframed(example) == "duty 1 250"
-    said = set(re.findall(r'"((?:no|ok) [a-z ]+?)[" ]*(?:%.*)?"', c_runtime.PROTOCOL))
+    said = set(re.findall(r'"((?:no|ok) [a-z ]+?)[" ]*(?:%.*)?"', c_protocol.PROTOCOL))
     assert {"no check", "no range", "ok stop", "no way back"} <= said
     for answer in said:
         assert f"`{answer}" in text, answer

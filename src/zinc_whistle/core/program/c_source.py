@@ -3,46 +3,43 @@
 from __future__ import annotations
 
 import ast
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from string import Template
 
 from ..encoder.decoder import ILLEGAL
-from ..panel.lines import Lines, is_pulsed
+from ..panel.lines import is_pulsed
 from ..panel.machine import Rule, parsed
 from ..panel.runtime import KNOB_LOST, KNOB_TOP, KNOB_ZERO
-from ..signals.spec import Pin
+from . import c_protocol as line
 from . import c_runtime as c
 from .board import WINDOW
+from .c_names import (
+    PAGES,
+    PRESCALERS,
+    bit_of,
+    comment,
+    compare,
+    complementary,
+    pressed,
+    pulsed_line,
+    put,
+    up_name,
+)
+from .c_setup import setup
 from .keep import stamped
-from .plan import Contact, DriveProgram, NotYet, ProgramPlan, ServoProgram, Timing
+from .plan import DriveProgram, NotYet, ProgramPlan, ServoProgram
 from .protocol import LONGEST, POLYNOMIAL, VERSION
-
-PRESCALERS = {
-    "1": {1: "CS10", 8: "CS11", 64: "CS11 CS10", 256: "CS12", 1024: "CS12 CS10"},
-    "2": {
-        1: "CS20",
-        8: "CS21",
-        32: "CS21 CS20",
-        64: "CS22",
-        128: "CS22 CS20",
-        256: "CS22 CS21",
-        1024: "CS22 CS21 CS20",
-    },
-}
-"""Clock-select bits by timer and prescaler."""
-PAGES = {"B": "0", "C": "1", "D": "2"}
-"""Pin-change interrupt by port."""
 
 
 def c_source(plan: ProgramPlan) -> str:
     """The whole program. NotYet with sentences where the plan asks for what this target cannot do."""
     _refuse(plan)
     pieces = [
-        _fill(c.HEAD, build=_comment(plan.build), controller=_comment(plan.controller.name), clock=f"{plan.clock_hz:.0f}",
+        _fill(c.HEAD, build=comment(plan.build), controller=comment(plan.controller.name), clock=f"{plan.clock_hz:.0f}",
               pins="\n".join(_pin_lines(plan))),
         "\n".join(_numbers(plan)) + "\n\n",
         _fill(c.TYPES), "\n", c.CLOCK, "\n",
-        _fill(c.SERIAL, longest=str(LONGEST), polynomial=f"0x{POLYNOMIAL:02X}"), "\n",
+        _fill(line.SERIAL, longest=str(LONGEST), polynomial=f"0x{POLYNOMIAL:02X}"), "\n",
         _encoders(plan), _fill(c.COUNT_OF), "\n",
         c.SETTLED if any(d.contacts for d in plan.drives) else "", "\n",
         _fill(c.KNOB, knob_lost=str(KNOB_LOST), knob_zero=str(KNOB_ZERO), knob_top=str(KNOB_TOP)) if _has_knob(plan) else "",
@@ -50,19 +47,14 @@ def c_source(plan: ProgramPlan) -> str:
         *(_servo_code(s) for s in plan.servos),
         "\n".join(_tables(plan)) + "\n\n",
         _fill(c.RUNNING, window=str(WINDOW)), "\n", c.OWN,
-        _fill(c.PROTOCOL, version=str(VERSION), **_servo_parts(plan)), "\n",
-        _fill(c.MAIN, setup="\n".join(_setup(plan)), servo_silent=_servo_silent(plan)),
+        _fill(line.PROTOCOL, version=str(VERSION), **_servo_parts(plan)), "\n",
+        _fill(c.MAIN, setup="\n".join(setup(plan)), servo_silent=_servo_silent(plan)),
     ]  # fmt: skip
     return stamped("".join(pieces), ("/*", " */"))
 
 
 def _fill(text: str, **values: str) -> str:
     return Template(text).substitute(values)
-
-
-def _comment(text: str) -> str:
-    """Text that cannot end a comment, nor begin one."""
-    return text.replace("*", "∗").replace("\n", " ").replace("\\", "/")
 
 
 def _refuse(plan: ProgramPlan) -> None:
@@ -73,7 +65,7 @@ def _refuse(plan: ProgramPlan) -> None:
         unknown = [p.label for p in pins.values() if len(p.port) != 2 or p.port[0] not in PAGES]
         if unknown:
             missing.append(f"{thing.name}: the profile does not tell the port of {', '.join(unknown)}.")
-        pulsed = [p for s, p in pins.items() if s == "PULSE" or _pulsed_line(thing, s)]
+        pulsed = [p for s, p in pins.items() if s == "PULSE" or pulsed_line(thing, s)]
         if any(p.compare[:1] not in PRESCALERS for p in pulsed):
             missing.append(f"{thing.name}: its pulses must come from timer 1 or 2; timer 0 is the program's clock.")
         elif any(thing.timing.prescaler not in PRESCALERS[p.compare[0]] for p in pulsed):
@@ -82,7 +74,7 @@ def _refuse(plan: ProgramPlan) -> None:
             isinstance(thing, DriveProgram)
             and thing.lines.leg
             and not thing.timing.centre
-            and _complementary(thing.lines)
+            and complementary(thing.lines)
         ):
             missing.append(
                 f"{thing.name}: two gates need centre-aligned pulses, so that both edges have their dead time."
@@ -93,23 +85,13 @@ def _refuse(plan: ProgramPlan) -> None:
         raise NotYet(missing)
 
 
-def _pulsed_line(thing: DriveProgram | ServoProgram, signal: str) -> bool:
-    return isinstance(thing, DriveProgram) and any(
-        signal in levels and is_pulsed(levels[signal]) for levels in thing.lines.levels.values()
-    )
-
-
-def _complementary(lines: Lines) -> bool:
-    return any(v == "not PWM" for levels in lines.levels.values() for v in levels.values())
-
-
 def _pin_lines(plan: ProgramPlan) -> Iterator[str]:
     yield " * Pins:"
     for drive in plan.drives:
         for signal, pin in drive.pins.items():
-            yield f" *   {pin.label:<4} P{pin.port:<3} {_comment(drive.name)}: {signal}"
+            yield f" *   {pin.label:<4} P{pin.port:<3} {comment(drive.name)}: {signal}"
     for servo in plan.servos:
-        yield f" *   {servo.pin.label:<4} P{servo.pin.port:<3} {_comment(servo.name)}: PULSE"
+        yield f" *   {servo.pin.label:<4} P{servo.pin.port:<3} {comment(servo.name)}: PULSE"
     yield " *   D0, D1   serial port"
 
 
@@ -119,7 +101,7 @@ def _numbers(plan: ProgramPlan) -> Iterator[str]:
     yield f"#define LINK_MS {plan.link_ms} /* silence of the serial port that stops */"
     for d in plan.drives:
         s, why = d.settings, d.reasons
-        yield f"\n/* {_comment(d.name)} */"
+        yield f"\n/* {comment(d.name)} */"
         rows: list[tuple[str, int, str]] = [
             ("FULL", s.full, why["full"]),
             ("WANTED", s.wanted, why["wanted"]),
@@ -132,51 +114,30 @@ def _numbers(plan: ProgramPlan) -> Iterator[str]:
             rows.append(("DEBOUNCE_MS", s.debounce_ms, why["debounce_ms"]))
         if d.lines.coils:
             rows.append(("COIL_MS", s.coil_ms, why["coil_ms"]))
-        if _complementary(d.lines):
+        if complementary(d.lines):
             rows.append(("DEAD", d.dead_steps, why["dead"] or "no dead time is given"))
-        yield from (f"#define {_up(d)}_{n} {v} /* {_comment(w)} */" for n, v, w in rows)
+        yield from (f"#define {up_name(d)}_{n} {v} /* {comment(w)} */" for n, v, w in rows)
     for servo in plan.servos:
         tick = servo.timing.prescaler / plan.clock_hz * 1e6
-        yield f"\n/* {_comment(servo.name)}: pulses in counts of {tick:g} µs */"
+        yield f"\n/* {comment(servo.name)}: pulses in counts of {tick:g} µs */"
         yield f"#define {servo.slug.upper()}_LOW {round(servo.low_us / tick)} /* {servo.low_us:g} µs */"
         yield f"#define {servo.slug.upper()}_HIGH {round(servo.high_us / tick)} /* {servo.high_us:g} µs */"
-
-
-def _up(drive: DriveProgram) -> str:
-    return drive.slug.upper()
-
-
-def _reg(kind: str, pin: Pin) -> str:
-    return f"{kind}{pin.port[0]}"
-
-
-def _bit(pin: Pin) -> str:
-    return f"_BV({pin.port[1]})"
-
-
-def _set(pin: Pin, level: str) -> str:
-    return f"{_reg('PORT', pin)} |= {_bit(pin)};" if level == "1" else f"{_reg('PORT', pin)} &= ~{_bit(pin)};"
 
 
 def _has_knob(plan: ProgramPlan) -> bool:
     return any("KNOB" in d.pins for d in plan.drives)
 
 
-def _pressed(contact: Contact) -> str:
-    read = f"{_reg('PIN', contact.pin)} & {_bit(contact.pin)}"
-    return f"!({read})" if contact.low else f"({read}) != 0"
-
-
 def _drive(d: DriveProgram) -> Iterator[str]:
-    p, up = d.slug, _up(d)
-    yield f"/* ---- {_comment(d.name)} ---- */\n"
+    p, up = d.slug, up_name(d)
+    yield f"/* ---- {comment(d.name)} ---- */\n"
     yield f"enum {p}_mode {{ " + ", ".join(f"{up}_{m.name.upper()}" for m in d.machine.modes) + " };"
     yield f"static const char *const {p}_names[] = {{" + ", ".join(f'"{m.name}"' for m in d.machine.modes) + "};"
     yield f"static const uint8_t {p}_actions[] = {{" + ", ".join(m.action.upper() for m in d.machine.modes) + "};"
     yield f"static const uint8_t {p}_targets[] = {{" + ", ".join(m.target.upper() for m in d.machine.modes) + "};\n"
     yield from _next(d)
     yield from _read(d)
-    yield from _two_gates(d) if _complementary(d.lines) else _write(d)
+    yield from _two_gates(d) if complementary(d.lines) else _write(d)
 
 
 def _next(d: DriveProgram) -> Iterator[str]:
@@ -184,7 +145,7 @@ def _next(d: DriveProgram) -> Iterator[str]:
     yield "{"
     yield "    switch (d->mode) {"
     for mode in d.machine.modes:
-        yield f"    case {_up(d)}_{mode.name.upper()}: /* {mode.says} */"
+        yield f"    case {up_name(d)}_{mode.name.upper()}: /* {mode.says} */"
         for rule in (r for r in d.machine.rules if mode.name in r.modes):
             yield from _rule(d, rule)
             if rule.when == "True":
@@ -197,7 +158,7 @@ def _next(d: DriveProgram) -> Iterator[str]:
 
 
 def _rule(d: DriveProgram, rule: Rule) -> Iterator[str]:
-    go = f"return {_up(d)}_{rule.to.upper()}; /* {rule.says} */"
+    go = f"return {up_name(d)}_{rule.to.upper()}; /* {rule.says} */"
     if rule.when == "True":
         yield f"        {go}"
     elif rule.homed is None:
@@ -233,7 +194,7 @@ def _read(d: DriveProgram) -> Iterator[str]:
     yield "{"
     for x in d.contacts:
         sign = "|=" if x.input in ("stop", "clear") else "="
-        yield f"    in->{x.input} {sign} settled(&{d.slug}_{x.input}, {_pressed(x)}, {_up(d)}_DEBOUNCE_MS);"
+        yield f"    in->{x.input} {sign} settled(&{d.slug}_{x.input}, {pressed(x)}, {up_name(d)}_DEBOUNCE_MS);"
     if knob is not None:
         yield f"    knob(d, converted({knob.port[1]}), in);"
     else:
@@ -243,16 +204,10 @@ def _read(d: DriveProgram) -> Iterator[str]:
     yield "}\n"
 
 
-def _compare(pin: Pin) -> tuple[str, str, str]:
-    """Compare register, control register and the bit that connects the output."""
-    timer, side = pin.compare[0], pin.compare[1]
-    return f"OCR{timer}{side}", f"TCCR{timer}A", f"COM{timer}{side}1"
-
-
 def _level(d: DriveProgram, action: str) -> str:
     """The value for the compare register."""
     if d.lines.opposed:
-        return f"({_up(d)}_FULL {'+' if action == 'forward' else '-'} level) / 2"
+        return f"({up_name(d)}_FULL {'+' if action == 'forward' else '-'} level) / 2"
     return "level"
 
 
@@ -268,34 +223,34 @@ def _write(d: DriveProgram) -> Iterator[str]:
     yield f"    bool pulses = {'true' if lines.opposed else 'level > 0'} && (action == FORWARD || action == BACK);"
     yield "    if (action != last || !pulses) { /* what is given up goes low, pulses first */"
     for name in pulsed:
-        register, control, bit = _compare(d.pins[name])
+        register, control, bit = compare(d.pins[name])
         yield f"        {control} &= ~_BV({bit});"
         yield f"        {register} = 0;"
-        yield f"        {_set(d.pins[name], '0')}"
+        yield f"        {put(d.pins[name], '0')}"
     yield "    }"
     yield "    if (action != last) {"
-    yield from (f"        {_set(d.pins[n], '0')}" for n in static if n not in pulsed)
+    yield from (f"        {put(d.pins[n], '0')}" for n in static if n not in pulsed)
     yield "        last = action;"
     yield "    }"
     if lines.coils:
         for k, name in enumerate(lines.coils):
             yield f"    if (d->coils & {1 << k})"
-            yield f"        {_set(d.pins[name], '1')}"
+            yield f"        {put(d.pins[name], '1')}"
             yield "    else"
-            yield f"        {_set(d.pins[name], '0')}"
+            yield f"        {put(d.pins[name], '0')}"
     else:
         yield "    (void)d;"
     yield "    switch (action) {"
     for action in ("off", "brake", "forward", "back"):
         levels = lines.levels[action]
         yield f"    case {action.upper()}:"
-        yield from (f"        {_set(d.pins[n], '1')}" for n in static if levels[n] == "1")
+        yield from (f"        {put(d.pins[n], '1')}" for n in static if levels[n] == "1")
         for name in (n for n in static if is_pulsed(levels[n])):
-            register, control, bit = _compare(d.pins[name])
+            register, control, bit = compare(d.pins[name])
             if not lines.opposed:
-                yield f"        if (pulses && level >= {_up(d)}_FULL) {{ /* full is full: no edge is left */"
+                yield f"        if (pulses && level >= {up_name(d)}_FULL) {{ /* full is full: no edge is left */"
                 yield f"            {control} &= ~_BV({bit});"
-                yield f"            {_set(d.pins[name], '1')}"
+                yield f"            {put(d.pins[name], '1')}"
                 yield "        } else if (pulses) {"
             else:
                 yield "        if (pulses) {"
@@ -310,16 +265,16 @@ def _write(d: DriveProgram) -> Iterator[str]:
 def _two_gates(d: DriveProgram) -> Iterator[str]:
     """Upper gate and its complement: the dead time stands between the two compare values, on both edges."""
     upper, lower = d.pins["HIGH"], d.pins["LOW"]
-    high, low = _compare(upper)[0], _compare(lower)[0]
+    high, low = compare(upper)[0], compare(lower)[0]
     yield f"""/*
  * The upper gate is high while the count is below {high}, the lower one while it is above {low}: between them lie
- * {_up(d)}_DEAD counts on both edges. Both are taken over at the top of the count. The gap is never made smaller first:
+ * {up_name(d)}_DEAD counts on both edges. Both are taken over at the top of the count. The gap is never made smaller first:
  * rising, the lower gate gives way first; falling, the upper one.
  */
 static void {d.slug}_gates(uint16_t above, uint16_t below)
 {{
-    if (below > {_up(d)}_FULL)
-        below = {_up(d)}_FULL; /* never high */
+    if (below > {up_name(d)}_FULL)
+        below = {up_name(d)}_FULL; /* never high */
     uint8_t was = SREG;
     cli();
     if (above > {high}) {{
@@ -336,11 +291,11 @@ static void {d.slug}_write(const struct drive *d, uint8_t action, uint16_t level
 {{
     (void)d;
     if (action == FORWARD && level)
-        {d.slug}_gates(level, level + {_up(d)}_DEAD);
+        {d.slug}_gates(level, level + {up_name(d)}_DEAD);
     else if (action == BRAKE)
         {d.slug}_gates(0, 0); /* lower gate on */
     else
-        {d.slug}_gates(0, {_up(d)}_FULL); /* both off */
+        {d.slug}_gates(0, {up_name(d)}_FULL); /* both off */
 }}
 """
 
@@ -356,10 +311,10 @@ def _encoders(plan: ProgramPlan) -> str:
         made.append(
             f"static struct encoder {d.slug}_encoder;\nstatic const int8_t {d.slug}_turns[16] = {{{values}}};\n"
         )
-        reads = " | ".join(f"((PIN{p.port[0]} & {_bit(p)}) ? {weight} : 0)" for p, weight in ((e.a, 2), (e.b, 1)))
-        made.append(f"#define {_up(d)}_AB ({reads})\n\n")
+        reads = " | ".join(f"((PIN{p.port[0]} & {bit_of(p)}) ? {weight} : 0)" for p, weight in ((e.a, 2), (e.b, 1)))
+        made.append(f"#define {up_name(d)}_AB ({reads})\n\n")
         for port in {e.a.port[0], e.b.port[0]}:
-            ports.setdefault(port, []).append(f"    turn(&{d.slug}_encoder, {_up(d)}_AB, {d.slug}_turns);")
+            ports.setdefault(port, []).append(f"    turn(&{d.slug}_encoder, {up_name(d)}_AB, {d.slug}_turns);")
     for port, calls in sorted(ports.items()):
         made.append(f"ISR(PCINT{PAGES[port]}_vect)\n{{\n" + "\n".join(calls) + "\n}\n\n")
     return "".join(made)
@@ -367,7 +322,7 @@ def _encoders(plan: ProgramPlan) -> str:
 
 def _tables(plan: ProgramPlan) -> Iterator[str]:
     for d in plan.drives:
-        up, loop = _up(d), d.settings.loop
+        up, loop = up_name(d), d.settings.loop
         coils = [
             sum(1 << k for k, n in enumerate(d.lines.coils) if d.lines.levels[a][n] == "1")
             for a in ("off", "brake", "forward", "back")
@@ -388,88 +343,21 @@ def _tables(plan: ProgramPlan) -> Iterator[str]:
         yield f"    .number = {d.number},"
         yield "    " + " ".join(f".{n} = {str(v).lower()}," for n, v in flags.items())
         if loop is not None:
-            yield f"    /* {_comment(d.reasons.get('loop', ''))} */"
+            yield f"    /* {comment(d.reasons.get('loop', ''))} */"
         yield "    .n = {" + ", ".join(f".{n} = {v}" for n, v in numbers.items()) + "},"
         yield f"    .names = {d.slug}_names, .actions = {d.slug}_actions, .targets = {d.slug}_targets,"
         yield f"    .coils = {{{', '.join(map(str, coils))}}},"
         yield f"    .next = {d.slug}_next, .read = {d.slug}_read, .write = {d.slug}_write,"
         yield f"    .encoder = {f'&{d.slug}_encoder' if d.counting else '0'},"
         yield "};"
-    kinds = ", ".join(f"{{.k = &{d.slug}_kind, .wanted = {_up(d)}_WANTED}}" for d in plan.drives)
+    kinds = ", ".join(f"{{.k = &{d.slug}_kind, .wanted = {up_name(d)}_WANTED}}" for d in plan.drives)
     yield f"\nstatic struct drive drives[DRIVES{'' if plan.drives else ' + 1'}] = {{{kinds or '{0}'}}};"
 
 
-def _setup(plan: ProgramPlan) -> Iterator[str]:
-    for d in plan.drives:
-        for name in d.lines.names:
-            if _complementary(d.lines):
-                continue
-            pin = d.pins[name]
-            yield f"    {_reg('DDR', pin)} |= {_bit(pin)}; /* {_comment(d.name)}: {name}, low */"
-        for x in d.contacts:
-            if x.pull_up:
-                yield f"    {_set(x.pin, '1')} /* {_comment(d.name)}: {x.input}, pull-up */"
-        if d.counting is not None:
-            for pin in (d.counting.a, d.counting.b):
-                yield f"    {_set(pin, '1')} /* {_comment(d.name)}: encoder, pull-up */"
-    yield "    _delay_us(50); /* pull-ups need a moment */"
-    for d in plan.drives:
-        yield from (f"    {d.slug}_{x.input}.steady = {_pressed(x)};" for x in d.contacts)
-        if d.counting is not None:
-            yield f"    {d.slug}_encoder.last = {_up(d)}_AB;"
-            for pin in (d.counting.a, d.counting.b):
-                page = PAGES[pin.port[0]]
-                yield f"    PCMSK{page} |= {_bit(pin)};"
-                yield f"    PCICR |= _BV(PCIE{page});"
-    for timing, pin in _timings(plan):
-        yield from _timer(timing, pin)
-    for d in plan.drives:
-        if _complementary(d.lines):
-            yield from _start_gates(d)
-    yield from (f"    {_reg('DDR', s.pin)} |= {_bit(s.pin)}; /* {_comment(s.name)}, low */" for s in plan.servos)
-
-
-def _timings(plan: ProgramPlan) -> Sequence[tuple[Timing, Pin]]:
-    found: dict[str, tuple[Timing, Pin]] = {}
-    for d in plan.drives:
-        for name, pin in d.pins.items():
-            if _pulsed_line(d, name):
-                found.setdefault(pin.compare[0], (d.timing, pin))
-    for s in plan.servos:
-        found.setdefault(s.pin.compare[0], (s.timing, s.pin))
-    return list(found.values())
-
-
-def _timer(t: Timing, pin: Pin) -> Iterator[str]:
-    n = pin.compare[0]
-    clock = " | ".join(f"_BV({bit})" for bit in PRESCALERS[n][t.prescaler].split())
-    yield f"    /* timer {n}: {t.frequency_hz:.6g} Hz, {'up and down' if t.centre else 'up'} to {t.top} */"
-    if n == "1":
-        yield f"    ICR1 = {t.top};"
-        yield "    TCCR1A = _BV(WGM11);"
-        yield f"    TCCR1B = _BV(WGM13) | {'' if t.centre else '_BV(WGM12) | '}{clock};"
-    else:
-        yield f"    TCCR2A = {'_BV(WGM20)' if t.centre else '_BV(WGM21) | _BV(WGM20)'};"
-        yield f"    TCCR2B = {clock};"
-
-
-def _start_gates(d: DriveProgram) -> Iterator[str]:
-    upper, lower = d.pins["HIGH"], d.pins["LOW"]
-    high, control, connects = _compare(upper)
-    low, _, connects_low = _compare(lower)
-    yield f"    {high} = 0; /* {_comment(d.name)}: both gates off, before the pins drive */"
-    yield f"    {low} = {_up(d)}_FULL;"
-    yield f"    {control} |= _BV({connects}) | _BV({connects_low}) | _BV({connects_low[:-1]}0);"
-    period_us = 2e6 / d.timing.frequency_hz
-    yield f"    _delay_us({period_us:.0f}); /* two periods: the values are taken over */"
-    yield f"    {_reg('DDR', upper)} |= {_bit(upper)};"
-    yield f"    {_reg('DDR', lower)} |= {_bit(lower)};"
-
-
 def _servo_code(s: ServoProgram) -> str:
-    register, control, bit = _compare(s.pin)
+    register, control, bit = compare(s.pin)
     up = s.slug.upper()
-    return f"""/* ---- {_comment(s.name)} ---- */
+    return f"""/* ---- {comment(s.name)} ---- */
 
 static int16_t {s.slug}_place = -1; /* of 1000; below 0: no pulses */
 
@@ -478,7 +366,7 @@ static void {s.slug}_go(int16_t place)
     {s.slug}_place = place;
     if (place < 0) {{
         {control} &= ~_BV({bit});
-        {_set(s.pin, "0")}
+        {put(s.pin, "0")}
         return;
     }}
     {register} = {up}_LOW + (uint16_t)((uint32_t)place * ({up}_HIGH - {up}_LOW) / 1000);

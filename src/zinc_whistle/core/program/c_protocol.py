@@ -1,0 +1,252 @@
+"""The serial port and the line protocol of the C program. Written as C; only ``$names`` are filled in."""
+
+from __future__ import annotations
+
+SERIAL = """\
+/* ---- serial port, 38400 baud (0.2 % off at 16 MHz): text ~ CRC-8 in two digits ---- */
+
+#define LONGEST $longest
+
+static volatile char came[64];
+static volatile uint8_t came_in, came_out;
+static char goes[256];
+static uint8_t goes_in, goes_out;
+static char line[LONGEST + 2];
+static uint8_t line_length;
+
+ISR(USART_RX_vect)
+{
+    char c = UDR0;
+    uint8_t next = (came_in + 1) % sizeof came;
+    if (next != came_out) {
+        came[came_in] = c;
+        came_in = next;
+    }
+}
+
+static void serial_start(void)
+{
+    UBRR0 = F_CPU / 16 / 38400UL - 1;
+    UCSR0C = _BV(UCSZ01) | _BV(UCSZ00);
+    UCSR0B = _BV(RXEN0) | _BV(TXEN0) | _BV(RXCIE0);
+}
+
+static void put(char c)
+{
+    if ((uint8_t)(goes_in + 1) == goes_out)
+        return; /* full: the check will tell that a line is broken */
+    goes[goes_in++] = c;
+}
+
+static void send_on(void)
+{
+    if (goes_in != goes_out && UCSR0A & _BV(UDRE0))
+        UDR0 = goes[goes_out++];
+}
+
+static uint8_t crc8(const char *text, uint8_t length)
+{
+    uint8_t value = 0;
+    while (length--) {
+        value ^= (uint8_t)*text++;
+        for (uint8_t bit = 0; bit < 8; bit++)
+            value = value & 0x80 ? value << 1 ^ $polynomial : value << 1;
+    }
+    return value;
+}
+
+static void say(const char *text)
+{
+    char check[5];
+    snprintf(check, sizeof check, "~%02X", crc8(text, (uint8_t)strlen(text)));
+    for (const char *c = text; *c; c++)
+        put(*c);
+    for (const char *c = check; *c; c++)
+        put(*c);
+    put('\\n');
+}
+"""
+
+PROTOCOL = """\
+/* ---- the protocol: see docs/protocol.md ---- */
+
+static uint16_t silent_ms = LINK_MS, report_ms;
+static bool clear_asked;
+
+static struct drive *drive_of(int32_t number)
+{
+    for (struct drive *d = drives; d < drives + DRIVES; d++)
+        if (d->k->number == number)
+            return d;
+    return 0;
+}
+
+static const char *state(char *text, size_t size, const char *first, const struct drive *d)
+{
+    uint8_t action = d->k->actions[d->mode];
+    int16_t share = (int16_t)((int32_t)d->level * 1000 / d->k->n.full);
+    uint16_t bad = d->k->encoder ? d->k->encoder->bad : 0;
+    snprintf(text, size, "%s %u %s %d %d %ld %u", first, d->k->number, d->k->names[d->mode],
+             action == BACK ? -share : share, d->rpm, (long)count_of(d), bad);
+    return text;
+}
+
+static const char *counts(char *text, size_t size, const struct drive *d)
+{
+    if (!d->k->encoder)
+        return "no encoder";
+    snprintf(text, size, "ok counts %u %ld %u", d->k->number, (long)count_of(d), d->k->encoder->bad);
+    return text;
+}
+
+static bool whole(const char *word, int32_t *number)
+{
+    const char *digits = *word == '+' || *word == '-' ? word + 1 : word;
+    size_t length = strlen(digits);
+    if (!length || length > 9 || strspn(digits, "0123456789") != length)
+        return false;
+    *number = strtol(word, 0, 10);
+    return true;
+}
+
+static const char *command(struct drive *d, bool speed, int32_t x)
+{
+    const struct numbers *n = &d->k->n;
+    if (!d->k->by_port)
+        return "no panel";
+    if (speed && !n->loop_ms)
+        return "no encoder";
+    if (x < -30000 || x > 30000 || (!speed && (x < -1000 || x > 1000)))
+        return "no range";
+    if (x < 0 && !d->k->two_way)
+        return "no way back";
+    int32_t size = x < 0 ? -x : x, level = size * n->full / 1000;
+    if (speed && x)
+        level = (int32_t)((uint32_t)(size + n->rpm_drop) * SPEED_FINE / n->rpm_per_level);
+    d->way = (x > 0) - (x < 0);
+    if (d->way) {
+        d->wanted = level > n->full ? n->full : (uint16_t)level;
+        d->open_loop = !speed;
+    }
+    d->has_goal = false;
+    return speed ? "ok speed" : "ok duty";
+}
+
+static const char *position(struct drive *d, bool home, int32_t x)
+{
+    if (!d->k->homes || (!home && !d->k->moves))
+        return "no homing";
+    if (home && !d->k->by_port)
+        return "no panel";
+    if (!home && !d->homed)
+        return "no home yet";
+    d->home = home;
+    d->has_goal = !home;
+    d->goal = x;
+    d->way = 0;
+    return home ? "ok home" : "ok go";
+}
+
+static void all(bool stop)
+{
+    for (struct drive *d = drives; d < drives + DRIVES; d++) {
+        d->way = 0;
+        d->has_goal = d->home = false;
+        d->stop = stop;
+    }
+}
+$servo_answer
+static void answer(char *text)
+{
+    char reply[LONGEST];
+    const char *said = 0;
+    char *words[4] = {text, 0, 0, 0};
+    int32_t x[4] = {0, 0, 0, 0};
+    uint8_t count = 1;
+    for (char *c = text; *c; c++)
+        if (*c == ' ') {
+            *c = 0;
+            if (count > 3)
+                count = 5; /* too many words for any command */
+            else
+                words[count++] = c + 1;
+        }
+    uint8_t given = count - 1, asked = 0;
+    if (!strcmp(text, "status") || !strcmp(text, "home") || !strcmp(text, "counts") || !strcmp(text, "report"))
+        asked = 1;
+    else if (!strcmp(text, "duty") || !strcmp(text, "speed") || !strcmp(text, "go"))
+        asked = 2;
+    bool good = given == asked;
+    for (uint8_t i = 1; asked && good && i <= asked; i++)
+        if (!whole(words[i], &x[i]))
+            said = "no number";
+
+    if (said) {
+    } else if (good && !strcmp(text, "hello")) {
+        snprintf(reply, sizeof reply, "ok hello $version %u", COUNT);
+        said = reply;
+    } else if (good && !strcmp(text, "stop")) {
+        all(true);$servo_stop
+        said = "ok stop";
+    } else if (good && !strcmp(text, "clear")) {
+        all(false);
+        clear_asked = true;
+        said = "ok clear";
+    } else if (!good || !asked) {
+        said = own_command(text, reply, sizeof reply) ? reply : "no such command";
+    } else if (!strcmp(text, "report")) {
+        said = x[1] && (x[1] < 10 || x[1] > 60000) ? "no range" : "ok report";
+        if (*said == 'o')
+            report_ms = (uint16_t)x[1];
+    } else {
+        struct drive *d = drive_of(x[1]);$servo_branch
+        if (!d)
+            said = "no such drive";
+        else if (!strcmp(text, "status"))
+            said = state(reply, sizeof reply, "ok status", d);
+        else if (!strcmp(text, "counts"))
+            said = counts(reply, sizeof reply, d);
+        else if (!strcmp(text, "home") || !strcmp(text, "go"))
+            said = position(d, *text == 'h', x[2]);
+        else
+            said = command(d, *text == 's', x[2]);
+    }
+    say(said);
+}
+
+static void take(char c)
+{
+    if (c == '\\r')
+        return;
+    if (c != '\\n') {
+        if (line_length <= LONGEST)
+            line[line_length++] = c;
+        return;
+    }
+    uint8_t length = line_length;
+    line_length = 0;
+    if (!length)
+        return;
+    char check[4];
+    line[length] = 0;
+    if (length >= 3 && length <= LONGEST) {
+        snprintf(check, sizeof check, "~%02X", crc8(line, length - 3));
+        if (!strcmp(line + length - 3, check)) {
+            line[length - 3] = 0;
+            silent_ms = 0;
+            answer(line);
+            return;
+        }
+    }
+    say("no check");
+}
+
+static void listen(void)
+{
+    while (came_out != came_in) {
+        char c = came[came_out];
+        came_out = (came_out + 1) % sizeof came;
+        take(c);
+    }
+}
+"""

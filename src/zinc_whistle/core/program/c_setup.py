@@ -1,0 +1,88 @@
+"""What the C program does before it runs: pins, pull-ups, encoders' interrupts, timers."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from ..signals.spec import Pin
+from .c_names import (
+    PAGES,
+    PRESCALERS,
+    bit_of,
+    comment,
+    compare,
+    complementary,
+    pressed,
+    pulsed_line,
+    put,
+    register,
+    up_name,
+)
+from .plan import DriveProgram, ProgramPlan, Timing
+
+
+def setup(plan: ProgramPlan) -> Iterator[str]:
+    for d in plan.drives:
+        for name in d.lines.names:
+            if complementary(d.lines):
+                continue
+            pin = d.pins[name]
+            yield f"    {register('DDR', pin)} |= {bit_of(pin)}; /* {comment(d.name)}: {name}, low */"
+        for x in d.contacts:
+            if x.pull_up:
+                yield f"    {put(x.pin, '1')} /* {comment(d.name)}: {x.input}, pull-up */"
+        if d.counting is not None:
+            for pin in (d.counting.a, d.counting.b):
+                yield f"    {put(pin, '1')} /* {comment(d.name)}: encoder, pull-up */"
+    yield "    _delay_us(50); /* pull-ups need a moment */"
+    for d in plan.drives:
+        yield from (f"    {d.slug}_{x.input}.steady = {pressed(x)};" for x in d.contacts)
+        if d.counting is not None:
+            yield f"    {d.slug}_encoder.last = {up_name(d)}_AB;"
+            for pin in (d.counting.a, d.counting.b):
+                page = PAGES[pin.port[0]]
+                yield f"    PCMSK{page} |= {bit_of(pin)};"
+                yield f"    PCICR |= _BV(PCIE{page});"
+    for timing, pin in _timings(plan):
+        yield from _timer(timing, pin)
+    for d in plan.drives:
+        if complementary(d.lines):
+            yield from _start_gates(d)
+    yield from (f"    {register('DDR', s.pin)} |= {bit_of(s.pin)}; /* {comment(s.name)}, low */" for s in plan.servos)
+
+
+def _timings(plan: ProgramPlan) -> Sequence[tuple[Timing, Pin]]:
+    found: dict[str, tuple[Timing, Pin]] = {}
+    for d in plan.drives:
+        for name, pin in d.pins.items():
+            if pulsed_line(d, name):
+                found.setdefault(pin.compare[0], (d.timing, pin))
+    for s in plan.servos:
+        found.setdefault(s.pin.compare[0], (s.timing, s.pin))
+    return list(found.values())
+
+
+def _timer(t: Timing, pin: Pin) -> Iterator[str]:
+    n = pin.compare[0]
+    clock = " | ".join(f"_BV({bit})" for bit in PRESCALERS[n][t.prescaler].split())
+    yield f"    /* timer {n}: {t.frequency_hz:.6g} Hz, {'up and down' if t.centre else 'up'} to {t.top} */"
+    if n == "1":
+        yield f"    ICR1 = {t.top};"
+        yield "    TCCR1A = _BV(WGM11);"
+        yield f"    TCCR1B = _BV(WGM13) | {'' if t.centre else '_BV(WGM12) | '}{clock};"
+    else:
+        yield f"    TCCR2A = {'_BV(WGM20)' if t.centre else '_BV(WGM21) | _BV(WGM20)'};"
+        yield f"    TCCR2B = {clock};"
+
+
+def _start_gates(d: DriveProgram) -> Iterator[str]:
+    upper, lower = d.pins["HIGH"], d.pins["LOW"]
+    high, control, connects = compare(upper)
+    low, _, connects_low = compare(lower)
+    yield f"    {high} = 0; /* {comment(d.name)}: both gates off, before the pins drive */"
+    yield f"    {low} = {up_name(d)}_FULL;"
+    yield f"    {control} |= _BV({connects}) | _BV({connects_low}) | _BV({connects_low[:-1]}0);"
+    period_us = 2e6 / d.timing.frequency_hz
+    yield f"    _delay_us({period_us:.0f}); /* two periods: the values are taken over */"
+    yield f"    {register('DDR', upper)} |= {bit_of(upper)};"
+    yield f"    {register('DDR', lower)} |= {bit_of(lower)};"

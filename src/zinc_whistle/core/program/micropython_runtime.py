@@ -1,0 +1,408 @@
+"""The parts of the MicroPython program that are the same for every build: contacts, encoder, drive, protocol.
+
+Written as MicroPython, so that it reads as such; only ``$names`` are filled in.
+"""
+
+from __future__ import annotations
+
+HEAD = """\
+# $build: $controller
+#
+# Written by Zinc Whistle from the design's own numbers; each one tells where it comes from. Make it anew after a change
+# of the design: what stands between "yours" and "end of yours" is kept.
+#
+# A stop in this program does not cut power. What can hurt somebody needs a switch that does, and a fuse at the battery.
+# Local codes come first; ask a qualified person where they apply.
+#
+# Pins:
+$pins
+import time
+
+from machine import ADC, PWM, UART, WDT, Pin
+
+# yours: imports and variables
+# end of yours: imports and variables
+
+TICK_MS = $tick  # a round of this program
+LINK_TICKS = $link  # silence of the serial port that stops
+ONE = $one  # a level of one step, in the fine units of the ramp
+FINE = $fine  # gains are kept in 1/256 of their unit
+SPEED_FINE = $speed_fine  # a level's speed is kept in 1/65536 rpm
+KNOB_LOST, KNOB_ZERO, KNOB_TOP = $knob_lost, $knob_zero, $knob_top  # of 1023; resistors at both ends keep it between
+
+port = UART(0, 38400)
+"""
+
+RUNTIME = '''\
+
+
+def toward_zero(a, b):
+    """A quotient towards zero."""
+    return a // b if a >= 0 else -(-a // b)
+
+
+class Contact:
+    """A button or switch: it counts once it has stayed for the debounce time."""
+
+    def __init__(self, pin, pressed, pull, ticks):
+        self.pin = Pin(pin, Pin.IN, pull)
+        self.pressed, self.ticks, self.since = pressed, ticks, 0
+        self.steady = self.pin.value() == pressed
+
+    def read(self):
+        now = self.pin.value() == self.pressed
+        if now == self.steady:
+            self.since = 0
+        else:
+            self.since += 1
+            if self.since >= self.ticks:
+                self.steady, self.since = now, 0
+        return self.steady
+
+
+class Encoder:
+    """Counts every change of A and B by a table; both at once means that a count was lost."""
+
+    def __init__(self, a, b, turns):
+        self.a, self.b, self.turns = Pin(a, Pin.IN, Pin.PULL_UP), Pin(b, Pin.IN, Pin.PULL_UP), turns
+        self.count = self.bad = 0
+        self.last = self.a.value() << 1 | self.b.value()
+        for pin in (self.a, self.b):
+            pin.irq(self.turn, Pin.IRQ_RISING | Pin.IRQ_FALLING)
+
+    def turn(self, _):
+        now = self.a.value() << 1 | self.b.value()
+        step = self.turns[self.last << 2 | now]
+        if step == $illegal:
+            self.bad += 1
+        else:
+            self.count += step
+        self.last = now
+
+
+class Pulses:
+    """A pin that is low, high, or carries pulses."""
+
+    def __init__(self, pin, frequency):
+        self.pin, self.frequency, self.pwm = Pin(pin, Pin.OUT, value=0), frequency, None
+        self.number = pin
+
+    def level(self, of_65535):
+        if self.pwm is None:
+            self.pwm = PWM(self.pin, freq=self.frequency, duty_u16=of_65535)
+        else:
+            self.pwm.duty_u16(of_65535)
+
+    def still(self, value):
+        if self.pwm is not None:
+            self.pwm.deinit()
+            self.pwm = None
+            self.pin = Pin(self.number, Pin.OUT, value=value)
+        self.pin.value(value)
+
+
+class Drive:
+    """A drive: its machine, its ramp, its driver's lines."""
+
+    actions, targets = {}, {}
+    full = 65535
+    coils_of, coil_ticks = {}, 0
+    by_port = two_way = homes = moves = watches = False
+    wanted = ramp_step = pause_ticks = watch_ticks = offset = 0
+    watch_from = 1
+    loop_ticks = rpm_per_count = rpm_drop = gain = 0
+    rpm_per_level = 1
+    encoder = knob = None
+
+    def __init__(self):
+        self.mode, self.homed, self.coils = "waiting", False, 0
+        self.way, self.goal, self.home, self.stop, self.open_loop = 0, None, False, False, False
+        self.level = self.level_fine = 0
+        self.rest = self.quiet = self.settled = self.still_for = self.loop = 0
+        self.loop_count = self.last_count = self.rpm = 0
+        self.last_action = "off"
+
+    def count(self):
+        return self.encoder.count if self.encoder else 0
+
+    def turn_knob(self, on):
+        scaled = self.knob.read_u16() >> 6
+        span = KNOB_TOP - KNOB_ZERO
+        self.wanted = min(max(scaled - KNOB_ZERO, 0), span) * self.full // span
+        on["knob_zero"] = scaled <= KNOB_ZERO
+        on["knob_lost"] = scaled < KNOB_LOST or scaled > 1023 - KNOB_LOST
+
+    def measure(self, count):
+        if self.loop_ticks:
+            self.loop += 1
+            if self.loop >= self.loop_ticks:
+                self.rpm = toward_zero((count - self.loop_count) * self.rpm_per_count, FINE)
+                self.loop_count, self.loop = count, 0
+
+    def coils_ready(self, action):
+        """Relay coils change only after pulses were off, and pulses wait for the bounce."""
+        wanted = self.coils_of[action]
+        self.quiet = 0 if self.level_fine else min(self.quiet + 1, self.coil_ticks)
+        self.settled = min(self.settled + 1, self.coil_ticks)
+        if wanted != self.coils and self.quiet >= self.coil_ticks:
+            self.coils, self.settled = wanted, 0
+        return wanted == self.coils and self.settled >= self.coil_ticks
+
+    def applied(self, action):
+        level = self.level_fine // ONE
+        if not level:
+            return 0
+        made = self.offset + level * (self.full - self.offset) // self.full
+        if self.gain and not self.open_loop:
+            wants = max(level * self.rpm_per_level // SPEED_FINE - self.rpm_drop, 0)
+            error = wants - (self.rpm if action == "forward" else -self.rpm)
+            made += toward_zero(error * self.gain, FINE)
+        return min(max(made, 0), self.full)
+
+    def tick(self, clear, silent):
+        count = self.count()
+        self.measure(count)
+        on = self.read()
+        on["forward"] = on.get("forward", False) or self.way > 0
+        on["back"] = on.get("back", False) or self.way < 0
+        on["home"] = on.get("home", False) or self.home
+        on["stop"] = on.get("stop", False) or self.stop
+        on["clear"] = on.get("clear", False) or clear
+        on["link_lost"] = silent
+        on["ahead"] = self.goal is not None and self.goal - count > $window
+        on["behind"] = self.goal is not None and count - self.goal > $window
+        on["still"] = self.level_fine == 0
+        on["rested"] = self.rest >= self.pause_ticks
+        on["stuck"] = self.watches and self.still_for >= self.watch_ticks
+        self.mode = self.next(on)
+        self.home = False
+
+        action, target = self.actions[self.mode], self.targets[self.mode]
+        driving = action in ("forward", "back")
+        self.rest = 0 if driving else min(self.rest + 1, self.pause_ticks)
+        ready = not self.coil_ticks or self.coils_ready(action)
+        if target == "cut" or not ready:
+            self.level_fine = 0
+        else:
+            left = (self.wanted * ONE if target == "wanted" else 0) - self.level_fine
+            self.level_fine += max(min(left, self.ramp_step), -self.ramp_step)
+        self.level = self.applied(action) if driving else 0
+        self.still_for = self.still_for + 1 if self.level >= self.watch_from and count == self.last_count else 0
+        self.last_count = count
+        self.write(action, self.level)
+
+    def state(self):
+        way = {"forward": 1, "back": -1}.get(self.actions[self.mode], 0)
+        share = way * (self.level * 1000 // self.full)
+        bad = self.encoder.bad if self.encoder else 0
+        return "%d %s %d %d %d %d" % (self.number, self.mode, share, self.rpm, self.count(), bad)
+
+    def command(self, word, x):
+        if not self.by_port:
+            return "no panel"
+        if word == "speed" and not self.loop_ticks:
+            return "no encoder"
+        if not -30000 <= x <= 30000 or (word == "duty" and not -1000 <= x <= 1000):
+            return "no range"
+        if x < 0 and not self.two_way:
+            return "no way back"
+        size = abs(x)
+        level = size * self.full // 1000
+        if word == "speed" and x:
+            level = (size + self.rpm_drop) * SPEED_FINE // self.rpm_per_level
+        self.way = (x > 0) - (x < 0)
+        if self.way:
+            self.wanted, self.open_loop = min(level, self.full), word == "duty"
+        self.goal = None
+        return "ok " + word
+
+    def position(self, word, x):
+        if not self.homes or (word == "go" and not self.moves):
+            return "no homing"
+        if word == "home" and not self.by_port:
+            return "no panel"
+        if word == "go" and not self.homed:
+            return "no home yet"
+        self.home, self.goal, self.way = word == "home", x if word == "go" else None, 0
+        return "ok " + word
+
+
+class Servo:
+    """A servo: no pulses until it is told a place."""
+
+    def __init__(self, number, pin, frequency, low, high):
+        self.number, self.low, self.high = number, low, high
+        self.pulses, self.place = Pulses(pin, frequency), None
+
+    def go(self, place):
+        self.place = place
+        if place is None:
+            self.pulses.still(0)
+        else:
+            self.pulses.level(self.low + place * (self.high - self.low) // 1000)
+
+    def answer(self, word, x):
+        if word == "status":
+            return "ok status %d %s %d 0 0 0" % (self.number, "off" if self.place is None else "on", self.place or 0)
+        if word != "duty":
+            return "no servo"
+        if not 0 <= x <= 1000:
+            return "no range"
+        self.go(x)
+        return "ok duty"
+'''
+
+PROTOCOL = """\
+
+
+# ---- the protocol: see docs/protocol.md ----
+
+drives = {$drives}
+servos = {$servos}
+ASKED = {"status": 1, "duty": 2, "speed": 2, "go": 2, "home": 1, "counts": 1, "report": 1}
+
+
+class Wire:
+    line = ""
+    silent = LINK_TICKS
+    report_ms = now_ms = 0
+    clear = False
+
+
+def crc8(data):
+    value = 0
+    for byte in data:
+        value ^= byte
+        for _ in range(8):
+            value = (value << 1 ^ $polynomial if value & 0x80 else value << 1) & 0xFF
+    return value
+
+
+def say(text):
+    port.write("%s~%02X\\n" % (text, crc8(text.encode())))
+
+
+def whole(word):
+    digits = word[1:] if word[:1] in ("+", "-") else word
+    if not digits or len(digits) > 9 or any(d not in "0123456789" for d in digits):
+        return None
+    return int(word)
+
+
+def everything(stop):
+    for d in drives.values():
+        d.way, d.goal, d.home, d.stop = 0, None, False, stop
+
+
+def rest_servos():
+    for s in servos.values():
+        s.go(None)
+
+
+def answer(text):
+    words = text.split(" ")
+    word, given = words[0], [whole(w) for w in words[1:]]
+    if word in ("hello", "stop", "clear") and not given:
+        if word == "hello":
+            return "ok hello $version %d" % (len(drives) + len(servos))
+        everything(word == "stop")
+        if word == "stop":
+            rest_servos()
+        Wire.clear = word == "clear"
+        return "ok " + word
+    if len(given) != ASKED.get(word, -1):
+        return own_command(text) or "no such command"
+    if None in given:
+        return "no number"
+    if word == "report":
+        if given[0] and not 10 <= given[0] <= 60000:
+            return "no range"
+        Wire.report_ms = given[0]
+        return "ok report"
+    if given[0] in servos:
+        return servos[given[0]].answer(word, given[-1])
+    drive = drives.get(given[0])
+    if drive is None:
+        return "no such drive"
+    if word == "status":
+        return "ok status " + drive.state()
+    if word == "counts":
+        return "ok counts %d %d %d" % (drive.number, drive.count(), drive.encoder.bad) if drive.encoder else "no encoder"
+    return drive.position(word, given[-1]) if word in ("home", "go") else drive.command(word, given[-1])
+
+
+def take(char):
+    if char == "\\r":
+        return
+    if char != "\\n":
+        if len(Wire.line) <= $longest:
+            Wire.line += char
+        return
+    line, Wire.line = Wire.line, ""
+    if not line:
+        return
+    text = line[:-3]
+    if len(line) >= 3 and len(line) <= $longest and line[-3:] == "~%02X" % crc8(text.encode()):
+        Wire.silent = 0
+        say(answer(text))
+    else:
+        say("no check")
+
+
+def listen():
+    if port.any():
+        for byte in port.read():
+            take(chr(byte))
+
+
+def tick():
+    Wire.now_ms += TICK_MS
+    Wire.silent = min(Wire.silent + 1, LINK_TICKS)
+    silent = Wire.silent >= LINK_TICKS
+    for d in drives.values():
+        if silent:
+            d.way, d.goal = 0, None
+        d.tick(Wire.clear, silent)
+    Wire.clear = False
+    if silent:
+        rest_servos()
+    if Wire.report_ms and Wire.now_ms % Wire.report_ms == 0:
+        for d in drives.values():
+            say("at %d %s" % (Wire.now_ms, d.state()))
+    own_tick()
+
+
+def main():
+    own_start()
+    watchdog = WDT(timeout=500)  # a program that hangs starts again, with everything off
+    due = time.ticks_ms()
+    while True:
+        listen()
+        if time.ticks_diff(time.ticks_ms(), due) >= 0:
+            due = time.ticks_add(due, TICK_MS)
+            watchdog.feed()
+            tick()
+
+
+if __name__ == "__main__":
+    main()
+"""
+
+OWN = """\
+
+
+# yours: start, every round, and commands of your own
+def own_start():
+    pass
+
+
+def own_tick():
+    pass
+
+
+def own_command(text):
+    return ""  # a reply of yours, or nothing
+
+
+# end of yours: start, every round, and commands of your own
+"""

@@ -226,3 +226,38 @@ def test_a_new_resistance_makes_only_the_readings_that_rest_on_it_stale(shelf: l
     after = {s.id: judge(s, "1").basis for s in assess(moved, shelf).drives["d1"].steps if s.id in before}
     changed_steps = {i for i in before if before[i] != after[i]}
     assert changed_steps == {"no_load_speed"}
+
+
+def test_every_control_of_the_panel_has_its_wire_and_pin() -> None:
+    wires = {c.signal: c for c in assess(puppet_stage()).drives["d1"].wiring.connections}
+    for signal in ("FORWARD", "BACK", "STOP", "CLEAR", "LIMIT FRONT", "LIMIT BACK"):
+        assert (wires[signal].start.block, wires[signal].end.block) == ("panel", "controller")
+    pins = [u.pin.id for d in assess(puppet_stage()).drives.values() for u in d.wiring.pins if u.pin is not None]
+    assert len(pins) == len(set(pins)) == 11
+
+
+@pytest.mark.parametrize(
+    ("choice", "value", "signal"),
+    [
+        ("speed_by", "knob", "KNOB"),
+        ("limits", "both", "LIMIT FRONT"),
+        ("stop_input", "open", "STOP"),
+        ("fault_input", "low", "FAULT"),
+    ],
+)
+def test_a_choice_of_the_panel_asks_for_its_pin(choice: str, value: str, signal: str) -> None:
+    build = lantern_carousel()
+    panel = build.drives[0].panel  # type: ignore[union-attr]
+    panel.stop_input = "none"
+    before = {u.signal for u in assess(build).drives["d1"].wiring.pins}
+    setattr(panel, choice, value)
+    after = {u.signal for u in assess(build).drives["d1"].wiring.pins}
+    assert signal not in before and signal in after
+
+
+def test_where_pins_run_out_it_says_which_signal_is_left() -> None:
+    build = puppet_stage()
+    build.controllers[0].pins = build.controllers[0].pins[:8]
+    left = [u for d in assess(build).drives.values() for u in d.wiring.pins if u.pin is None]
+    assert left and all(u.refusal for u in left)
+    assert any(x.code == "wiring.pins" and x.severity == "stop" and "no " in x.todo for x in assess(build).findings)

@@ -20,6 +20,7 @@ from ..core.components.spec import Component
 from ..core.loop.compute import simulated
 from ..core.motor.spec import MotorPart
 from ..core.quantities import phrase
+from ..core.wiring.pins import block_of
 from . import draw_driver, draw_load, draw_motor, draw_signals, draw_stage, draw_supply
 from . import pictures as p
 from .fields import Describer
@@ -42,6 +43,8 @@ def wiring(done: DriveAssessment) -> p.WiringPicture:
         }
         if isinstance(done, MotorAssessment) and done.drive.encoder.fitted == "yes":
             blocks["encoder"] = "Encoder"
+        if any(block_of(u.signal) == "panel" for u in result.pins):
+            blocks["panel"] = "Control panel"
     else:
         assert isinstance(done, ServoAssessment)
         controller = done.controller

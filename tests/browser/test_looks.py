@@ -39,6 +39,41 @@ def test_axe_finds_nothing_serious(page: Page, view: str, scheme: str) -> None:
     assert page.evaluate(RUN_AXE) == []
 
 
+TABS = ("Pulses", "Timers", "Panel", "In time", "Program")
+
+
+def open_tab(page: Page, tab: str) -> None:
+    """A page of the Signals station, with what it shows once it was asked for."""
+    page.goto("/b/puppet-stage/signals?drive=d1")
+    expect(page.locator(".sheet[aria-busy=false] .columns")).to_be_visible()
+    page.get_by_role("tab", name=tab).click()
+    if tab == "Panel":
+        page.get_by_role("button", name="Wait 0.1 s").click()
+        expect(page.locator(".try-now")).to_contain_text("ready")
+    elif tab == "In time":
+        page.get_by_role("button", name="Run", exact=True).click()
+        expect(page.locator(".run-figures")).to_be_visible()
+    elif tab == "Program":
+        page.get_by_role("button", name="Make the program").click()
+        expect(page.locator("pre.source")).to_be_visible()
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+@pytest.mark.parametrize("tab", TABS)
+def test_axe_finds_nothing_serious_behind_the_tabs(page: Page, tab: str, scheme: str) -> None:
+    page.emulate_media(color_scheme=scheme, reduced_motion="reduce")  # type: ignore[arg-type]
+    open_tab(page, tab)
+    page.evaluate(AXE.read_text("utf-8"))
+    assert page.evaluate(RUN_AXE) == []
+
+
+@pytest.mark.parametrize("tab", TABS)
+def test_no_tab_is_wider_than_a_phone(page: Page, tab: str) -> None:
+    page.set_viewport_size({"width": 390, "height": 844})
+    open_tab(page, tab)
+    assert page.evaluate("document.querySelector('.sheet').scrollWidth") <= 390
+
+
 @pytest.mark.parametrize("view", VIEWS)
 def test_a_phone_needs_no_sideways_scrolling(page: Page, view: str) -> None:
     page.set_viewport_size({"width": 390, "height": 844})

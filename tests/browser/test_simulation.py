@@ -115,3 +115,15 @@ def test_timers_and_window_are_told(page: Page, puppets: str) -> None:
     strip.focus()
     page.keyboard.press("End")
     expect(page.locator(".strip-words").last).to_contain_text("COIL 2 1")
+
+
+def test_someone_elses_library_takes_a_timer_away_and_wants_to_be_read(page: Page, puppets: str) -> None:
+    page.goto(f"/b/{puppets}/build")
+    part = page.get_by_role("region", name="Someone else's code on 8-bit, 16 MHz, three timers")
+    part.get_by_role("button", name="Add one more").click()
+    part.get_by_label("Library", exact=True).fill("Music")
+    part.get_by_label("Timers it takes").fill("Timer 2")
+    page.goto(f"/b/{puppets}/signals?drive=d1")
+    page.get_by_role("tab", name="Timers").click()
+    expect(page.get_by_text("Timer 2, 8 bit is kept for the library Music.")).to_be_visible()
+    expect(page.get_by_text("Someone else's code was read line by line").first).to_be_visible()

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..findings import Finding
 from ..operating import Context, DriveContext
 from ..quantities import notation, phrase
+from ..signals.plan import free_timers, settings
+from ..signals.timers import timetable
 from . import rules
 from .candidates import Candidate
 
@@ -94,11 +97,33 @@ def _heat(at: DriveContext, candidate: Candidate, finding: Finding) -> Change | 
                   "part.thermal_resistance", notation(path, "thermal resistance", "K/W"))  # fmt: skip
 
 
-def _frequency(at: DriveContext, candidate: Candidate, finding: Finding) -> Change:
+def _frequency(at: DriveContext, candidate: Candidate, finding: Finding) -> Change | None:
     limit = _value(finding.limit)
-    # Timers land within a few per cent of what is asked: ask for a tenth less.
+    wanted = next((w for w in _slower(at, limit) if _made(at, w) <= limit), None)
+    if wanted is None:
+        return None
     return Change(f"Would hold at {phrase(limit, 'frequency')} or below", f"{at.drive.signals.path}.pwm_frequency",
-                  notation(limit * 0.9, "frequency", "Hz"))  # fmt: skip
+                  notation(wanted, "frequency", "Hz"))  # fmt: skip
+
+
+def _slower(at: DriveContext, limit_hz: float) -> list[float]:
+    """Frequencies to ask for, highest first: a tenth less than the limit (timers land within a few per cent of what is
+    asked), then what a timer of fixed width can make."""
+    clock, centre = at.controller.clock.value or 0.0, at.drive.signals.alignment == "centre"
+    made = settings(clock, limit_hz, free_timers(at.controller), centre) if clock else []
+    return sorted({0.9 * limit_hz, *(s.frequency_hz for s in made if s.frequency_hz <= limit_hz)}, reverse=True)
+
+
+def _made(at: DriveContext, wanted_hz: float) -> float:
+    """What the controller's timers, shared with the other drives, make of a wish (Hz)."""
+    if at.timetable is None or at.drive.id not in at.timetable.places:
+        return wanted_hz
+    wishes = [
+        replace(p.wish, frequency_hz=wanted_hz) if p.wish.drive == at.drive.id else p.wish
+        for p in at.timetable.places.values()
+    ]
+    place = timetable(at.controller, wishes).places.get(at.drive.id)
+    return place.setting.frequency_hz if place is not None else math.inf
 
 
 def _logic(at: DriveContext, candidate: Candidate, finding: Finding) -> Change:

@@ -116,3 +116,14 @@ def test_every_station_carries_its_cautions(shelf: list[DriverPart]) -> None:
     assert "never on a bridge output" in said["bench"]
     servo = {made.sheet.station: made.sheet.cautions for _, _, made in sheets("puppets", shelf) if made.drive == "d2"}
     assert all(servo[s] for s in ("load", "supply", "wiring", "bench"))
+
+
+def test_every_field_with_few_values_is_a_choice_and_a_profile_leaves_libraries_alone() -> None:
+    from zinc_whistle.sheets.fields import Describer
+    from zinc_whistle.sheets.sections import CONTROLLER, build_sections
+
+    done = assess(lantern_carousel())
+    fields = {f.path: f for s in build_sections(done.build, Describer(done)) for f in s.fields}
+    assert fields["controllers.c1.program"].control == "choice"
+    assert [o.value for o in fields["controllers.c1.program"].options] == ["", "avr", "micropython"]
+    assert "libraries" not in CONTROLLER and {"pins", "timers", "program"} <= set(CONTROLLER)

@@ -24,7 +24,7 @@ REGULATOR = {
     "name": "name", "type": "kind", "output_v": "output_v", "dropout": "dropout", "limit": "limit",
     "input_max": "input_max", "efficiency": "efficiency",
 }  # fmt: skip
-CONTROLLER = {n: n for n in Controller.model_fields if n not in ("id", "regulator")}
+CONTROLLER = {n: n for n in Controller.model_fields if n not in ("id", "regulator", "libraries")}
 """Which figure of a shelf part goes into which field."""
 
 

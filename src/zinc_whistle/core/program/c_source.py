@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import textwrap
 from collections.abc import Iterator
 from string import Template
 
@@ -29,6 +30,9 @@ from .c_setup import setup
 from .keep import stamped
 from .plan import DriveProgram, NotYet, ProgramPlan, ServoProgram
 from .protocol import LONGEST, POLYNOMIAL, VERSION
+
+WIDE_LINE = 110
+"""A line of C is not made longer than this by a list."""
 
 
 def c_source(plan: ProgramPlan) -> str:
@@ -131,13 +135,26 @@ def _has_knob(plan: ProgramPlan) -> bool:
 def _drive(d: DriveProgram) -> Iterator[str]:
     p, up = d.slug, up_name(d)
     yield f"/* ---- {comment(d.name)} ---- */\n"
-    yield f"enum {p}_mode {{ " + ", ".join(f"{up}_{m.name.upper()}" for m in d.machine.modes) + " };"
-    yield f"static const char *const {p}_names[] = {{" + ", ".join(f'"{m.name}"' for m in d.machine.modes) + "};"
-    yield f"static const uint8_t {p}_actions[] = {{" + ", ".join(m.action.upper() for m in d.machine.modes) + "};"
-    yield f"static const uint8_t {p}_targets[] = {{" + ", ".join(m.target.upper() for m in d.machine.modes) + "};\n"
+    modes = d.machine.modes
+    yield from _listed(f"enum {p}_mode {{", [f"{up}_{m.name.upper()}" for m in modes])
+    yield from _listed(f"static const char *const {p}_names[] = {{", [f'"{m.name}"' for m in modes])
+    yield from _listed(f"static const uint8_t {p}_actions[] = {{", [m.action.upper() for m in modes])
+    yield from _listed(f"static const uint8_t {p}_targets[] = {{", [m.target.upper() for m in modes])
+    yield ""
     yield from _next(d)
     yield from _read(d)
     yield from _two_gates(d) if complementary(d.lines) else _write(d)
+
+
+def _listed(head: str, items: list[str], tail: str = "};", indent: str = "    ") -> Iterator[str]:
+    """A list in braces, over as many lines as it needs."""
+    whole = f"{head}{', '.join(items)}{tail}"
+    if len(whole) <= WIDE_LINE:
+        yield whole
+        return
+    yield head
+    yield from textwrap.wrap(", ".join(items), WIDE_LINE, initial_indent=indent, subsequent_indent=indent)
+    yield indent[4:] + tail
 
 
 def _next(d: DriveProgram) -> Iterator[str]:
@@ -344,7 +361,7 @@ def _tables(plan: ProgramPlan) -> Iterator[str]:
         yield "    " + " ".join(f".{n} = {str(v).lower()}," for n, v in flags.items())
         if loop is not None:
             yield f"    /* {comment(d.reasons.get('loop', ''))} */"
-        yield "    .n = {" + ", ".join(f".{n} = {v}" for n, v in numbers.items()) + "},"
+        yield from _listed("    .n = {", [f".{n} = {v}" for n, v in numbers.items()], "},", "        ")
         yield f"    .names = {d.slug}_names, .actions = {d.slug}_actions, .targets = {d.slug}_targets,"
         yield f"    .coils = {{{', '.join(map(str, coils))}}},"
         yield f"    .next = {d.slug}_next, .read = {d.slug}_read, .write = {d.slug}_write,"

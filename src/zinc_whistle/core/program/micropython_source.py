@@ -94,8 +94,8 @@ def _drive(d: DriveProgram) -> Iterator[str]:
         masks = {a: sum(1 << k for k, n in enumerate(lines.coils) if v[n] == "1") for a, v in lines.levels.items()}
         yield f"    coil_ticks = {s.coil_ms}  # {_comment(why['coil_ms'])}"
         yield f"    coils_of = {masks}".replace("'", '"')
-    yield f"    actions = { ({m.name: m.action for m in d.machine.modes}) }".replace("'", '"')
-    yield f"    targets = { ({m.name: m.target for m in d.machine.modes}) }".replace("'", '"')
+    yield from _dict("    actions", {m.name: f'"{m.action}"' for m in d.machine.modes})
+    yield from _dict("    targets", {m.name: f'"{m.target}"' for m in d.machine.modes})
     yield "\n    def __init__(self):"
     yield "        super().__init__()"
     for name in lines.names:
@@ -104,12 +104,12 @@ def _drive(d: DriveProgram) -> Iterator[str]:
             yield f"        self.{_attribute(name)} = Pulses({pin.program}, {round(d.timing.frequency_hz)})  # {why['full']}"
         else:
             yield f"        self.{_attribute(name)} = Pin({pin.program}, Pin.OUT, value=0)"
-    made = ", ".join(
-        f'"{x.input}": Contact({x.pin.program}, {0 if x.low else 1}, '
+    contacts = {
+        x.input: f"Contact({x.pin.program}, {0 if x.low else 1}, "
         f"{'Pin.PULL_UP' if x.pull_up else 'Pin.PULL_DOWN'}, {s.debounce_ms})"
         for x in d.contacts
-    )
-    yield f"        self.contacts = {{{made}}}"
+    }
+    yield from _dict("        self.contacts", contacts)
     if d.counting is not None:
         yield f"        self.encoder = Encoder({d.counting.a.program}, {d.counting.b.program}, {d.counting.table})"
     if "KNOB" in d.pins:
@@ -121,6 +121,17 @@ def _drive(d: DriveProgram) -> Iterator[str]:
     yield "        return on\n"
     yield from _next(d)
     yield from _write(d)
+
+
+def _dict(head: str, values: dict[str, str]) -> Iterator[str]:
+    """A dictionary, an entry a line."""
+    if not values:
+        yield f"{head} = {{}}"
+        return
+    indent = " " * (len(head) - len(head.lstrip()) + 4)
+    yield f"{head} = {{"
+    yield from (f'{indent}"{name}": {value},' for name, value in values.items())
+    yield f"{indent[4:]}}}"
 
 
 def _attribute(line: str) -> str:

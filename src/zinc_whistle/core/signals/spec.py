@@ -61,7 +61,9 @@ class Controller(ListOwner, Item):
     pin_current: Given = given("current", "mA", "Current a pin may give", default="20 mA", above=0)
     sense_reference: Given = given("voltage", "V", "Analogue input, full scale", default="5 V", above=0)
     sense_bits: Given = given("bits", "bit", "Analogue converter", default="10", low=6, high=24, whole=True)
-    program: Literal["", "avr", "micropython"] = Field("", description="Language of the program")
+    program: Literal["", "avr", "micropython"] = choice(
+        "Language of the program", {"": "None known", "avr": "C, 8-bit", "micropython": "MicroPython"}, ""
+    )
     timers: list[Timer] = Field(default_factory=list, max_length=16)
     pins: list[Pin] = Field(default_factory=list, max_length=100)
     libraries: list[Library] = listing("Someone else's code in the program", columns=False)

@@ -330,7 +330,7 @@ def test_working_says_where_a_given_is_used(done: Assessment) -> None:
     assert working_view(done, "drives.d1.circuit.stall_full/nothing") is None
 
 
-@settings(max_examples=40, phases=[Phase.explicit, Phase.generate])
+@settings(max_examples=25, phases=[Phase.explicit, Phase.generate])
 @given(st.data())
 def test_servos_and_other_loads_never_make_the_assessment_raise(data: st.DataObject) -> None:
     build = puppet_stage()

@@ -125,7 +125,7 @@ def test_it_starts_ramps_reverses_and_stops_as_signals_predicts(tmp_path: Path) 
         rig.run(40)
         begin = len(rig.time)
         rig.tell(f"duty 1 {round(1000 * duty)}")
-        rig.run(900)
+        rig.run(700)
         time, speed, current = (np.array(x[begin:]) for x in (rig.time, rig.speed, rig.current))
         time = time - time[0]
         final = predicted.measured.last_speed
@@ -139,7 +139,7 @@ def test_it_starts_ramps_reverses_and_stops_as_signals_predicts(tmp_path: Path) 
 
         rig.tell(f"duty 1 {-round(1000 * duty)}")
         turn = len(rig.time)
-        rig.run(1400)
+        rig.run(1100)
         duties = np.array(rig.duty[turn:])
         assert rig.speed[-1] == pytest.approx(-final, rel=0.03)
         stall = rig.drive.circuit.stall_full.value
@@ -187,10 +187,10 @@ def test_a_closed_loop_holds_its_speed_under_load_where_an_open_one_sags(tmp_pat
         with rig.avr:
             rig.run(40)
             rig.tell("speed 1 2500")
-            rig.run(700)
+            rig.run(500)
             plant = rig.engine.plant
             rig.engine = Engine(replace(plant, coulomb_nm=3 * plant.coulomb_nm, stiction_nm=3 * plant.stiction_nm))
-            rig.run(500)
+            rig.run(350)
         ends[closed] = float(np.mean(rig.speed[-60:])) * 30 / math.pi
     # A proportional loop leaves the open-loop error divided by one plus its gain (any text on feedback).
     context = rig.drive.context

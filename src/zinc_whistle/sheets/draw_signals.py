@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from ..core.assess import DrivenAssessment, MotorAssessment
 from ..core.operating import Context
-from ..core.panel.design import lines_for, settings_of
-from ..core.panel.strips import Segment, changeover, period
+from ..core.panel.design import lines_for, settings_of, turning
+from ..core.panel.strips import Segment, period
 from ..core.panel.trial import inputs_to_press
 from ..core.quantities import phrase
 from ..core.signals.compute import strip, table
@@ -159,13 +161,15 @@ def _strips(done: DrivenAssessment) -> list[v.StripView]:
         return made
     try:
         counted = done.encoder if isinstance(done, MotorAssessment) else None
-        turning = changeover(machine, lines, settings_of(at, done.circuit, done.signals, counted))
+        assert at.part is not None
+        numbers = settings_of(at, done.circuit, done.signals, counted)
+        turned = turning(machine, at.part.input_style, at.drive.signals.decay, numbers)
     except ValueError:
         return made
-    return [*made, _strip("Changing direction", list(lines.names), turning)] if turning else made
+    return [*made, _strip("Changing direction", list(lines.names), turned)] if turned else made
 
 
-def _strip(title: str, lines: list[str], segments: list[Segment]) -> v.StripView:
+def _strip(title: str, lines: list[str], segments: Sequence[Segment]) -> v.StripView:
     return v.StripView(
         title, lines, [v.SegmentView(s.seconds, dict(s.levels), s.says, phrase(s.seconds, "time")) for s in segments]
     )

@@ -87,6 +87,14 @@ class _Search:
         self.by_port = np.array(by_port) & (self.ways > 0)
         self.next = {(m.name, h): self._over(m, h) for m in machine.modes for h in (False, True)}
         self.writes_bad = self._bad_writes()
+        on = self.input
+        # What does not depend on the state is worked out once: it is looked at in every one of them.
+        self.always = ~self.never
+        self.asked = on("forward") | on("back") | on("home")
+        self.quiet = ~(self.asked | (~on("knob_zero") if "knob_zero" in self.on else self.never))
+        self.stop_stays = on("stop") | ~on("clear")
+        self.hurt = on("fault") | on("knob_lost")
+        self.two = on("forward") & on("back") & self.both_stops
         self.come_from: dict[int, tuple[int, int]] = {}
         self.found: dict[str, tuple[int, int]] = {}
 
@@ -160,21 +168,20 @@ class _Search:
         way, valid = int(self.ways[mode]), self._valid(int(self.ways[mode]))
         drives = self.ways[to]
         on = self.input
-        stop = on("stop") | (bool(latched) & ~on("clear"))
-        asked = on("forward") | on("back") | on("home")
-        held = asked | (~on("knob_zero") if "knob_zero" in self.on else self.never)
-        released = np.full(self.size, bool(ready)) | (~held & (way == 0))
-        at_home = np.full(self.size, bool(home)) | (on("limit_back") & ((way == 2) | on("home")))
+        stop = self.stop_stays if latched else on("stop")
+        released = self.always if ready else self.quiet if way == 0 else self.never
+        at_home = self.always if home else on("limit_back") & (self.always if way == 2 else on("home"))
+        moving = drives > 0
         wrong = {
             "limit": (drives == 1) & on("limit_front") | (drives == 2) & on("limit_back"),
-            "stop": (drives > 0) & stop,
+            "stop": moving & stop,
             "leg": self.writes_bad[mode][to],
-            "direction": (drives > 0) & (drives != last) & (last > 0),
-            "start": (drives > 0) & (not ready),
-            "fault": (drives > 0) & (on("fault") | on("knob_lost") | on("stuck") & (way > 0) | self._silent(mode, to)),
-            "both": self.wanted[to] & on("forward") & on("back") & self.both_stops & (drives > 0),
-            "homing": (drives > 0) & (way == 0) & ~asked & ~at_home,
-        }  # fmt: skip
+            "direction": moving & (drives != last) if last else self.never,
+            "start": self.never if ready else moving,
+            "fault": moving & (self.hurt | on("stuck") if way else self.hurt) | self._silent(mode, to),
+            "both": self.wanted[to] & self.two & moving,
+            "homing": moving & ~self.asked & ~at_home if way == 0 else self.never,
+        }
         calm = on("rested") & (drives == 0) & (way == 0)
         after = np.where(drives > 0, drives, np.where(calm, 0, last))
         return self._key(to, flag, after, stop, released, at_home), valid, wrong

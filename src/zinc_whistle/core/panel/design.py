@@ -18,6 +18,7 @@ from .lines import Lines, lines_of
 from .machine import Around, Machine, assemble
 from .runtime import FINE, SPEED_FINE, Loop, Settings
 from .spec import PanelSpec
+from .strips import Segment, changeover
 
 STATION = "signals"
 RPM = 30 / math.pi
@@ -57,6 +58,12 @@ def compute(at: DriveContext) -> PanelResult:
     around = around_of(at)
     style = (at.part.input_style, at.drive.signals.decay) if at.part is not None else ("", "")
     return _made(at.drive.panel.model_dump_json(exclude=_NUMBERS), around, *style)
+
+
+@lru_cache(maxsize=64)
+def turning(machine: Machine, style: str, decay: str, settings: Settings) -> tuple[Segment, ...]:
+    """A whole change of direction on a driver's lines; kept, since it is played tick by tick."""
+    return tuple(changeover(machine, _lines(style, decay), settings))
 
 
 _NUMBERS = {"watch_time", "link_time", "pause", "debounce"}

@@ -6,6 +6,7 @@ import json
 import shutil
 import subprocess
 from collections.abc import Mapping, Sequence
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -18,7 +19,26 @@ from zinc_whistle.core.program.protocol import framed, unframed
 HERE = Path(__file__).parent
 CLOCK = 16_000_000
 MS = CLOCK // 1000
-FLAGS = ["-mmcu=atmega328p", "-std=c11", "-Os", "-Wall", "-Wextra", "-Werror"]
+FLAGS = ["-std=c11", "-Os", "-Wall", "-Wextra", "-Werror"]
+CAPABLE = """
+#include <avr/io.h>
+#if defined(USART_RX_vect) && defined(PCINT2_vect) && defined(TIMER2_COMPB_vect) && RAMEND == 0x8FF && FLASHEND == 0x7FFF
+capable
+#endif
+"""
+"""What the simulator runs: three timers, one port of each kind, 2 KiB of memory, 32 KiB of program."""
+
+
+@cache
+def target() -> str:
+    """The compiler's name for a chip that can what the 8-bit profile says, found by what its header defines."""
+    found = subprocess.run(["avr-gcc", "-print-libgcc-file-name"], capture_output=True, text=True, check=True)
+    specs = sorted((Path(found.stdout.strip()).parent / "device-specs").glob("specs-*"))
+    for name in (p.name.removeprefix("specs-") for p in specs if "avr5" in p.read_text()):
+        words = ["avr-gcc", f"-mmcu={name}", "-E", "-P", "-"]
+        if "capable" in subprocess.run(words, input=CAPABLE, capture_output=True, text=True).stdout.split():
+            return f"-mmcu={name}"
+    raise AssertionError("the compiler knows no such chip: is avr-libc installed?")
 
 
 def planned(build: Build, **panel: str) -> ProgramPlan:
@@ -38,7 +58,7 @@ def compiled(plan: ProgramPlan, folder: Path, *flags: str) -> Path:
     """The program as a hex file; AssertionError with the compiler's words if it does not compile without a warning."""
     source, elf, made = folder / "program.c", folder / "program.elf", folder / "program.hex"
     source.write_text(c_source(plan), "utf-8")
-    done = subprocess.run(["avr-gcc", *FLAGS, *flags, "-o", elf, source], capture_output=True, text=True)
+    done = subprocess.run(["avr-gcc", target(), *FLAGS, *flags, "-o", elf, source], capture_output=True, text=True)
     assert done.returncode == 0, done.stderr
     subprocess.run(["avr-objcopy", "-O", "ihex", elf, made], check=True)
     return made

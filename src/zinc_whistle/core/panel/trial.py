@@ -118,22 +118,22 @@ def _engine(plant: Plant) -> Engine:
     return Engine(plant)
 
 
+KEPT = (
+    "mode", "homed", "level_fine", "rest_ms", "quiet_ms", "settled_ms", "quiet_counts_ms", "last_count", "count", "loop_ms", "rpm",
+)  # fmt: skip
+"""What a panel and a memory both hold, under the same names."""
+
+
 def _restored(machine: Machine, lines: Lines, settings: Settings, m: Memory) -> Panel:
-    panel = Panel(
-        machine, lines, settings, mode=m.mode, homed=m.homed, level_fine=m.level_fine, rest_ms=m.rest_ms,
-        coils=dict(m.coils), quiet_ms=m.quiet_ms, settled_ms=m.settled_ms, count=m.count, last_count=m.last_count,
-        loop_ms=m.loop_ms, rpm=m.rpm, quiet_counts_ms=m.quiet_counts_ms,
-    )  # fmt: skip
+    panel = Panel(machine, lines, settings, coils=dict(m.coils), **{n: getattr(m, n) for n in KEPT})
     panel._steady, panel._since = dict(m.steady), dict(m.since)
     return panel
 
 
 def _kept(panel: Panel, m: Memory, state: np.ndarray | None) -> None:
-    m.mode, m.homed, m.level_fine, m.rest_ms = panel.mode, panel.homed, panel.level_fine, panel.rest_ms
-    m.quiet_ms, m.settled_ms, m.coils = panel.quiet_ms, panel.settled_ms, dict(panel.coils)
-    m.count, m.last_count, m.loop_ms, m.rpm = panel.count, panel.last_count, panel.loop_ms, panel.rpm
-    m.quiet_counts_ms = panel.quiet_counts_ms
-    m.steady, m.since = dict(panel._steady), dict(panel._since)
+    for name in KEPT:
+        setattr(m, name, getattr(panel, name))
+    m.coils, m.steady, m.since = dict(panel.coils), dict(panel._steady), dict(panel._since)
     m.motor = [] if state is None else [float(x) for x in state]
 
 

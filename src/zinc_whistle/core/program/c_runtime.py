@@ -15,8 +15,9 @@ HEAD = """\
  * A stop in this program does not cut power. What can hurt somebody needs a switch that does, and a fuse at the battery.
  * Local codes come first; ask a qualified person where they apply.
  *
- * Build:  avr-gcc -mmcu=atmega328p -std=c11 -Os -Wall -Wextra -Werror -o program.elf program.c
+ * Build:  avr-gcc -mmcu=TARGET -std=c11 -Os -Wall -Wextra -Werror -o program.elf program.c
  *         avr-objcopy -O ihex program.elf program.hex
+ *         TARGET is the compiler's own name for your chip: avr-gcc --target-help lists them.
  *
 $pins
  */

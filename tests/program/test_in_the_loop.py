@@ -45,9 +45,9 @@ class Rig:
         drive = self.done.drives["d1"]
         assert isinstance(drive, MotorAssessment)
         self.drive = drive
-        self.program: DriveProgram = plan_program(self.done, "c1").drives[0]
-        self.pwm, self.way = self.program.pins["PWM"].port, self.program.pins["DIR"].port
         plan = plan_program(self.done, "c1")
+        self.program: DriveProgram = plan.drives[0]
+        self.pwm, self.way = self.program.pins["PWM"].port, self.program.pins["DIR"].port
         self.avr = Avr(compiled(plan, folder), self.pwm, self.way)
         plant, _ = plant_of(drive.context, drive.circuit)
         self.engine = Engine(plant)

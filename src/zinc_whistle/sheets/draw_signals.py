@@ -10,7 +10,7 @@ from ..core.panel.design import lines_for, settings_of, turning
 from ..core.panel.strips import Segment, period
 from ..core.panel.trial import inputs_to_press
 from ..core.quantities import phrase
-from ..core.signals.compute import strip, table
+from ..core.signals.compute import scales, strip, table
 from ..core.signals.plan import kept, settings
 from ..core.signals.timers import in_software
 from ..core.signals.window import HIGHEST_HZ, LOWEST_HZ
@@ -109,11 +109,11 @@ def _software(done: DrivenAssessment) -> str:
     share = encoder.interrupt_share.value if encoder is not None else None
     if not wanted:
         return ""
-    made = in_software(wanted, each or 5e-6, share or 0.25)
+    made = in_software(wanted, each, share)
     steps = f"{made.steps:.0f}" if made.steps >= 1 else "no"
     return (
-        f"In software, at {phrase(wanted, 'frequency')}: {steps} steps in {(share or 0.25) * 100:.0f} % of the time, "
-        f"an interrupt of {phrase(each or 5e-6, 'time')} a step: {made.says}."
+        f"In software, at {phrase(wanted, 'frequency')}: {steps} steps in {made.share * 100:.0f} % of the time, "
+        f"an interrupt of {phrase(made.jitter_s, 'time')} a step: {made.says}."
     )
 
 
@@ -137,15 +137,7 @@ def _window(done: DrivenAssessment) -> v.WindowView:
 def _scales(done: DrivenAssessment) -> list[v.ScaleView]:
     """The working duty in the scales that programs use."""
     duty, top = done.signals.duty.value, done.context.plan.top.value
-    if duty is None or top is None:
-        return []
-    return [
-        v.ScaleView("Duty", f"{100 * duty:.1f} %"),
-        v.ScaleView("0 to 255", f"{round(255 * duty)}"),
-        v.ScaleView(f"0 to {top:.0f}, this timer", f"{round(top * duty)}"),
-        v.ScaleView(f"−{top:.0f} to {top:.0f}, back", f"−{round(top * duty)}"),
-        v.ScaleView("−1000 to 1000, the port's", f"{round(1000 * duty)}"),
-    ]
+    return [] if duty is None or top is None else [v.ScaleView(name, text) for name, text in scales(duty, top)]
 
 
 def _strips(done: DrivenAssessment) -> list[v.StripView]:

@@ -191,3 +191,14 @@ def strip(at: Context, result: SignalsResult, periods: int = 3, points: int = 60
 def table(at: DriveContext) -> Table | None:
     """The truth table of the chosen part; None without one."""
     return truth_table(at.part.input_style, at.drive.signals.decay) if at.part is not None else None
+
+
+def scales(duty: float, top: float) -> list[tuple[str, str]]:
+    """A duty (0 to 1) in the scales that programs use, by the scale's name; ``top`` is the timer's."""
+    return [
+        ("Duty", f"{100 * duty:.1f} %"),
+        ("0 to 255", f"{round(255 * duty)}"),
+        (f"0 to {top:.0f}, this timer", f"{round(top * duty)}"),
+        (f"−{top:.0f} to {top:.0f}, back", f"−{round(top * duty)}"),
+        ("−1000 to 1000, the port's", f"{round(1000 * duty)}"),
+    ]

@@ -182,6 +182,7 @@ class Software:
 
     steps: float
     jitter_s: float
+    share: float
     honest: bool
     says: str
 
@@ -190,9 +191,18 @@ LEAST_STEPS = 32
 """Fewer steps than this are no speed setting."""
 
 
-def in_software(frequency_hz: float, interrupt_s: float, share: float) -> Software:
+USUAL_INTERRUPT_S, USUAL_SHARE = 5e-6, 0.25
+"""Common practice, no source: an interrupt's length, and the time that interrupts may take, where neither is given."""
+
+
+def in_software(frequency_hz: float, interrupt_s: float | None = None, share: float | None = None) -> Software:
     """Pulses from an interrupt a step: the steps that fit into the share of time that interrupts may take."""
-    steps = rules.software_steps.bare(share, frequency_hz, interrupt_s)
-    if steps < LEAST_STEPS:
-        return Software(steps, interrupt_s, False, "not honest: too few steps in the time that the program can spare")
-    return Software(steps, interrupt_s, True, "possible, but each edge jitters by an interrupt's length")
+    each, part = interrupt_s or USUAL_INTERRUPT_S, share or USUAL_SHARE
+    steps = rules.software_steps.bare(part, frequency_hz, each)
+    honest = steps >= LEAST_STEPS
+    says = (
+        "possible, but each edge jitters by an interrupt's length"
+        if honest
+        else "not honest: too few steps in the time that the program can spare"
+    )
+    return Software(steps, each, part, honest, says)

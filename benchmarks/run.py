@@ -17,41 +17,38 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[1]
 sys.path[:0] = [str(ROOT / "src"), str(ROOT)]
 
-import numpy as np  # noqa: E402
-from scipy.integrate import solve_ivp  # noqa: E402
-from tests.browser.service import browser, service  # noqa: E402
+import numpy as np
+from scipy.integrate import solve_ivp
+from tests.browser.service import browser, service
 
-from zinc_whistle.core.assess import DrivenAssessment, MotorAssessment, assess  # noqa: E402
-from zinc_whistle.core.build import bind_components, bind_parts  # noqa: E402
-from zinc_whistle.core.captures.table import read  # noqa: E402
-from zinc_whistle.core.components.spec import GateDriver, Mosfet  # noqa: E402
-from zinc_whistle.core.doubt import doubt_of  # noqa: E402
-from zinc_whistle.core.driver import screen  # noqa: E402
-from zinc_whistle.core.driver.candidates import evaluate  # noqa: E402
-from zinc_whistle.core.driver.rules import stall_in_circuit  # noqa: E402
-from zinc_whistle.core.load import search  # noqa: E402
-from zinc_whistle.core.motor import spinup  # noqa: E402
-from zinc_whistle.core.operating import Context  # noqa: E402
-from zinc_whistle.core.panel.check import check  # noqa: E402
-from zinc_whistle.core.panel.lines import lines_of  # noqa: E402
-from zinc_whistle.core.panel.machine import Around, assemble  # noqa: E402
-from zinc_whistle.core.panel.spec import PanelSpec  # noqa: E402
-from zinc_whistle.core.power_stage import heatmap, stage  # noqa: E402
-from zinc_whistle.core.power_stage import search as design_search  # noqa: E402
-from zinc_whistle.core.power_stage.sweep import Space, sweep  # noqa: E402
-from zinc_whistle.core.signals.truth import truth_table  # noqa: E402
-from zinc_whistle.core.simulation.engine import Engine, Phase  # noqa: E402
-from zinc_whistle.core.simulation.plant import Mode, matrix  # noqa: E402
-from zinc_whistle.core.simulation.scenario import plant_of, simulate  # noqa: E402
-from zinc_whistle.core.units import KINDS  # noqa: E402
-from zinc_whistle.core.working import Leaf  # noqa: E402
-from zinc_whistle.demo.data import (  # noqa: E402
-    cider_stirrer,
-    lantern_carousel,
-    puppet_stage,
-    sample_components,
-    sample_parts,
+from zinc_whistle.core.algebra.doubt import doubt_of
+from zinc_whistle.core.algebra.units import KINDS
+from zinc_whistle.core.algebra.working import Leaf
+from zinc_whistle.core.assess import DrivenAssessment, MotorAssessment, assess
+from zinc_whistle.core.captures import spinup
+from zinc_whistle.core.captures.table import read
+from zinc_whistle.core.cases import stage
+from zinc_whistle.core.cases.operating import Context
+from zinc_whistle.core.cases.truth import truth_table
+from zinc_whistle.core.design import gears as search
+from zinc_whistle.core.design import (
+    heatmap,
+    screen,
 )
+from zinc_whistle.core.design import search as design_search
+from zinc_whistle.core.design.sweep import Space, sweep
+from zinc_whistle.core.laws.driver import stall_in_circuit
+from zinc_whistle.core.model.build import bind_components, bind_parts
+from zinc_whistle.core.model.components import GateDriver, Mosfet
+from zinc_whistle.core.model.panel import PanelSpec
+from zinc_whistle.core.panel.check import check
+from zinc_whistle.core.panel.lines import lines_of
+from zinc_whistle.core.panel.machine import Around, assemble
+from zinc_whistle.core.simulation.engine import Engine, Phase
+from zinc_whistle.core.simulation.plant import Mode, matrix
+from zinc_whistle.core.simulation.scenario import plant_of, simulate
+from zinc_whistle.core.stations.driver.candidates import evaluate
+from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, sample_components, sample_parts
 
 
 def best_ms(work: Callable[[], object], repeats: int = 30) -> float:

@@ -6,8 +6,8 @@ import pytest
 from hypothesis import HealthCheck, settings
 
 from zinc_whistle.core.assess import Assessment, assess
-from zinc_whistle.core.build import Build
-from zinc_whistle.core.driver.spec import DriverPart
+from zinc_whistle.core.model.build import Build
+from zinc_whistle.core.model.driver import DriverPart
 from zinc_whistle.demo.data import lantern_carousel, sample_parts
 
 settings.register_profile("steady", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow])

@@ -5,14 +5,14 @@ from __future__ import annotations
 from functools import cache
 from typing import Any
 
+from zinc_whistle.core.algebra.findings import Finding
+from zinc_whistle.core.algebra.units import KINDS
+from zinc_whistle.core.algebra.working import Leaf
 from zinc_whistle.core.assess import Assessment, assess
-from zinc_whistle.core.build import Build, bind_components
-from zinc_whistle.core.components.spec import Component
-from zinc_whistle.core.findings import Finding
-from zinc_whistle.core.power_stage.stage_spec import SLOTS
-from zinc_whistle.core.spec import Given
-from zinc_whistle.core.units import KINDS
-from zinc_whistle.core.working import Leaf
+from zinc_whistle.core.model.build import Build, bind_components
+from zinc_whistle.core.model.components import Component
+from zinc_whistle.core.model.given import Given
+from zinc_whistle.core.model.stage import SLOTS
 from zinc_whistle.demo.data import sample_components
 
 

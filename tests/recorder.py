@@ -19,7 +19,7 @@ from typing import Any
 
 from tests.kit import components, given_at, staged
 from zinc_whistle.core.assess import STATIONS, Assessment, assess
-from zinc_whistle.core.build import Build
+from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.program.c_source import c_source
 from zinc_whistle.core.program.micropython_source import micropython_source
 from zinc_whistle.core.program.plan import NotYet, plan_program

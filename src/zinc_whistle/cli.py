@@ -17,7 +17,7 @@ from pydantic import ValidationError
 
 from .api.app import create_app
 from .core.assess import Assessment, assess
-from .core.build import Build
+from .core.model.build import Build
 from .core.sums import SUMS, Answer, SumError, work_out
 from .demo.data import sample_parts
 from .demo.seed import seed, stock_shelf

@@ -10,7 +10,7 @@ import pytest
 from typer.testing import CliRunner
 
 from zinc_whistle.cli import app
-from zinc_whistle.core.build import Build
+from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.sums import SUMS
 
 runner = CliRunner()

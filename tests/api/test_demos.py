@@ -12,7 +12,7 @@ from typer.testing import CliRunner
 
 from zinc_whistle.cli import app
 from zinc_whistle.core.assess import STATIONS, STATIONS_OF
-from zinc_whistle.core.build import Build
+from zinc_whistle.core.model.build import Build
 
 IDS = ("lantern-carousel", "cider-stirrer", "puppet-stage")
 

@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
-from zinc_whistle.core.components.spec import CLASSES
+from zinc_whistle.core.model.components import CLASSES
 
 GOOD: dict[str, Any] = {
     name: {"text": text, "origin": "data sheet"}

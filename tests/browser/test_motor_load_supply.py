@@ -11,7 +11,7 @@ from playwright.sync_api import Page, expect
 from tests.browser.conftest import ask
 from tests.browser.test_looks import AXE, RUN_AXE
 from tests.browser.test_walk import figure, heading, saved
-from zinc_whistle.core.load.spec import MECHANISMS
+from zinc_whistle.core.model.load import MECHANISMS
 from zinc_whistle.demo.capture import STIRRER, shipped
 
 

@@ -11,17 +11,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from zinc_whistle.core.assess import assess
-from zinc_whistle.core.build import MotorDrive
+from zinc_whistle.core.cases.truth import truth_table
+from zinc_whistle.core.model.build import MotorDrive
+from zinc_whistle.core.model.panel import PanelSpec
 from zinc_whistle.core.panel.lines import lines_of
 from zinc_whistle.core.panel.machine import Around, assemble
 from zinc_whistle.core.panel.runtime import KNOB_LOST, KNOB_TOP, KNOB_ZERO, Panel, Settings
-from zinc_whistle.core.panel.spec import PanelSpec
 from zinc_whistle.core.panel.strips import changeover, period
 from zinc_whistle.core.panel.trial import Memory, advance
 from zinc_whistle.core.program.board import Board
 from zinc_whistle.core.program.plan import ProgramPlan, plan_program
 from zinc_whistle.core.program.protocol import framed, unframed
-from zinc_whistle.core.signals.truth import truth_table
 from zinc_whistle.demo.data import lantern_carousel, puppet_stage
 
 

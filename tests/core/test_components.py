@@ -10,9 +10,9 @@ from pathlib import Path
 import pytest
 
 from tests.kit import components
-from zinc_whistle.core.components.spec import CLASSES, Mosfet
 from zinc_whistle.core.exchange import COMPONENTS
-from zinc_whistle.core.spec import Given, bind
+from zinc_whistle.core.model.components import CLASSES, Mosfet
+from zinc_whistle.core.model.given import Given, bind
 from zinc_whistle.demo.data import controllers, sample_components, sample_parts
 
 

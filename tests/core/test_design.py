@@ -9,12 +9,12 @@ import pytest
 
 from tests.kit import components, staged
 from zinc_whistle.core.assess import assess
-from zinc_whistle.core.build import Build
-from zinc_whistle.core.components.spec import Component, GateDriver, HeatSink, Mosfet
-from zinc_whistle.core.operating import DriveContext
-from zinc_whistle.core.power_stage import search
-from zinc_whistle.core.power_stage.search import GOALS, design, space_of, tried, worked
-from zinc_whistle.core.power_stage.sweep import Choice, Space, sweep
+from zinc_whistle.core.cases.operating import DriveContext
+from zinc_whistle.core.design import search
+from zinc_whistle.core.design.search import GOALS, design, space_of, tried, worked
+from zinc_whistle.core.design.sweep import Choice, Space, sweep
+from zinc_whistle.core.model.build import Build
+from zinc_whistle.core.model.components import Component, GateDriver, HeatSink, Mosfet
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage
 
 NARROW = (16.5e3, 25e3, 40e3)

@@ -9,10 +9,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.kit import leaf
-from zinc_whistle.core.doubt import contributions, doubt_of
-from zinc_whistle.core.kinds import Ampere, Number, Ohm, Volt
-from zinc_whistle.core.spec import Meter, bind
-from zinc_whistle.core.working import rule
+from zinc_whistle.core.algebra.doubt import contributions, doubt_of
+from zinc_whistle.core.algebra.kinds import Ampere, Number, Ohm, Volt
+from zinc_whistle.core.algebra.working import rule
+from zinc_whistle.core.model.given import Meter, bind
 
 
 @rule("R", source="test")

@@ -10,11 +10,11 @@ from hypothesis import strategies as st
 
 from tests.kit import changed, components, finding, staged, worked
 from zinc_whistle.core.assess import SHORT_LIST, assess
-from zinc_whistle.core.build import Build, bind_parts
-from zinc_whistle.core.driver import screen
-from zinc_whistle.core.driver.candidates import evaluate, rank
-from zinc_whistle.core.driver.spec import DriverPart
-from zinc_whistle.core.driver.surroundings import surroundings
+from zinc_whistle.core.design import screen
+from zinc_whistle.core.design.accessories import surroundings
+from zinc_whistle.core.model.build import Build, bind_parts
+from zinc_whistle.core.model.driver import DriverPart
+from zinc_whistle.core.stations.driver.candidates import evaluate, rank
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, sample_parts
 from zinc_whistle.sheets.sheet import reply
 

@@ -11,17 +11,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.kit import changed, finding, worked
+from zinc_whistle.core.algebra.quantities import notation
 from zinc_whistle.core.assess import Assessment, assess
-from zinc_whistle.core.build import Build, bind_motors
-from zinc_whistle.core.driver.spec import DriverPart
-from zinc_whistle.core.load import search
-from zinc_whistle.core.load.spec import MECHANISMS, Direct, Fan, Lever, Rack, Screw, Segment, Turntable, Wheels, Winch
-from zinc_whistle.core.motor.low_speed import remedies
-from zinc_whistle.core.motor.session import session
-from zinc_whistle.core.motor.sheet import solve
-from zinc_whistle.core.motor.spec import MotorSheet
-from zinc_whistle.core.quantities import notation
-from zinc_whistle.core.spec import Given, bind
+from zinc_whistle.core.cases.motor_sheet import solve
+from zinc_whistle.core.design import gears as search
+from zinc_whistle.core.model.build import Build, bind_motors
+from zinc_whistle.core.model.driver import DriverPart
+from zinc_whistle.core.model.given import Given, bind
+from zinc_whistle.core.model.load import MECHANISMS, Direct, Fan, Lever, Rack, Screw, Segment, Turntable, Wheels, Winch
+from zinc_whistle.core.model.motor import MotorSheet
+from zinc_whistle.core.stations.motor.low_speed import remedies
+from zinc_whistle.core.stations.motor.session import session
 from zinc_whistle.demo.data import blank_build, cider_stirrer, lantern_carousel, puppet_stage, sample_motors
 from zinc_whistle.sheets.sheet import reply
 
@@ -100,7 +100,7 @@ def test_a_second_no_load_voltage_splits_the_friction(carousel: Build) -> None:
 
 
 def test_best_efficiency_with_viscous_friction_is_the_curves_own(carousel: Build) -> None:
-    from zinc_whistle.core.motor.compute import curve
+    from zinc_whistle.core.cases.motor import curve
 
     drive = worked(changed(carousel, **{D + "motor__second_v": "6 V", D + "motor__second_a": "0.22 A"}))
     drawn = curve(drive.motor, 12.8, drive.at_supply, 4001)
@@ -124,7 +124,7 @@ def test_inductance_and_inertia_from_time_constants_and_coasting(carousel: Build
 
 @given(st.floats(0.005, 0.2), st.floats(0.0, 5e-6), st.floats(0.05, 3.0))
 def test_coasting_down_under_both_frictions_inverts_its_own_course(friction: float, b: float, seconds: float) -> None:
-    from zinc_whistle.core.motor import rules
+    from zinc_whistle.core.laws import motor as rules
 
     speed = 900.0
     if b < 1e-9:
@@ -433,7 +433,7 @@ def test_servo_figures_by_hand() -> None:
 @pytest.mark.parametrize(("kind", "factor"), [("solenoid", 1), ("pump", 3), ("lamp", 10)])
 def test_other_loads_and_their_inrush(kind: str, factor: float, shelf: list[DriverPart]) -> None:
     """Common practice, no source: a cold lamp takes about ten times, a small pump's motor some three."""
-    from zinc_whistle.core.build import LoadDrive
+    from zinc_whistle.core.model.build import LoadDrive
 
     build = lantern_carousel()
     drive = LoadDrive(id="d2", name="Lamp", unit="u2", controller="c1")
@@ -453,7 +453,7 @@ def test_other_loads_and_their_inrush(kind: str, factor: float, shelf: list[Driv
 
 
 def test_a_held_solenoid_draws_less_for_good() -> None:
-    from zinc_whistle.core.build import LoadDrive
+    from zinc_whistle.core.model.build import LoadDrive
 
     build = lantern_carousel()
     drive = LoadDrive(id="d2", name="Latch", unit="u1", controller="c1")

@@ -12,15 +12,15 @@ from hypothesis import strategies as st
 
 from tests.core.test_motor_load_supply import ENOUGH, mechanism
 from tests.kit import changed
+from zinc_whistle.core.algebra.quantities import notation
 from zinc_whistle.core.assess import assess
-from zinc_whistle.core.load import rules as load_rules
-from zinc_whistle.core.load.spec import MECHANISMS
-from zinc_whistle.core.motor import rules as motor_rules
-from zinc_whistle.core.motor import thermal
-from zinc_whistle.core.motor.sheet import solve
-from zinc_whistle.core.motor.spec import MotorSheet
-from zinc_whistle.core.quantities import notation
-from zinc_whistle.core.spec import Given, bind
+from zinc_whistle.core.cases.motor_sheet import solve
+from zinc_whistle.core.laws import load as load_rules
+from zinc_whistle.core.laws import motor as motor_rules
+from zinc_whistle.core.model.given import Given, bind
+from zinc_whistle.core.model.load import MECHANISMS
+from zinc_whistle.core.model.motor import MotorSheet
+from zinc_whistle.core.stations.motor import thermal
 from zinc_whistle.demo.data import lantern_carousel
 
 D = "drives__d1__"

@@ -10,12 +10,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from zinc_whistle.core.cases.truth import truth_table
+from zinc_whistle.core.model.panel import INPUTS, PanelSpec
 from zinc_whistle.core.panel.check import FORBIDDEN, Checked, check, replay
 from zinc_whistle.core.panel.lines import Lines, lines_of, shorts
 from zinc_whistle.core.panel.machine import Around, Machine, Mode, Rule, assemble, evaluate, names_in, parsed
 from zinc_whistle.core.panel.runtime import Panel, Settings
-from zinc_whistle.core.panel.spec import INPUTS, PanelSpec
-from zinc_whistle.core.signals.truth import truth_table
 
 RELAYS = lines_of(truth_table("coil and pwm", "slow"))
 GATES = lines_of(truth_table("two gates", "slow"))

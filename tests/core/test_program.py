@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zinc_whistle.core.assess import assess
-from zinc_whistle.core.encoder.decoder import ILLEGAL, RING, table
+from zinc_whistle.core.laws.decoder import ILLEGAL, RING, table
 from zinc_whistle.core.panel.runtime import Loop, Settings, divided
 from zinc_whistle.core.program.c_source import c_source
 from zinc_whistle.core.program.keep import own_parts, renewed

@@ -10,15 +10,15 @@ from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 
 from tests.kit import changed, given_at, worked
+from zinc_whistle.core.algebra.doubt import doubt_of, leaves
+from zinc_whistle.core.algebra.findings import order
+from zinc_whistle.core.algebra.quantities import notation
+from zinc_whistle.core.algebra.units import UNITS
 from zinc_whistle.core.assess import STATIONS, Assessment, assess, standing_basis
-from zinc_whistle.core.bench.readings import Reading, judge
-from zinc_whistle.core.build import Build, LoadDrive, bind_build
-from zinc_whistle.core.doubt import doubt_of, leaves
-from zinc_whistle.core.driver.spec import DriverPart
-from zinc_whistle.core.findings import order
-from zinc_whistle.core.load.spec import MECHANISMS, Mechanism
-from zinc_whistle.core.quantities import notation
-from zinc_whistle.core.units import UNITS
+from zinc_whistle.core.model.build import Build, LoadDrive, bind_build
+from zinc_whistle.core.model.driver import DriverPart
+from zinc_whistle.core.model.load import MECHANISMS, Mechanism
+from zinc_whistle.core.stations.bench.readings import Reading, judge
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, sample_motors, sample_parts
 from zinc_whistle.sheets.sheet import reply
 from zinc_whistle.sheets.views import working_view

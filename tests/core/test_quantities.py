@@ -8,8 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zinc_whistle.core.quantities import QuantityError, notation, parse, phrase, show, show_doubt
-from zinc_whistle.core.units import KINDS, UNITS
+from zinc_whistle.core.algebra.quantities import QuantityError, notation, parse, phrase, show, show_doubt
+from zinc_whistle.core.algebra.units import KINDS, UNITS
 
 
 @pytest.mark.parametrize(

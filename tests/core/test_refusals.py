@@ -11,12 +11,12 @@ from hypothesis import strategies as st
 from tests.core.test_properties import put
 from tests.kit import finding, given_at
 from zinc_whistle.core.assess import assess
-from zinc_whistle.core.build import Build
-from zinc_whistle.core.driver.candidates import evaluate
-from zinc_whistle.core.driver.change import Change, change_for
-from zinc_whistle.core.driver.spec import DriverPart
-from zinc_whistle.core.operating import contexts
-from zinc_whistle.core.spec import Given
+from zinc_whistle.core.cases.operating import contexts
+from zinc_whistle.core.design.change import Change, change_for
+from zinc_whistle.core.model.build import Build
+from zinc_whistle.core.model.driver import DriverPart
+from zinc_whistle.core.model.given import Given
+from zinc_whistle.core.stations.driver.candidates import evaluate
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, sample_parts
 from zinc_whistle.sheets.views import remedy_view
 
@@ -36,7 +36,7 @@ def applied(build: Build, part: DriverPart, change: Change) -> tuple[Build, Driv
 
 
 def candidate_of(build: Build, part: DriverPart) -> Any:
-    from zinc_whistle.core.build import bind_build, bind_parts
+    from zinc_whistle.core.model.build import bind_build, bind_parts
 
     bind_build(build)
     bind_parts([part])

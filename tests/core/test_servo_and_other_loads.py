@@ -5,11 +5,11 @@ from __future__ import annotations
 import pytest
 
 from tests.kit import changed
+from zinc_whistle.core.algebra.findings import Finding
 from zinc_whistle.core.assess import STATIONS_OF, Assessment, assess
-from zinc_whistle.core.build import Build, LoadDrive, ServoDrive
-from zinc_whistle.core.driver.spec import DriverPart
-from zinc_whistle.core.findings import Finding
-from zinc_whistle.core.wiring.spec import FixedPin
+from zinc_whistle.core.model.build import Build, LoadDrive, ServoDrive
+from zinc_whistle.core.model.driver import DriverPart
+from zinc_whistle.core.model.wiring import FixedPin
 from zinc_whistle.demo.data import lantern_carousel, puppet_stage
 from zinc_whistle.sheets.sheet import reply
 

@@ -7,9 +7,9 @@ from typing import Any
 import pytest
 
 from zinc_whistle.core.assess import STATIONS, assess
-from zinc_whistle.core.build import Build
-from zinc_whistle.core.driver.spec import DriverPart
-from zinc_whistle.core.spec import Spec
+from zinc_whistle.core.model.build import Build
+from zinc_whistle.core.model.driver import DriverPart
+from zinc_whistle.core.model.given import Spec
 from zinc_whistle.demo.data import blank_build, cider_stirrer, lantern_carousel, puppet_stage, sample_motors
 from zinc_whistle.sheets.sheet import reply
 from zinc_whistle.sheets.views import working_view

@@ -14,14 +14,14 @@ from hypothesis import strategies as st
 
 from tests.kit import changed, finding, given_at
 from zinc_whistle.core.assess import MotorAssessment, assess
-from zinc_whistle.core.build import Build, LoadDrive, MotorDrive, bind_build
+from zinc_whistle.core.cases.truth import truth_table
+from zinc_whistle.core.model.build import Build, LoadDrive, MotorDrive, bind_build
+from zinc_whistle.core.model.panel import PanelSpec
 from zinc_whistle.core.panel.check import check
-from zinc_whistle.core.panel.design import settings_of
 from zinc_whistle.core.panel.lines import is_pulsed, lines_of
 from zinc_whistle.core.panel.machine import Around, assemble
-from zinc_whistle.core.panel.spec import PanelSpec
 from zinc_whistle.core.program.plan import NotYet, plan_program
-from zinc_whistle.core.signals.truth import truth_table
+from zinc_whistle.core.stations.signals.panel import settings_of
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage
 from zinc_whistle.sheets.draw_signals import signals as drawn
 

@@ -13,15 +13,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.kit import changed, codes, finding, given_at, staged
+from zinc_whistle.core.algebra.doubt import leaves
+from zinc_whistle.core.algebra.quantities import notation
+from zinc_whistle.core.algebra.units import UNITS
 from zinc_whistle.core.assess import Assessment, assess
-from zinc_whistle.core.build import Build
-from zinc_whistle.core.doubt import leaves
-from zinc_whistle.core.driver.spec import PART_KINDS, DriverPart
-from zinc_whistle.core.power_stage import heatmap, materials
-from zinc_whistle.core.power_stage.circuits import CIRCUIT_STATES, PART_CIRCUITS
-from zinc_whistle.core.power_stage.stage_spec import CIRCUITS, slots
-from zinc_whistle.core.quantities import notation
-from zinc_whistle.core.units import UNITS
+from zinc_whistle.core.cases import materials
+from zinc_whistle.core.design import heatmap
+from zinc_whistle.core.model.build import Build
+from zinc_whistle.core.model.driver import PART_KINDS, DriverPart
+from zinc_whistle.core.model.stage import CIRCUITS, slots
+from zinc_whistle.core.stations.power_stage.circuits import CIRCUIT_STATES, PART_CIRCUITS
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, sample_parts
 from zinc_whistle.sheets.sheet import reply
 

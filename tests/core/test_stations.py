@@ -7,14 +7,14 @@ import math
 import pytest
 
 from tests.kit import changed, finding, worked
+from zinc_whistle.core.algebra.findings import Finding
 from zinc_whistle.core.assess import Assessment, assess
-from zinc_whistle.core.bench.compute import nice_down, nice_up, scope_setting
-from zinc_whistle.core.build import Build
-from zinc_whistle.core.driver.candidates import verdicts
-from zinc_whistle.core.driver.spec import DriverPart
-from zinc_whistle.core.findings import Finding
-from zinc_whistle.core.signals.truth import truth_table
-from zinc_whistle.core.spec import bind
+from zinc_whistle.core.cases.truth import truth_table
+from zinc_whistle.core.model.build import Build
+from zinc_whistle.core.model.driver import DriverPart
+from zinc_whistle.core.model.given import bind
+from zinc_whistle.core.stations.bench.compute import nice_down, nice_up, scope_setting
+from zinc_whistle.core.stations.driver.candidates import verdicts
 from zinc_whistle.demo.data import blank_build, controllers
 
 D = "drives__d1__"
@@ -192,7 +192,7 @@ def test_the_shelf_covers_every_kind(shelf: list[DriverPart]) -> None:
 
 def test_junction_and_allowed_current_agree(carousel: Build, shelf: list[DriverPart]) -> None:
     """At the current that heat allows, the junction stands at its limit."""
-    from zinc_whistle.core.driver import rules
+    from zinc_whistle.core.laws import driver as rules
 
     for candidate in worked(carousel, shelf).candidates:
         part, allowed = candidate.part, candidate.heat.allowed_current.value
@@ -314,7 +314,7 @@ def test_instruments_are_stepped_in_1_2_5(value: float, down: float, up: float) 
 
 @pytest.mark.parametrize(("volts", "hertz"), [(5.0, 20e3), (3.3, 976.6), (12.0, 50.0), (9.0, 490.0)])
 def test_the_oscilloscope_fills_four_to_six_divisions_and_two_to_five_periods(volts: float, hertz: float) -> None:
-    from zinc_whistle.core.quantities import parse
+    from zinc_whistle.core.algebra.quantities import parse
 
     words = scope_setting(volts, hertz)
     per_division = parse(words.split(", ")[2].split(" and ")[0], "voltage").value

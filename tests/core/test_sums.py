@@ -8,9 +8,9 @@ from typing import Any
 
 import pytest
 
-from zinc_whistle.core.quantities import notation, parse
+from zinc_whistle.core.algebra.quantities import notation, parse
+from zinc_whistle.core.algebra.units import KINDS
 from zinc_whistle.core.sums import SUMS, SumError, work_out
-from zinc_whistle.core.units import KINDS
 
 EXAMPLES = {name: {a.key: a.example for a in one.asks} for name, one in SUMS.items()}
 QUANTITIES = [

@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 
 from tests.kit import changed, finding
 from zinc_whistle.core.assess import Assessment, assess
-from zinc_whistle.core.build import Build
-from zinc_whistle.core.driver.spec import DriverPart
-from zinc_whistle.core.spec import Given
-from zinc_whistle.core.supply.spec import Consumer
+from zinc_whistle.core.model.build import Build
+from zinc_whistle.core.model.driver import DriverPart
+from zinc_whistle.core.model.given import Given
+from zinc_whistle.core.model.supply import Consumer
 from zinc_whistle.demo.data import lantern_carousel, puppet_stage
 
 R = "supply__regulators__r1__"
@@ -155,7 +155,7 @@ def test_the_supply_never_rises_with_more_drives_or_resistance(ohms: float, time
 @settings(max_examples=40)
 @given(st.floats(0.5, 40.0), st.floats(1.0, 1.4))
 def test_a_higher_peukert_exponent_never_lengthens_a_fast_discharge(current: float, exponent: float) -> None:
-    from zinc_whistle.core.supply import rules
+    from zinc_whistle.core.laws import supply as rules
 
     fast = max(current, 0.36)
     ideal, real = (rules.runtime.evaluate([7 * 3600.0, fast, 20 * 3600.0, k]) for k in (1.0, exponent))

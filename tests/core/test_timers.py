@@ -11,9 +11,9 @@ from hypothesis import strategies as st
 
 from tests.kit import finding, given_at
 from zinc_whistle.core.assess import Assessment, MotorAssessment, assess
-from zinc_whistle.core.build import Build, MotorDrive, ServoDrive, bind_build
-from zinc_whistle.core.signals.spec import Controller, Library
-from zinc_whistle.core.signals.timers import Timetable, Wish, _Search, in_software, timetable
+from zinc_whistle.core.cases.timers import Timetable, Wish, _Search, in_software, timetable
+from zinc_whistle.core.model.build import Build, MotorDrive, ServoDrive, bind_build
+from zinc_whistle.core.model.signals import Controller, Library
 from zinc_whistle.demo.data import cider_stirrer, controllers, lantern_carousel, puppet_stage
 
 
@@ -175,7 +175,7 @@ def test_a_pulse_of_its_own_follows_the_other_drives_frame() -> None:
 
 
 def _leaves(done: Assessment) -> set:  # type: ignore[type-arg]
-    from zinc_whistle.core.doubt import leaves
+    from zinc_whistle.core.algebra.doubt import leaves
 
     return set(leaves(done.drives["d1"].context.plan.frequency))  # type: ignore[attr-defined]
 

@@ -11,16 +11,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.kit import changed, finding
+from zinc_whistle.core.algebra.quantities import QuantityError
 from zinc_whistle.core.assess import Assessment, assess
-from zinc_whistle.core.bench.compute import meter_range, nice_down, nice_up, scope_setting
-from zinc_whistle.core.bench.readings import judge
-from zinc_whistle.core.build import Build
-from zinc_whistle.core.driver.spec import INPUT_STYLES, DriverPart
-from zinc_whistle.core.quantities import QuantityError
-from zinc_whistle.core.signals.plan import settings
-from zinc_whistle.core.signals.spec import Timer
-from zinc_whistle.core.signals.truth import truth_table
-from zinc_whistle.core.wiring.spec import FixedPin
+from zinc_whistle.core.cases.timer_plan import settings
+from zinc_whistle.core.cases.truth import truth_table
+from zinc_whistle.core.model.build import Build
+from zinc_whistle.core.model.driver import INPUT_STYLES, DriverPart
+from zinc_whistle.core.model.signals import Timer
+from zinc_whistle.core.model.wiring import FixedPin
+from zinc_whistle.core.stations.bench.compute import meter_range, nice_down, nice_up, scope_setting
+from zinc_whistle.core.stations.bench.readings import judge
 from zinc_whistle.demo.data import lantern_carousel, puppet_stage, sample_parts
 
 

@@ -11,11 +11,22 @@ from hypothesis import strategies as st
 
 import zinc_whistle.core as core
 from tests.kit import leaf
-from zinc_whistle.core.doubt import basis_of, leaves, missing, moved, weakest_origin, why_unknown
-from zinc_whistle.core.expressions import RuleError, exp, larger, log, mean, slope, smaller, sqrt, total
-from zinc_whistle.core.kinds import Ampere, Amperes, Celsius, Fraction, KelvinPerWatt, Number, Ohm, Volt, Volts, Watt
-from zinc_whistle.core.units import KINDS
-from zinc_whistle.core.working import Constant, Rule, Solved, choice_leaf, procedure, rule, solved
+from zinc_whistle.core.algebra.doubt import basis_of, leaves, missing, moved, weakest_origin, why_unknown
+from zinc_whistle.core.algebra.expressions import RuleError, exp, larger, log, mean, slope, smaller, sqrt, total
+from zinc_whistle.core.algebra.kinds import (
+    Ampere,
+    Amperes,
+    Celsius,
+    Fraction,
+    KelvinPerWatt,
+    Number,
+    Ohm,
+    Volt,
+    Volts,
+    Watt,
+)
+from zinc_whistle.core.algebra.units import KINDS
+from zinc_whistle.core.algebra.working import Constant, Rule, Solved, choice_leaf, procedure, rule, solved
 
 HALF = Constant("½", 0.5, "number")
 FOREIGN = 3.0

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from zinc_whistle.core.assess import assess
-from zinc_whistle.core.build import Build, MotorDrive
+from zinc_whistle.core.model.build import Build, MotorDrive
 from zinc_whistle.core.program.c_source import c_source
 from zinc_whistle.core.program.plan import ProgramPlan, plan_program
 from zinc_whistle.core.program.protocol import framed, unframed

@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 
 from zinc_whistle.core.assess import assess
-from zinc_whistle.core.build import Build, MotorDrive
+from zinc_whistle.core.model.build import Build, MotorDrive
 from zinc_whistle.core.program.board import Board
 from zinc_whistle.core.program.c_source import c_source, guard
 from zinc_whistle.core.program.plan import NotYet, ProgramPlan, plan_program

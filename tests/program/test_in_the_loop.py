@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 
 from zinc_whistle.core.assess import MotorAssessment, assess
-from zinc_whistle.core.build import Build, MotorDrive
+from zinc_whistle.core.model.build import Build, MotorDrive
 from zinc_whistle.core.program.plan import DriveProgram, plan_program
 from zinc_whistle.core.program.protocol import framed
 from zinc_whistle.core.simulation.engine import Engine, Phase

@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 
 from zinc_whistle.core.assess import assess
-from zinc_whistle.core.build import Build
+from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.program.board import Board
 from zinc_whistle.core.program.micropython_source import guard, micropython_source
 from zinc_whistle.core.program.plan import NotYet, ProgramPlan, plan_program

@@ -12,7 +12,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zinc_whistle.core.build import Build
+from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.program.board import Board
 from zinc_whistle.core.program.micropython_source import micropython_source
 from zinc_whistle.core.program.plan import ProgramPlan

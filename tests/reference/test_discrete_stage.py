@@ -12,11 +12,13 @@ from scipy.integrate import quad, solve_ivp
 from scipy.optimize import brentq
 
 from tests.kit import leaf, staged
+from zinc_whistle.core.algebra.evaluators import plain
 from zinc_whistle.core.assess import assess
-from zinc_whistle.core.power_stage import arrange, stage_rules, switch_rules
-from zinc_whistle.core.power_stage.arrange import Gate
-from zinc_whistle.core.twice import plain
-from zinc_whistle.core.wiring import rules as wire_rules
+from zinc_whistle.core.cases import arrange
+from zinc_whistle.core.cases.arrange import Gate
+from zinc_whistle.core.laws import stage as stage_rules
+from zinc_whistle.core.laws import switch as switch_rules
+from zinc_whistle.core.laws import wiring as wire_rules
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, sample_parts
 
 

@@ -15,8 +15,8 @@ from vcd.reader import TokenKind, tokenize
 
 from tests.kit import worked
 from zinc_whistle.core.assess import MotorAssessment
-from zinc_whistle.core.build import Build, MotorDrive
-from zinc_whistle.core.load.spec import Fan, Lever
+from zinc_whistle.core.model.build import Build, MotorDrive
+from zinc_whistle.core.model.load import Fan, Lever
 from zinc_whistle.core.simulation.engine import CUT_OFF, Engine, Phase
 from zinc_whistle.core.simulation.faults import FAULTS, SHOOT_S, SLIP_SHARE, put_in
 from zinc_whistle.core.simulation.files import to_csv, to_vcd

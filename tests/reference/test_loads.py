@@ -8,10 +8,8 @@ import numpy as np
 import pytest
 from scipy.integrate import solve_ivp
 
-from zinc_whistle.core.load import rules as load
-from zinc_whistle.core.motor import rules as motor
-from zinc_whistle.core.motor import thermal
-from zinc_whistle.core.supply import rules as supply
+from zinc_whistle.core.laws import load, motor, supply
+from zinc_whistle.core.stations.motor import thermal
 
 
 def test_power_screw_of_shigley_example_8_1() -> None:
@@ -154,7 +152,7 @@ def test_braking_energy_and_its_capacitor() -> None:
 
 def test_stall_over_all_resistances() -> None:
     """Worked by hand: 12 V over 1 + 0.1 + 0.05 + 0.1 Ω is 9.6 A, not 12."""
-    from zinc_whistle.core.driver import rules as driver
+    from zinc_whistle.core.laws import driver
 
     total = driver.loop_resistance.evaluate([0.1, 0.05, 0.1, 0.0, 1.0])
     assert driver.stall_in_circuit.evaluate([12.0, 0.0, 0.0, total]) == pytest.approx(9.6)

@@ -7,9 +7,8 @@ import numpy as np
 import pytest
 
 from tests.kit import leaf
-from zinc_whistle.core.load import rules as load
-from zinc_whistle.core.loop.simulate import Plant, discretise, step
-from zinc_whistle.core.motor import rules as motor
+from zinc_whistle.core.laws import load, motor
+from zinc_whistle.core.laws.loop_step import Plant, discretise, step
 from zinc_whistle.core.sums import SUMS, work_out
 
 
@@ -85,7 +84,7 @@ def test_copper_temperature() -> None:
 
 def test_reversal_draws_twice_the_stall_less_the_no_load_current() -> None:
     """(V + Ke ω)/R at full no-load speed is 2 Is − I0: 1.33 A for 0.70 and 0.07 A (derivation)."""
-    from zinc_whistle.core.driver import rules as driver
+    from zinc_whistle.core.laws import driver
 
     r = 12 / 0.7
     ke = (12 - 0.07 * r) / 500.0
@@ -127,6 +126,6 @@ def test_gear_reduces_inertia_by_the_square() -> None:
 def test_a_small_motor_fits_a_two_ampere_bridge() -> None:
     """Common practice, no source: 60 to 70 mA idle, 0.7 A near stall fits a 2 A bridge with room."""
     stall = leaf(0.7, "current")
-    from zinc_whistle.core.findings import upper
+    from zinc_whistle.core.algebra.findings import upper
 
     assert upper("x", "driver", "x", stall, leaf(2.0, "current"), "").used == pytest.approx(0.35)

@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 from scipy.optimize import brentq
 
-from zinc_whistle.core.bands import bands_of, value_of
-from zinc_whistle.core.power_stage import switch_rules as r
-from zinc_whistle.core.preferred import series
+from zinc_whistle.core.algebra.bands import bands_of, value_of
+from zinc_whistle.core.algebra.preferred import series
+from zinc_whistle.core.laws import switch as r
 from zinc_whistle.core.sums import SUMS, SumError, work_out
 
 

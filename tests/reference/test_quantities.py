@@ -7,14 +7,14 @@ import math
 import pytest
 
 from tests.kit import leaf
-from zinc_whistle.core.doubt import doubt_of
-from zinc_whistle.core.expressions import total
-from zinc_whistle.core.kinds import Ampere, Ohm, Ohms, Radian, Volt
-from zinc_whistle.core.preferred import at_least, series
-from zinc_whistle.core.quantities import parse
-from zinc_whistle.core.spec import Meter, bind
-from zinc_whistle.core.units import UNITS
-from zinc_whistle.core.working import procedure, rule
+from zinc_whistle.core.algebra.doubt import doubt_of
+from zinc_whistle.core.algebra.expressions import total
+from zinc_whistle.core.algebra.kinds import Ampere, Ohm, Ohms, Radian, Volt
+from zinc_whistle.core.algebra.preferred import at_least, series
+from zinc_whistle.core.algebra.quantities import parse
+from zinc_whistle.core.algebra.units import UNITS
+from zinc_whistle.core.algebra.working import procedure, rule
+from zinc_whistle.core.model.given import Meter, bind
 
 
 @pytest.mark.parametrize(

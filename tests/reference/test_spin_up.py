@@ -7,9 +7,9 @@ import pytest
 from scipy.integrate import solve_ivp
 from scipy.optimize import curve_fit
 
+from zinc_whistle.core.captures import spinup
+from zinc_whistle.core.captures.spinup import SpinUp, fit, prepare, simulate
 from zinc_whistle.core.captures.table import CaptureError
-from zinc_whistle.core.motor import spinup
-from zinc_whistle.core.motor.spinup import SpinUp, fit, prepare, simulate
 
 TRUE = {
     "resistance": 0.29, "inductance": 3e-4, "constant": 0.0285, "inertia": 6e-5, "friction": 0.03, "viscous": 1.2e-5,

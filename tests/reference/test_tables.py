@@ -6,11 +6,11 @@ import math
 
 import pytest
 
-from zinc_whistle.core.bands import bands_of, value_of
-from zinc_whistle.core.preferred import at_least, series
-from zinc_whistle.core.quantities import parse
-from zinc_whistle.core.twice import plain
-from zinc_whistle.core.wiring import rules as wire_rules
+from zinc_whistle.core.algebra.bands import bands_of, value_of
+from zinc_whistle.core.algebra.evaluators import plain
+from zinc_whistle.core.algebra.preferred import at_least, series
+from zinc_whistle.core.algebra.quantities import parse
+from zinc_whistle.core.laws import wiring as wire_rules
 
 # ASTM B258 diameters in mm and copper's ohms a kilometre at 20 °C (IACS), as wire tables print them; from memory.
 WIRES = [

@@ -9,15 +9,13 @@ import pytest
 from scipy.integrate import solve_ivp
 
 from tests.kit import leaf
-from zinc_whistle.core.driver import rules as driver
-from zinc_whistle.core.encoder import rules as encoder
-from zinc_whistle.core.power_stage import rules as stage
-from zinc_whistle.core.signals import rules as timer
-from zinc_whistle.core.signals.plan import settings
-from zinc_whistle.core.signals.spec import Timer
+from zinc_whistle.core.cases.timer_plan import settings
+from zinc_whistle.core.laws import capacitor as stage
+from zinc_whistle.core.laws import driver, encoder, supply
+from zinc_whistle.core.laws import signals as timer
+from zinc_whistle.core.laws import wiring as wire
+from zinc_whistle.core.model.signals import Timer
 from zinc_whistle.core.sums import SUMS, work_out
-from zinc_whistle.core.supply import rules as supply
-from zinc_whistle.core.wiring import rules as wire
 
 
 @pytest.mark.parametrize(
@@ -201,7 +199,7 @@ def test_bipolar_bridges_lose_volts() -> None:
     from zinc_whistle.demo.data import sample_parts
 
     part = next(p for p in sample_parts() if p.id == "bip-twin-2a")
-    from zinc_whistle.core.spec import bind
+    from zinc_whistle.core.model.given import bind
 
     bind(part, "x")
     at_one = driver.driver_drop.evaluate([part.drop_v.value, part.on_resistance.value, 1.0])

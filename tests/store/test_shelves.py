@@ -6,9 +6,9 @@ from pathlib import Path
 
 import pytest
 
-from zinc_whistle.core.components.spec import HeatSink
-from zinc_whistle.core.driver.spec import DriverPart
-from zinc_whistle.core.motor.spec import MotorPart
+from zinc_whistle.core.model.components import HeatSink
+from zinc_whistle.core.model.driver import DriverPart
+from zinc_whistle.core.model.motor import MotorPart
 from zinc_whistle.demo.data import sample_components, sample_motors, sample_parts
 from zinc_whistle.demo.seed import stock_shelf
 from zinc_whistle.store.builds import NotFound
@@ -80,8 +80,8 @@ def test_shelves_survive_closing_the_file(tmp_path: Path) -> None:
 @pytest.mark.parametrize("motor", sample_motors(), ids=lambda m: m.id)
 def test_every_sample_motor_is_known_and_plausible(motor: MotorPart) -> None:
     """Common practice, no source: idle well below stall, efficiency between a tenth and nine tenths."""
-    from zinc_whistle.core.build import bind_motors
-    from zinc_whistle.core.motor.compute import at_supply, constants
+    from zinc_whistle.core.cases.motor import at_supply, constants
+    from zinc_whistle.core.model.build import bind_motors
 
     bind_motors([motor])
     known = constants(motor.motor)

@@ -16,7 +16,7 @@ import pytest
 
 from tests.kit import changed
 from zinc_whistle.core.assess import assess
-from zinc_whistle.core.build import Build
+from zinc_whistle.core.model.build import Build
 from zinc_whistle.demo.data import blank_build, sample_parts
 from zinc_whistle.demo.seed import CAROUSEL, seed
 from zinc_whistle.store.builds import Conflict, NotFound

@@ -6,10 +6,10 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..core.build import Build
-from ..core.components.spec import Class
-from ..core.motor.spec import MotorSpec
-from ..core.power_stage.stage_spec import StageSpec
+from ..core.model.build import Build
+from ..core.model.components import Class
+from ..core.model.motor import MotorSpec
+from ..core.model.stage import StageSpec
 from ..core.simulation.faults import Fault
 from ..core.simulation.scenario import Scenario
 from ..sheets.fields import Field as Field_

@@ -7,7 +7,7 @@ from typing import Annotated, Any
 from fastapi import APIRouter, Body, Depends, Path, Request
 from fastapi.responses import JSONResponse
 
-from ..core.build import Build, bind_build
+from ..core.model.build import Build, bind_build
 from ..demo.data import blank_build
 from ..store.builds import Listed, Revision, Stored
 from ..store.store import Store

@@ -8,10 +8,9 @@ import numpy as np
 from fastapi import APIRouter, HTTPException, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
-from ..core.captures import roles
+from ..core.algebra.quantities import QuantityError, parse, show, show_doubt
+from ..core.captures import roles, spinup
 from ..core.captures.table import CaptureError, Table, decimated, read
-from ..core.motor import spinup
-from ..core.quantities import QuantityError, parse, show, show_doubt
 from ..demo.capture import STIRRER, shipped
 from . import models as m
 from .safety import StrictRoute

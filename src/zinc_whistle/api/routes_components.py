@@ -6,10 +6,10 @@ from typing import Annotated
 
 from fastapi import APIRouter, Body, HTTPException, Query, Request, Response
 
-from ..core.components.spec import CLASSES, AnyComponent, Class, Component
 from ..core.exchange import COMPONENTS
-from ..core.signals.spec import Controller
-from ..core.spec import bind
+from ..core.model.components import CLASSES, AnyComponent, Class, Component
+from ..core.model.given import bind
+from ..core.model.signals import Controller
 from ..demo.data import controllers
 from ..sheets.fields import part_fields
 from ..store.builds import new_id

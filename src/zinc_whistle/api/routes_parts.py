@@ -8,9 +8,9 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, HTTPException, Query, Request, Response
 
 from ..core import exchange
-from ..core.driver.spec import DriverPart
 from ..core.exchange import DRIVERS, P
-from ..core.spec import bind
+from ..core.model.driver import DriverPart
+from ..core.model.given import bind
 from ..sheets.fields import part_fields
 from ..store.builds import new_id
 from . import models as m

@@ -5,7 +5,6 @@ from __future__ import annotations
 from fastapi import APIRouter, HTTPException
 
 from ..core.assess import DrivenAssessment, MotorAssessment, assess
-from ..core.panel.design import lines_for, settings_of
 from ..core.panel.trial import Memory, advance
 from ..core.program.c_source import c_source
 from ..core.program.keep import renewed
@@ -13,6 +12,7 @@ from ..core.program.micropython_source import micropython_source
 from ..core.program.plan import NotYet, plan_program
 from ..core.simulation.plant import Path, Plant
 from ..core.simulation.scenario import drive_of, plant_of
+from ..core.stations.signals.panel import lines_for, settings_of
 from ..sheets.scale import in_unit
 from . import models as m
 from .routes_builds import MISSING, Kept

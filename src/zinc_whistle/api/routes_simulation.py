@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from fastapi import APIRouter, HTTPException, Response
 
+from ..core.algebra.quantities import phrase
 from ..core.assess import MotorAssessment, assess
-from ..core.quantities import phrase
 from ..core.simulation.files import to_csv, to_vcd
 from ..core.simulation.scenario import drive_of, simulate, zoom
 from ..core.simulation.telling import Told

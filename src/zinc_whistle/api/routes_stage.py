@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from fastapi import APIRouter, HTTPException, Response
 
+from ..core.algebra.quantities import notation, phrase
 from ..core.assess import DrivenAssessment, assess
-from ..core.power_stage import materials
-from ..core.power_stage.search import Design, design
-from ..core.quantities import notation, phrase
+from ..core.cases import materials
+from ..core.design.search import Design, design
 from . import models as m
 from .routes_builds import MISSING, Kept
 from .safety import StrictRoute

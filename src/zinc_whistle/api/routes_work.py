@@ -7,12 +7,12 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, HTTPException, Path, Response
 from pydantic_core import to_json
 
+from ..core.algebra.quantities import QuantityError, phrase
 from ..core.assess import Assessment, assess
-from ..core.bench.compute import Step
-from ..core.bench.readings import Reading, judge
-from ..core.build import MotorDrive, bind_motors
-from ..core.motor.spec import MotorPart
-from ..core.quantities import QuantityError, phrase
+from ..core.model.build import MotorDrive, bind_motors
+from ..core.model.motor import MotorPart
+from ..core.stations.bench.compute import Step
+from ..core.stations.bench.readings import Reading, judge
 from ..core.sums import SUMS, Answer, SumError, work_out
 from ..sheets.sheet import Reply, reply
 from ..sheets.views import WorkingView, working_view

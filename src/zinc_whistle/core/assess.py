@@ -6,43 +6,43 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from . import findings as f
-from .bench import compute as bench
-from .bench.readings import Reading, stale
-from .build import Build, Drive, LoadDrive, MotorDrive, ServoDrive, bind_build, bind_parts
-from .dc_load import checks as dc_checks
-from .doubt import basis_of, leaves, moved
-from .driver import candidates as driver
-from .driver import checks as driver_checks
-from .driver import screen
-from .driver.candidates import Candidate
-from .driver.spec import DriverPart
-from .encoder import compute as encoder
-from .findings import Finding
-from .load import checks as load_checks
-from .load.compute import LoadResult
-from .loop import compute as loop
-from .motor import checks as motor_checks
-from .motor import low_speed, thermal
-from .motor.compute import AtSupply, Constants, at_supply
-from .naming import name_figures, node_below
-from .operating import Circuit, Context, DriveCircuit, DriveContext, LoadContext, contexts, servo_rail, solve
-from .panel import design as panel
-from .power_stage import compute as stage
-from .power_stage import stage as discrete
-from .power_stage import stage_checks
-from .pulses import PULSE, Pulses, pulses
-from .servo import compute as servo
-from .signals import compute as signals
-from .signals.spec import Controller
-from .spec import Bound, bind
-from .supply import compute as supply
-from .supply import rules as supply_rules
-from .supply import shared
-from .supply.demand import Demand
-from .wiring import compute as wiring
-from .wiring.pins import PinUse, allot, needed
-from .working import Figure, Leaf
+from .algebra import findings as f
+from .algebra.doubt import basis_of, leaves, moved
+from .algebra.findings import Finding
+from .algebra.naming import name_figures, node_below
+from .algebra.working import Figure, Leaf
+from .cases import servo
+from .cases import stage as discrete
+from .cases.demand import Demand
+from .cases.load import LoadResult
+from .cases.motor import AtSupply, Constants, at_supply
+from .cases.operating import Circuit, Context, DriveCircuit, DriveContext, LoadContext, contexts, servo_rail, solve
+from .cases.pins import PinUse, allot, needed
+from .cases.pulses import PULSE, Pulses, pulses
+from .design import screen
+from .laws import supply as supply_rules
+from .model.build import Build, Drive, LoadDrive, MotorDrive, ServoDrive, bind_build, bind_parts
+from .model.driver import DriverPart
+from .model.given import Bound, bind
+from .model.signals import Controller
+from .stations.bench import compute as bench
+from .stations.bench.readings import Reading, stale
+from .stations.driver import candidates as driver
+from .stations.driver import limits as driver_checks
+from .stations.driver.candidates import Candidate
+from .stations.encoder import compute as encoder
+from .stations.load import dc_load_limits as dc_checks
+from .stations.load import limits as load_checks
+from .stations.loop import compute as loop
+from .stations.motor import limits as motor_checks
+from .stations.motor import low_speed, thermal
+from .stations.power_stage import compute as stage
+from .stations.power_stage import limits as stage_checks
+from .stations.signals import compute as signals
+from .stations.signals import panel
+from .stations.supply import compute as supply
+from .stations.supply import shared
+from .stations.wiring import compute as wiring
 
 STATIONS = (
     "motor", "load", "supply", "driver", "power_stage", "signals", "wiring", "encoder", "loop", "bench", "log",

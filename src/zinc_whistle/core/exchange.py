@@ -15,9 +15,9 @@ from typing import Any, Generic, TypeVar
 
 from pydantic import ValidationError
 
-from .components.spec import CLASSES, Component, amiss
-from .driver.spec import DriverPart
-from .spec import Given, Item, bind
+from .model.components import CLASSES, Component, amiss
+from .model.driver import DriverPart
+from .model.given import Given, Item, bind
 
 LEFT_OUT = ("id", "sample", "kind")
 MOST_ROWS = 5000

@@ -9,13 +9,13 @@ from typing import Any, get_args
 
 from pydantic import BaseModel
 
-from ..core.build import Build, bind_build
-from ..core.components.spec import CLASSES, Component
-from ..core.driver.spec import DriverPart
-from ..core.motor.spec import MotorPart
-from ..core.power_stage.stage_spec import SLOTS
-from ..core.signals.spec import Controller
-from ..core.spec import Given
+from ..core.model.build import Build, bind_build
+from ..core.model.components import CLASSES, Component
+from ..core.model.driver import DriverPart
+from ..core.model.given import Given
+from ..core.model.motor import MotorPart
+from ..core.model.signals import Controller
+from ..core.model.stage import SLOTS
 
 
 def _read(name: str) -> Any:

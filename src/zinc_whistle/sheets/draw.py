@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from ..core.algebra.quantities import phrase
 from ..core.assess import (
     Assessment,
     DriveAssessment,
@@ -14,13 +15,12 @@ from ..core.assess import (
     LoadAssessment,
     MotorAssessment,
     ServoAssessment,
-)  # fmt: skip
-from ..core.bench.readings import Reading
-from ..core.components.spec import Component
-from ..core.loop.compute import simulated
-from ..core.motor.spec import MotorPart
-from ..core.quantities import phrase
-from ..core.wiring.pins import block_of
+)
+from ..core.cases.pins import block_of
+from ..core.model.components import Component
+from ..core.model.motor import MotorPart
+from ..core.stations.bench.readings import Reading
+from ..core.stations.loop.compute import simulated
 from . import draw_driver, draw_load, draw_motor, draw_signals, draw_stage, draw_supply
 from . import pictures as p
 from .fields import Describer

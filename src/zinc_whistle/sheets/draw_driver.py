@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from ..core.algebra.quantities import phrase
 from ..core.assess import DrivenAssessment
-from ..core.build import Schools
-from ..core.components.spec import Component
-from ..core.driver.candidates import Candidate, verdicts
-from ..core.driver.change import change_for
-from ..core.driver.spec import PART_KINDS
-from ..core.driver.surroundings import Surroundings, surroundings
-from ..core.operating import Circuit, DriveContext
-from ..core.quantities import phrase
+from ..core.cases.operating import Circuit, DriveContext
+from ..core.design.accessories import Surroundings, surroundings
+from ..core.design.change import change_for
+from ..core.model.build import Schools
+from ..core.model.components import Component
+from ..core.model.driver import PART_KINDS
+from ..core.stations.driver.candidates import Candidate, verdicts
 from . import pictures as p
 from .views import finding_view, text_of
 

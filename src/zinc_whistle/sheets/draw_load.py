@@ -8,12 +8,12 @@ from typing import Any
 
 import numpy as np
 
+from ..core.algebra.quantities import phrase
 from ..core.assess import LoadAssessment, MotorAssessment, ServoAssessment
-from ..core.load import search
-from ..core.load.spec import MECHANISMS
-from ..core.motor.spec import MotorPart
-from ..core.quantities import phrase
-from ..core.spec import Given
+from ..core.design import gears as search
+from ..core.model.given import Given
+from ..core.model.load import MECHANISMS
+from ..core.model.motor import MotorPart
 from . import pictures as p
 from .draw_motor import known_of
 from .scale import one_in
@@ -160,7 +160,7 @@ def _search(done: MotorAssessment, motors: Sequence[MotorPart]) -> tuple[list[p.
 
 
 def _allowed(done: MotorAssessment, known: Any, spec: Any) -> float | None:
-    from ..core.motor import rules as motor_rules
+    from ..core.laws import motor as motor_rules
 
     return motor_rules.winding_allowed(
         spec.winding_limit.leaf, done.context.build.ambient.hot.leaf, known.resistance_25,

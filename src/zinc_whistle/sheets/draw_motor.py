@@ -6,15 +6,15 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from ..core.algebra.quantities import phrase
 from ..core.assess import MotorAssessment
-from ..core.motor import rules as motor_rules
-from ..core.motor import thermal
-from ..core.motor.compute import Constants, constants, curve
-from ..core.motor.low_speed import remedies
-from ..core.motor.session import session
-from ..core.motor.sheet import WORTH_ASKING, Way
-from ..core.motor.spec import MotorPart
-from ..core.quantities import phrase
+from ..core.cases.motor import Constants, constants, curve
+from ..core.cases.motor_sheet import WORTH_ASKING, Way
+from ..core.laws import motor as motor_rules
+from ..core.model.motor import MotorPart
+from ..core.stations.motor import thermal
+from ..core.stations.motor.low_speed import remedies
+from ..core.stations.motor.session import session
 from . import pictures as p
 from .scale import in_unit, one_in
 from .views import text_of

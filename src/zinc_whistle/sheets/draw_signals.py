@@ -4,18 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from ..core.algebra.quantities import phrase
 from ..core.assess import DrivenAssessment, MotorAssessment
-from ..core.operating import Context
-from ..core.panel.design import lines_for, settings_of, turning
+from ..core.cases.operating import Context
+from ..core.cases.timer_plan import kept, settings
+from ..core.cases.timers import in_software
 from ..core.panel.strips import Segment, period
 from ..core.panel.trial import inputs_to_press
-from ..core.quantities import phrase
-from ..core.signals.compute import scales, strip, table
-from ..core.signals.plan import kept, settings
-from ..core.signals.timers import in_software
-from ..core.signals.window import HIGHEST_HZ, LOWEST_HZ
 from ..core.simulation.faults import FAULTS
 from ..core.simulation.scenario import SCENARIOS
+from ..core.stations.signals.compute import scales, strip, table
+from ..core.stations.signals.panel import lines_for, settings_of, turning
+from ..core.stations.signals.window import HIGHEST_HZ, LOWEST_HZ
 from . import signal_views as v
 from .scale import in_unit
 

@@ -7,14 +7,14 @@ from typing import Any
 
 import numpy as np
 
+from ..core.algebra.quantities import phrase
 from ..core.assess import DrivenAssessment
-from ..core.components.spec import Mosfet
-from ..core.operating import Circuit
-from ..core.power_stage.circuits import CIRCUIT_STATES, PART_CIRCUITS
-from ..core.power_stage.heatmap import Grid, HeatMap, of_part, of_stage, over_air
-from ..core.power_stage.stage import StageResult
-from ..core.power_stage.stage_spec import CIRCUITS
-from ..core.quantities import phrase
+from ..core.cases.operating import Circuit
+from ..core.cases.stage import StageResult
+from ..core.design.heatmap import Grid, HeatMap, of_part, of_stage, over_air
+from ..core.model.components import Mosfet
+from ..core.model.stage import CIRCUITS
+from ..core.stations.power_stage.circuits import CIRCUIT_STATES, PART_CIRCUITS
 from . import stage_views as v
 from .views import text_of
 

@@ -6,10 +6,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, get_args
 
+from ..core.algebra.quantities import show_doubt
 from ..core.assess import Assessment, standing_basis
-from ..core.driver.spec import DriverPart
-from ..core.quantities import show_doubt
-from ..core.spec import Given, Item, Spec
+from ..core.model.driver import DriverPart
+from ..core.model.given import Given, Item, Spec
 
 
 @dataclass(frozen=True, slots=True)

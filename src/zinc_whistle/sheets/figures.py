@@ -14,8 +14,8 @@ from ..core.assess import (
     MotorAssessment,
     ServoAssessment,
 )
-from ..core.components.spec import Mosfet
-from ..core.power_stage.stage import StageResult
+from ..core.cases.stage import StageResult
+from ..core.model.components import Mosfet
 from .views import FigureView, figure_view
 
 Shown = tuple[str, list[FigureView]]

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from ..core.units import UNITS
+from ..core.algebra.units import UNITS
 
 MOST_POINTS = 240
 

@@ -7,13 +7,13 @@ from dataclasses import replace
 from typing import Any
 
 from ..core.assess import DriveAssessment, DrivenAssessment, MotorAssessment, ServoAssessment
-from ..core.build import Build, LoadDrive, MotorDrive, ServoDrive
-from ..core.load.spec import MECHANISMS, Segment
-from ..core.motor.spec import LockedReading
-from ..core.power_stage.stage_spec import DIODE_CIRCUITS
-from ..core.signals.spec import Controller, Library
-from ..core.spec import Meter
-from ..core.supply.spec import Consumer, Regulator, Source
+from ..core.model.build import Build, LoadDrive, MotorDrive, ServoDrive
+from ..core.model.given import Meter
+from ..core.model.load import MECHANISMS, Segment
+from ..core.model.motor import LockedReading
+from ..core.model.signals import Controller, Library
+from ..core.model.stage import DIODE_CIRCUITS
+from ..core.model.supply import Consumer, Regulator, Source
 from .fields import Describer, Field, Section
 from .stage_sections import own_stage
 

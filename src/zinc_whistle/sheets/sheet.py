@@ -6,11 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..core.assess import Assessment, DriveAssessment, DrivenAssessment, MotorAssessment, ServoAssessment
-from ..core.bench.readings import Reading
-from ..core.build import bind_motors
-from ..core.cautions import cautions, servo_cautions
-from ..core.components.spec import Component
-from ..core.motor.spec import MotorPart
+from ..core.model.build import bind_motors
+from ..core.model.components import Component
+from ..core.model.motor import MotorPart
+from ..core.stations.bench.readings import Reading
+from ..core.stations.cautions import cautions, servo_cautions
 from . import draw
 from . import pictures as p
 from .fields import Describer, Section

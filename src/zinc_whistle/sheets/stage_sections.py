@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..core.power_stage.stage_spec import BRIDGES, SLOTS, StageSpec, slots, switch_kind
+from ..core.model.stage import BRIDGES, SLOTS, StageSpec, slots, switch_kind
 from .fields import Describer, Field, Option, Section
 from .views import text_of
 

@@ -6,13 +6,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from ..core.algebra.doubt import contributions, doubt_of, weakest_origin, why_unknown
+from ..core.algebra.findings import Finding, Remedy
+from ..core.algebra.quantities import phrase, pick_unit, show, show_doubt
+from ..core.algebra.units import UNITS
+from ..core.algebra.working import Constant, Figure, Leaf, Quotient, symbol_text
 from ..core.assess import Assessment, find_node
-from ..core.doubt import contributions, doubt_of, weakest_origin, why_unknown
-from ..core.findings import Finding, Remedy
-from ..core.quantities import phrase, pick_unit, show, show_doubt
-from ..core.spec import Spec
-from ..core.units import UNITS
-from ..core.working import Constant, Figure, Leaf, Quotient, symbol_text
+from ..core.model.given import Spec
 
 
 @dataclass(frozen=True, slots=True)

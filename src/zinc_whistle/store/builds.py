@@ -7,7 +7,7 @@ import uuid
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ..core.build import Build
+from ..core.model.build import Build
 from .database import Database
 
 Clock = Callable[[], str]

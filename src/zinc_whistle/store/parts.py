@@ -6,9 +6,9 @@ from collections.abc import Sequence
 
 from pydantic import TypeAdapter
 
-from ..core.components.spec import CLASSES, AnyComponent, Component
-from ..core.driver.spec import DriverPart
-from ..core.motor.spec import MotorPart
+from ..core.model.components import CLASSES, AnyComponent, Component
+from ..core.model.driver import DriverPart
+from ..core.model.motor import MotorPart
 from .builds import Clock, NotFound
 from .database import Database
 

@@ -8,10 +8,10 @@ from collections.abc import Sequence
 from datetime import UTC, datetime
 from pathlib import Path
 
-from ..core.build import bind_components, bind_motors, bind_parts
-from ..core.components.spec import Component
-from ..core.driver.spec import DriverPart
-from ..core.motor.spec import MotorPart
+from ..core.model.build import bind_components, bind_motors, bind_parts
+from ..core.model.components import Component
+from ..core.model.driver import DriverPart
+from ..core.model.motor import MotorPart
 from .builds import Builds, Clock
 from .database import Database
 from .journal import Journal

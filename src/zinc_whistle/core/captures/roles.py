@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from ..units import UNITS
+from ..algebra.units import UNITS
 from .table import CaptureError, Table
 
 ROLES: dict[str, tuple[str, ...]] = {

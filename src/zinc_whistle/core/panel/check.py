@@ -13,9 +13,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from ..model.panel import INPUTS, PanelSpec
 from .lines import Lines, shorts
 from .machine import Machine, Mode
-from .spec import INPUTS, PanelSpec
 
 Bits = NDArray[np.bool_]
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from ..signals.truth import Table
+from ..cases.truth import Table
 from .machine import Action
 
 Levels = Mapping[str, str]

@@ -12,7 +12,7 @@ from functools import cached_property
 from types import CodeType
 from typing import Any, Literal
 
-from .spec import INPUTS, PanelSpec
+from ..model.panel import INPUTS, PanelSpec
 
 Action = Literal["off", "brake", "forward", "back"]
 Target = Literal["wanted", "zero", "cut"]

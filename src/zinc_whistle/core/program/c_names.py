@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from ..model.signals import Pin
 from ..panel.lines import Lines, is_pulsed
-from ..signals.spec import Pin
 from .plan import Contact, DriveProgram, ServoProgram
 
 PRESCALERS = {

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from ..signals.spec import Pin
+from ..model.signals import Pin
 from .c_names import (
     PAGES,
     PRESCALERS,

@@ -7,25 +7,14 @@ import textwrap
 from collections.abc import Iterator
 from string import Template
 
-from ..encoder.decoder import ILLEGAL
+from ..laws.decoder import ILLEGAL
 from ..panel.lines import is_pulsed
 from ..panel.machine import Rule, parsed
 from ..panel.runtime import KNOB_LOST, KNOB_TOP, KNOB_ZERO
 from . import c_protocol as line
 from . import c_runtime as c
 from .board import WINDOW
-from .c_names import (
-    PAGES,
-    PRESCALERS,
-    bit_of,
-    comment,
-    compare,
-    complementary,
-    pressed,
-    pulsed_line,
-    put,
-    up_name,
-)
+from .c_names import PAGES, PRESCALERS, bit_of, comment, compare, complementary, pressed, pulsed_line, put, up_name
 from .c_setup import setup
 from .keep import stamped
 from .plan import DriveProgram, NotYet, ProgramPlan, ServoProgram

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from string import Template
 
-from ..encoder.decoder import ILLEGAL
+from ..laws.decoder import ILLEGAL
 from ..panel.lines import is_pulsed
 from ..panel.machine import names_in
 from ..panel.runtime import FINE, KNOB_LOST, KNOB_TOP, KNOB_ZERO, ONE, SPEED_FINE

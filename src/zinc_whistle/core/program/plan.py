@@ -7,18 +7,18 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
+from ..algebra.quantities import phrase
 from ..assess import Assessment, DriveAssessment, DrivenAssessment, MotorAssessment, ServoAssessment
-from ..build import MotorDrive, ServoDrive
-from ..encoder.decoder import table
-from ..panel.design import lines_for, settings_of
+from ..cases.pins import PANEL, panel_contacts
+from ..cases.timer_plan import TimerPlan
+from ..laws.decoder import table
+from ..model.build import MotorDrive, ServoDrive
+from ..model.panel import PanelSpec
+from ..model.signals import Controller, Pin
 from ..panel.lines import Lines
 from ..panel.machine import Machine
 from ..panel.runtime import Settings
-from ..panel.spec import PanelSpec
-from ..quantities import phrase
-from ..signals.plan import TimerPlan
-from ..signals.spec import Controller, Pin
-from ..wiring.pins import PANEL, panel_contacts
+from ..stations.signals.panel import lines_for, settings_of
 
 TICK_MS = {"avr": 1, "micropython": 5}
 """How often each program looks: an interpreter needs a few ms for a round."""

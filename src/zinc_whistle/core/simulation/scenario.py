@@ -9,7 +9,7 @@ from typing import Literal
 
 import numpy as np
 
-from ..operating import Circuit, Context
+from ..cases.operating import Circuit, Context
 from .engine import Engine, Phase, Run
 from .faults import Fault, put_in
 from .plant import BUS, OMEGA, I, Path, Plant, State

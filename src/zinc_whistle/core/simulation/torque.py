@@ -8,8 +8,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..load.spec import Lever
-from ..operating import Context
+from ..cases.operating import Context
+from ..model.load import Lever
 from .engine import Engine, Phase, Run
 from .plant import OMEGA, THETA, Plant, State
 

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from ..encoder import rules as encoder_rules
-from ..motor import rules as motor_rules
-from ..quantities import QuantityError, parse
-from ..signals import rules as timer_rules
-from ..signals.plan import full_count, settings
-from ..signals.spec import Timer
-from ..units import KINDS
-from ..wiring import rules as wire_rules
-from ..working import Constant, Leaf, Quotient
+from ..algebra.quantities import QuantityError, parse
+from ..algebra.units import KINDS
+from ..algebra.working import Constant, Leaf, Quotient
+from ..cases.timer_plan import full_count, settings
+from ..laws import encoder as encoder_rules
+from ..laws import motor as motor_rules
+from ..laws import signals as timer_rules
+from ..laws import wiring as wire_rules
+from ..model.signals import Timer
 from . import rules
 from .kit import Ask, Givens, ResultMap, Sum, SumError
 from .stage_sums import STAGE_SUMS

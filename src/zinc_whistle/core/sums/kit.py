@@ -7,10 +7,10 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from ..doubt import why_unknown
-from ..quantities import QuantityError, parse, phrase
-from ..units import KINDS, UNITS
-from ..working import Constant, Figure, Leaf, symbol_text
+from ..algebra.doubt import why_unknown
+from ..algebra.quantities import QuantityError, parse, phrase
+from ..algebra.units import KINDS, UNITS
+from ..algebra.working import Constant, Figure, Leaf, symbol_text
 
 ResultMap = dict[str, tuple[Figure, str]]
 Givens = Mapping[str, Any]

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from ..bands import bands_of, value_of
-from ..load import rules as load_rules
-from ..power_stage import rules as capacitor_rules
-from ..power_stage import stage_rules
-from ..power_stage import switch_rules as r
-from ..supply import rules as supply_rules
-from ..units import KINDS
-from ..wiring import rules as wire_rules
-from ..working import Constant, Leaf, Quotient, procedure
+from ..algebra.bands import bands_of, value_of
+from ..algebra.units import KINDS
+from ..algebra.working import Constant, Leaf, Quotient, procedure
+from ..laws import capacitor as capacitor_rules
+from ..laws import load as load_rules
+from ..laws import stage as stage_rules
+from ..laws import supply as supply_rules
+from ..laws import switch as r
+from ..laws import wiring as wire_rules
 from .kit import Ask, Givens, ResultMap, Sum, SumError
 
 MODES = {"slow": Constant("1", 1.0, "number"), "antiphase": Constant("2", 2.0, "number")}

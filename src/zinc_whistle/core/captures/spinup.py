@@ -1,0 +1,429 @@
+"""Fits a captured spin-up: R, L, Ke, J, friction by nonlinear least squares, with confidence, or a refusal.
+
+Model: v = R i + L di/dt + Ke ω + V_b;  J dω/dt = Ke i − Tc − b ω once Ke i exceeds Tc, the shaft at rest before.
+Between samples the system is affine, so the simulation is exact for a voltage that is held from sample to sample.
+
+A spin-up at one voltage is a single exponential, and then constant and viscous friction cannot be told apart: more of
+one looks like less of the other with a slightly other inertia. So the fit asks for the friction at top speed and its
+viscous share; the share starts from “anything between none and all” and widens the interval of the inertia by what it
+leaves open.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+from scipy.linalg import expm
+
+from .table import CaptureError, decimated
+
+NAMES = ("resistance", "inductance", "constant", "inertia", "friction", "viscous")
+SHARE, SHARE_SPREAD = 0.5, 12**-0.5
+"""Viscous share of the friction before anything is seen: even between 0 and 1, so 0.5 with a spread of 1/√12."""
+TITLES = {
+    "resistance": "Resistance", "inductance": "Inductance", "constant": "Motor constant", "inertia": "Inertia",
+    "friction_at_speed": "Friction at top speed", "friction": "Constant friction", "viscous": "Viscous friction",
+}  # fmt: skip
+FEWEST = 30
+COARSE = 3000
+Z_95 = 1.959963984540054
+UNSURE = 0.5
+"""Known to worse than half its value (95 %), a constant is not reported."""
+SHARE_UNSURE = 0.35
+FINAL_SPREAD = 0.01
+"""A final speed given by hand is taken to one per cent."""
+FLAT = 1e-7
+"""A direction in which the residuals move by less than this share of the steepest cannot be told from the capture."""
+
+
+@dataclass(frozen=True, slots=True)
+class SpinUp:
+    """A spin-up from rest, SI: evenly sampled time (s), current (A), volts (V) and, where captured, speed (rad/s).
+
+    ``final_speed`` (rad/s) stands in for a captured speed: the speed at the end, read by other means.
+    """
+
+    period_s: float
+    volts: np.ndarray
+    current: np.ndarray
+    speed: np.ndarray | None
+    final_speed: float | None = None
+    brush_v: float = 0.0
+    notes: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Constant:
+    """One fitted constant (SI): value, half-width of its 95 % interval, or why it is not reported."""
+
+    name: str
+    value: float | None
+    half_width: float | None
+    reason: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Fit:
+    """The fit: constants, how well it follows, and traces thinned for the eye (time in s, SI)."""
+
+    constants: dict[str, Constant]
+    time_constant_s: float | None
+    noise_a: float
+    noise_rad_s: float | None
+    follows: bool
+    notes: tuple[str, ...]
+    trace: dict[str, list[float]] = field(default_factory=dict)
+
+
+def prepare(
+    time: np.ndarray, current: np.ndarray, *, volts: np.ndarray | float, speed: np.ndarray | None = None,
+    final_speed: float | None = None, brush_v: float = 0.0,
+) -> SpinUp:  # fmt: skip
+    """Check a capture and bring it to even sampling from rest. Raises CaptureError with a sentence."""
+    notes = []
+    if len(time) < FEWEST:
+        raise CaptureError(f"The capture has {len(time)} rows: a fit needs at least {FEWEST}.")
+    steps = np.diff(time)
+    if not np.all(steps > 0):
+        raise CaptureError(f"Time does not run forward at row {int(np.argmin(steps > 0)) + 2}.")
+    constant = not isinstance(volts, np.ndarray)
+    v = np.full(len(time), float(volts)) if constant else np.asarray(volts, dtype=float)
+    period = float(np.median(steps))
+    if np.max(np.abs(steps - period)) > 0.02 * period:
+        even = np.arange(time[0], time[-1], (time[-1] - time[0]) / (len(time) - 1))
+        current, v = np.interp(even, time, current), np.interp(even, time, v)
+        speed = None if speed is None else np.interp(even, time, speed)
+        period = float((time[-1] - time[0]) / (len(time) - 1))
+        notes.append("The samples were not evenly spaced: they were interpolated.")
+    else:
+        period = float((time[-1] - time[0]) / (len(time) - 1))
+    if np.mean(current) < 0:
+        current = -current
+        notes.append("The current was counted the other way round: its sign is turned.")
+    if not constant and np.mean(v) < 0:
+        v = -v
+    if speed is not None and np.mean(speed) < 0:
+        speed = -speed
+    v = _held(v)
+    start = _onset(current, v, constant)
+    current, v = current[start:], v[start:]
+    speed = None if speed is None else speed[start:]
+    if len(current) < FEWEST:
+        raise CaptureError("Too little is left after the motor was switched on: capture for longer.")
+    if speed is not None and np.mean(speed[:3]) > 0.1 * np.max(speed):
+        raise CaptureError("The motor already turns when the capture begins: start it before switching on.")
+    if not np.max(current) > 0:
+        raise CaptureError("No current flows in this capture.")
+    return SpinUp(period, v, current, speed, final_speed, brush_v, tuple(notes))
+
+
+JUMP = 0.2
+"""A change of the volts between two samples by more than this share of the highest is a switch, not a sag."""
+
+
+def _held(volts: np.ndarray) -> np.ndarray:
+    """Volts over each interval: the mean of its ends where they sag, the earlier one where something was switched."""
+    after = np.append(volts[1:], volts[-1])
+    switched = np.abs(after - volts) > JUMP * float(np.max(np.abs(volts)))
+    return np.where(switched, volts, (volts + after) / 2)
+
+
+def _onset(current: np.ndarray, volts: np.ndarray, constant: bool) -> int:
+    """The sample just before the motor is switched on."""
+    signal = current if constant else volts
+    level = 0.04 * float(np.max(signal))
+    quiet = np.nonzero(signal > level)[0]
+    return max(int(quiet[0]) - 1, 0) if len(quiet) else 0
+
+
+def simulate(p: np.ndarray, capture: SpinUp) -> tuple[np.ndarray, np.ndarray]:
+    """Current (A) and speed (rad/s) at every sample for R, L, Ke, J, Tc, b; exact for volts held between samples."""
+    from scipy.signal import lfilter  # slow to import: only who fits a capture pays it
+
+    r, inductance, k, j, friction, b = p
+    u = capture.volts - capture.brush_v
+    dt, n = capture.period_s, len(u)
+    # At rest: a first-order rise of the current until its torque overcomes the friction.
+    decay = np.exp(-r * dt / inductance)
+    stuck = lfilter([0.0, (1 - decay) / r], [1.0, -decay], u)
+    free = np.nonzero(k * stuck > friction)[0]
+    current, speed = stuck.copy(), np.zeros(n)
+    if len(free) == 0:
+        return current, speed
+    # The shaft lets go between two samples: that moment is found exactly, so that nothing jumps with the friction.
+    after = max(int(free[0]), 1)
+    target, end = u[after - 1] / r, friction / k
+    gap = (end - target) / (stuck[after - 1] - target)
+    wait = min(max(-inductance / r * np.log(gap), 0.0), dt) if 0 < gap <= 1 else 0.0
+    block = np.zeros((4, 4))
+    block[:2, :2] = [[-r / inductance, -k / inductance], [k / j, -b / j]]
+    block[:2, 2:] = [[1 / inductance, 0.0], [0.0, -1 / j]]
+    whole = expm(block * dt)
+    phi, gamma = whole[:2, :2], whole[:2, 2:]
+    values, vectors = np.linalg.eig(phi)
+    if abs(values[0] - values[1]) < 1e-9:
+        return simulate(np.array([r, inductance * (1 + 1e-5), k, j, friction, b]), capture)
+    loose = expm(block * (dt - wait)) @ np.array([end, 0.0, u[after - 1], friction])
+    inverse = np.linalg.inv(vectors)
+    begin, push = inverse @ loose[:2], inverse @ gamma
+    length = n - after
+    state = np.empty((2, length), dtype=values.dtype)
+    for m in range(2):
+        force = push[m, 0] * u[after - 1 : n - 1] + push[m, 1] * friction
+        force[0] = begin[m]
+        state[m] = lfilter([1.0], [1.0, -values[m]], force)
+    current[after:] = (vectors[0, 0] * state[0] + vectors[0, 1] * state[1]).real
+    speed[after:] = np.maximum((vectors[1, 0] * state[0] + vectors[1, 1] * state[1]).real, 0.0)
+    return current, speed
+
+
+def physical(q: np.ndarray, top: float) -> np.ndarray:
+    """R, L, Ke, J, Tc, b from R, L, Ke, J, friction at the speed ``top`` (rad/s) and its viscous share."""
+    return np.array([*q[:4], q[4] * (1 - q[5]), q[4] * q[5] / top])
+
+
+def fit(capture: SpinUp) -> Fit:
+    """Fit all constants; those that the capture does not determine carry a reason instead of a value."""
+    guess, top = _first_guess(capture)
+    coarse = _thinned(capture)
+    scale_a, scale_w = float(np.max(capture.current)), top
+    rough = _solve(_Job(coarse, top, scale_a * 0.05, scale_w * 0.05), guess)
+    noise_a, noise_w = _noise(coarse, physical(rough, top), scale_a, scale_w)
+    q = _solve(_Job(coarse, top, noise_a, noise_w), rough)
+    job = _Job(capture, top, noise_a, noise_w)
+    if coarse is not capture:
+        q = _polished(job, q)
+    noise_a, noise_w = _noise(capture, physical(q, top), noise_a, noise_w)
+    job = _Job(capture, top, noise_a, noise_w)
+    found = _judge(q, job.jacobian(q), job)
+    current, speed = simulate(physical(q, top), capture)
+    follows = _white(capture.current - current)
+    notes = [*capture.notes]
+    if not follows:
+        notes.append(
+            "The residuals are not noise alone: the model leaves something out, so the intervals are too narrow."
+        )
+    r, _, k, j, _, b = physical(q, top)
+    return Fit(found, float(r * j / (k**2 + r * b)), noise_a, noise_w if capture.speed is not None else None, follows,
+               tuple(notes), _trace(capture, current, speed))  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Taken:
+    """One constant as the build takes it over: the given's path below the motor, the constant, and a note."""
+
+    path: str
+    constant: Constant
+    note: str = ""
+
+
+COUNTED_AS_CONSTANT = "friction at top speed, counted as constant: the capture does not tell the share"
+
+
+def take_over(found: Fit) -> list[Taken]:
+    """What a build may take over; nothing without resistance and motor constant. Untold friction counts as constant."""
+    c = found.constants
+    if c["resistance"].value is None or c["constant"].value is None:
+        return []
+    split = c["friction"].value is not None
+    friction = Taken("fitted.friction", c["friction"]) if split else Taken(
+        "fitted.friction", c["friction_at_speed"], COUNTED_AS_CONSTANT)  # fmt: skip
+    viscous = c["viscous"] if split else Constant("viscous", 0.0, None)
+    wanted = [
+        Taken("fitted.resistance", c["resistance"]), Taken("fitted.constant", c["constant"]), friction,
+        Taken("fitted.viscous", viscous), Taken("inductance", c["inductance"]), Taken("rotor_inertia", c["inertia"]),
+    ]  # fmt: skip
+    return [t for t in wanted if t.constant.value is not None]
+
+
+@dataclass(frozen=True, slots=True)
+class _Job:
+    """A capture with the weights of its residuals: A, rad/s."""
+
+    capture: SpinUp
+    top: float
+    noise_a: float
+    noise_w: float
+
+    def residual(self, q: np.ndarray) -> np.ndarray:
+        """Residuals in units of the noise; the last is the share's own."""
+        capture = self.capture
+        with np.errstate(all="ignore"):
+            current, speed = simulate(physical(q, self.top), capture)
+        parts = [(current - capture.current) / self.noise_a]
+        if capture.speed is not None:
+            parts.append((speed - capture.speed) / self.noise_w)
+        elif capture.final_speed is not None:
+            tail = max(len(speed) // 50, 1)
+            parts.append(np.array([(float(np.mean(speed[-tail:])) / capture.final_speed - 1) / FINAL_SPREAD]))
+        parts.append(np.array([(q[5] - SHARE) / SHARE_SPREAD]))
+        whole = np.concatenate(parts)
+        return np.where(np.isfinite(whole), whole, 1e6)
+
+    def jacobian(self, q: np.ndarray, base: np.ndarray | None = None) -> np.ndarray:
+        """Derivatives of the residuals by the relative change of each constant and by the share.
+
+        Central differences, or forward ones from the residuals ``base`` at ``q``.
+        """
+        columns = []
+        for m in range(6):
+            step = (1e-4 if m < 5 else 1e-3) if base is None else 1e-6
+            width = step * (q[m] if m < 5 else 1.0)
+            high, low = q.copy(), q.copy()
+            high[m], low[m] = q[m] + width, q[m] - width
+            if base is None:
+                columns.append((self.residual(high) - self.residual(low)) / (2 * step))
+            else:
+                columns.append((self.residual(high) - base) / step)
+        return np.column_stack(columns)
+
+
+def _first_guess(capture: SpinUp) -> tuple[np.ndarray, float]:
+    """Constants from the shape (peak and final current, time to the peak and to the fall), and the top speed."""
+    i, dt = capture.current, capture.period_s
+    smooth = np.convolve(i, np.ones(5) / 5, mode="same") if len(i) > 50 else i
+    volts = float(np.median(capture.volts[len(i) // 2 :])) - capture.brush_v
+    if volts <= 0:
+        raise CaptureError("The voltage is zero or less while the motor runs: check which column is the voltage.")
+    at = int(np.argmax(smooth))
+    peak, end = float(smooth[at]), float(np.mean(i[-max(len(i) // 20, 3) :]))
+    if end > 0.9 * peak and at < len(i) - 2:
+        end = 0.5 * peak
+    r = volts / peak * 0.9
+    fall = np.nonzero(smooth[at:] < end + (peak - end) / np.e)[0]
+    tau_m = max((int(fall[0]) if len(fall) else len(i) - at) * dt, 2 * dt)
+    inductance = r * max(at * dt / 3, 0.2 * dt)
+    top = float(np.mean(capture.speed[-max(len(i) // 20, 3) :])) if capture.speed is not None else capture.final_speed
+    emf = max(volts - end * r, 0.05 * volts)
+    k = emf / top if top and top > 0 else 0.02
+    j = tau_m * k * k / r
+    return np.array([r, inductance, k, j, max(k * end, 1e-9), SHARE]), top if top and top > 0 else emf / k
+
+
+def _thinned(capture: SpinUp) -> SpinUp:
+    """Every so many samples, for the first rounds: enough for the shape, not for the noise."""
+    stride = len(capture.current) // COARSE
+    if stride < 2:
+        return capture
+    count = len(capture.current) // stride * stride
+    volts = capture.volts[:count].reshape(-1, stride).mean(axis=1)
+    return SpinUp(
+        capture.period_s * stride, volts, capture.current[:count:stride],
+        None if capture.speed is None else capture.speed[:count:stride], capture.final_speed, capture.brush_v,
+    )  # fmt: skip
+
+
+def _solve(job: _Job, start: np.ndarray) -> np.ndarray:
+    from scipy.optimize import least_squares
+
+    scale = np.maximum(start, 1e-15)
+    scale[5] = 1.0
+    found = least_squares(
+        lambda x: job.residual(x * scale), start / scale, bounds=([1e-6] * 5 + [0.0], [np.inf] * 5 + [1.0]),
+        x_scale="jac", max_nfev=60, xtol=1e-10, ftol=1e-10,
+    )  # fmt: skip
+    return np.asarray(found.x * scale)
+
+
+def _polished(job: _Job, start: np.ndarray) -> np.ndarray:
+    """A few Gauss–Newton steps on all the rows: the answer on the thinned ones is near."""
+    q = start
+    for _ in range(2):
+        residual = job.residual(q)
+        jacobian = job.jacobian(q, residual)
+        step = -np.linalg.lstsq(jacobian.T @ jacobian, jacobian.T @ residual, rcond=1e-13)[0]
+        q = np.append(q[:5] * np.clip(1 + step[:5], 0.2, 5.0), np.clip(q[5] + step[5], 0.0, 1.0))
+        if np.max(np.abs(step)) < 1e-5:
+            break
+    return q
+
+
+def _noise(capture: SpinUp, p: np.ndarray, scale_a: float, scale_w: float) -> tuple[float, float]:
+    current, speed = simulate(p, capture)
+    free = max(len(current) - 6, 1)
+    a = float(np.sqrt(np.sum((current - capture.current) ** 2) / free)) or scale_a * 1e-9
+    w = scale_w
+    if capture.speed is not None:
+        w = float(np.sqrt(np.sum((speed - capture.speed) ** 2) / free)) or scale_w * 1e-9
+    return a, w
+
+
+def _judge(q: np.ndarray, jacobian: np.ndarray, job: _Job) -> dict[str, Constant]:
+    """Confidence of each constant by the singular values of the Jacobian; refused where a direction is flat."""
+    capture = job.capture
+    _, sizes, ways = np.linalg.svd(np.linalg.qr(jacobian, mode="r"))
+    keep = sizes > FLAT * sizes[0]
+    flat = np.any(np.abs(ways[~keep]) > 0.05, axis=0) if not keep.all() else np.zeros(6, dtype=bool)
+    no_speed = capture.speed is None and capture.final_speed is None
+    if no_speed:
+        # Without any speed the constants of the mechanical side scale together and leave the current as it is.
+        flat |= np.array([False, False, True, True, True, True])
+    half_ways = Z_95 * ways[keep] / sizes[keep][:, None]
+    spread = np.sqrt(np.sum(half_ways**2, axis=0))
+    reason = (
+        "The current alone does not tell it: capture the speed too, or give the final speed."
+        if no_speed
+        else "This capture does not tell it apart from the others."
+    )
+    found: dict[str, Constant] = {}
+    for m, name in enumerate(("resistance", "inductance", "constant", "inertia", "friction_at_speed")):
+        half = float(spread[m] * q[m])
+        if flat[m]:
+            found[name] = Constant(name, None, None, reason)
+        elif spread[m] > UNSURE:
+            words = f"Known only to ±{spread[m] * 100:.0f} %: capture faster, longer or with less noise."
+            found[name] = Constant(name, None, None, words)
+        else:
+            found[name] = Constant(name, float(q[m]), half)
+    if capture.period_s > 0.5 * q[1] / q[0]:
+        found["inductance"] = Constant(
+            "inductance", None, None,
+            "The samples are too far apart for the rise of the current: capture at least ten in each L/R.",
+        )  # fmt: skip
+    return found | _split(q, half_ways, flat, reason, job)
+
+
+def _split(q: np.ndarray, half_ways: np.ndarray, flat: np.ndarray, reason: str, job: _Job) -> dict[str, Constant]:
+    """Constant and viscous friction by themselves, where the capture tells the share."""
+    _, _, _, _, friction, viscous = physical(q, job.top)
+    if flat[4] or flat[5]:
+        return {n: Constant(n, None, None, reason) for n in ("friction", "viscous")}
+    if np.sqrt(np.sum(half_ways[:, 5] ** 2)) > SHARE_UNSURE:
+        words = (
+            "One spin-up at one voltage does not tell constant friction from viscous: capture two voltages in one go, or "
+            "a second no-load reading."
+        )
+        return {n: Constant(n, None, None, words) for n in ("friction", "viscous")}
+
+    def half(by_size: float, by_share: float) -> float:
+        return float(q[4] * np.sqrt(np.sum((by_size * half_ways[:, 4] + by_share * half_ways[:, 5]) ** 2)))
+
+    return {
+        "friction": Constant("friction", float(friction), half(1 - q[5], -1.0)),
+        "viscous": Constant("viscous", float(viscous), half(q[5], 1.0) / job.top),
+    }
+
+
+def _white(residual: np.ndarray) -> bool:
+    """Whether neighbouring residuals are as good as independent."""
+    centred = residual - np.mean(residual)
+    power = float(np.sum(centred**2))
+    if power == 0:
+        return True
+    lag = float(np.sum(centred[1:] * centred[:-1])) / power
+    return abs(lag) < 0.3
+
+
+def _trace(capture: SpinUp, current: np.ndarray, speed: np.ndarray) -> dict[str, list[float]]:
+    """Data, model and residual, thinned without hiding a peak."""
+    time = np.arange(len(current)) * capture.period_s
+    left = capture.current - current
+    columns = [time, capture.current, current, left, capture.volts, speed]
+    names = ["time_s", "current_a", "model_a", "residual_a", "volts", "model_rad_s"]
+    if capture.speed is not None:
+        columns.append(capture.speed)
+        names.append("speed_rad_s")
+    return {
+        name: [float(f"{x:.6g}") for x in thinned] for name, thinned in zip(names, decimated(*columns), strict=True)
+    }

@@ -1,0 +1,20 @@
+"""What every drive takes from a source or a rail, so that the supply is judged with all of them together."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ..algebra.working import Figure, Leaf
+
+
+@dataclass(frozen=True, slots=True)
+class Demand:
+    """One drive's currents at its source or rail: mean over its duty, at work, at its start, and at its worst."""
+
+    drive: str
+    name: str
+    feed: str
+    mean: Figure | Leaf
+    working: Figure | Leaf
+    starting: Figure | Leaf
+    worst: Figure | Leaf

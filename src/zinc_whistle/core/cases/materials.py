@@ -1,0 +1,103 @@
+"""What a stage is made of: every line with its number and price, the board's share, and the sum for one piece."""
+
+from __future__ import annotations
+
+import csv
+import io
+from dataclasses import dataclass
+
+from ..algebra.working import Constant, Figure, Leaf, Node
+from ..laws import stage as s
+from ..model.components import Component, GateDriver
+from ..model.stage import StageSpec, slots
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One line of the list: what, where from, how many, and what they cost."""
+
+    slot: str
+    what: str
+    part: str
+    number: int
+    each: Leaf
+    price: Figure
+
+
+@dataclass(frozen=True, slots=True)
+class Materials:
+    """The lines, and the price of one piece with its share of boards and delivery."""
+
+    lines: tuple[Line, ...]
+    price: Figure
+
+
+WHAT = {
+    "switch": "Switch", "upper": "Upper switch", "gate_driver": "Gate driver", "relay": "Relay", "diode": "Flyback diode",
+    "heat_sink": "Heat sink", "fuse": "Fuse", "guard": "Guard transistor",
+}  # fmt: skip
+
+
+def places_of(circuit: str) -> dict[str, int]:
+    """How many places a circuit has for each of its slots (paralleled switches are counted apart)."""
+    switches = {"half bridge": 2, "full bridge": 4, "p/n bridge": 2, "modules": 2}.get(circuit, 1)
+    return {"switch": switches, "upper": 2, "relay": 2, "diode": 1, "heat_sink": 1, "fuse": 1, "guard": 1}
+
+
+def drivers_needed(stage: StageSpec, driver: GateDriver, parallel: int) -> int:
+    """Gate-driver packages: each output serves one place, or one transistor where each has a channel of its own."""
+    channels = max(int(driver.channels.value or 1), 1)
+    places = places_of(stage.circuit)["switch"] + (2 if stage.circuit == "p/n bridge" else 0)
+    wanted = places * (parallel if stage.gates == "channel" else 1)
+    return -(-wanted // channels)
+
+
+def _channels(stage: StageSpec) -> list[Leaf]:
+    return [stage.gate_driver.channels.leaf] if stage.gate_driver is not None else []
+
+
+def because_of(stage: StageSpec, part: Component) -> list[Leaf]:
+    """What decides how many of a part there are."""
+    named = [stage.chosen(n) for n in ("circuit", "gates", "driven_by")]
+    return [*named, stage.parallel.leaf, *(_channels(stage) if isinstance(part, GateDriver) else [])]
+
+
+def materials(stage: StageSpec) -> Materials:
+    """The bill of materials. Places that are empty are left out."""
+    counts = places_of(stage.circuit)
+    parallel = int(stage.parallel.value or 1)
+    lines = []
+    for slot in slots(stage):
+        part = getattr(stage, slot)
+        if part is None:
+            continue
+        number = drivers_needed(stage, part, parallel) if slot == "gate_driver" else counts[slot]
+        if slot in ("switch", "upper"):
+            number *= parallel if part.kind == "mosfet" else 1
+        price = s.line_price(
+            part.price.leaf, Constant(str(number), float(number), "number"), because=because_of(stage, part)
+        )
+        lines.append(Line(slot, WHAT[slot], part.name, number, part.price.leaf, price))
+    prices: list[Node] = [x.price for x in lines] or [Constant("nothing yet", 0.0, "price")]
+    because = [stage.chosen("circuit"), stage.chosen("driven_by"), *_channels(stage)]
+    total = s.price_of(prices, stage.board_price.leaf, stage.delivery.leaf, stage.pieces.leaf, because=because)
+    return Materials(tuple(lines), total)
+
+
+def to_csv(found: Materials, stage: StageSpec) -> str:
+    """The list as CSV: what, part, number for one piece, price each, price; then boards and the sum, in euros."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(["what", "part", "number", "each_eur", "price_eur"])
+    for line in found.lines:
+        writer.writerow([line.what, line.part, line.number, _money(line.each.value), _money(line.price.value)])
+    pieces = stage.pieces.value or 1.0
+    share = ((stage.board_price.value or 0.0) + (stage.delivery.value or 0.0)) / pieces
+    writer.writerow(["Board and delivery, share of one piece", "", 1, "", _money(share)])
+    writer.writerow(["One piece", "", "", "", _money(found.price.value)])
+    writer.writerow([f"All {pieces:.0f} pieces", "", "", "", _money((found.price.value or 0.0) * pieces)])
+    return out.getvalue()
+
+
+def _money(value: float | None) -> str:
+    return "" if value is None else f"{value:.2f}"

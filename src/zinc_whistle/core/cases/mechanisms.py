@@ -1,0 +1,158 @@
+"""Each mechanism at its own shaft: torque at work and at its hardest, inertia and speed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from ..algebra.working import Constant, Figure, Leaf, Node
+from ..laws import load as rules
+from ..model.load import Direct, Fan, Lever, Rack, Screw, Turntable, Wheels, Winch
+
+SPREAD = {"disc": Constant("½", 0.5, "number"), "ring": Constant("1", 1.0, "number")}
+_CLASS = "class figure, common practice, from memory"
+SURFACES = {
+    "hard floor": Constant("0.015", 0.015, "number", _CLASS),
+    "carpet": Constant("0.03", 0.03, "number", _CLASS),
+    "asphalt": Constant("0.02", 0.02, "number", _CLASS),
+    "grass": Constant("0.08", 0.08, "number", _CLASS),
+    "sand": Constant("0.25", 0.25, "number", _CLASS),
+}
+SKID_DIVISOR = {"tracks": Constant("4", 4.0, "number"), "corners": Constant("2", 2.0, "number")}
+NO_FORCE = Constant("0 N", 0.0, "force")
+
+
+@dataclass(frozen=True, slots=True)
+class Grip:
+    """A vehicle's pull against what the driven wheels can hold."""
+
+    force: Figure
+    limit: Figure
+
+
+@dataclass(frozen=True, slots=True)
+class MechanismResult:
+    """One mechanism at its shaft. ``back`` is the torque that the load gives back when it runs the other way."""
+
+    id: str
+    kind: str
+    torque: Node
+    hardest: Node
+    inertia: Node
+    speed: Node
+    extras: tuple[Figure, ...] = ()
+    back: Figure | None = None
+    grip: Grip | None = None
+
+
+def work_out(mechanism: Any, time_to_speed: Leaf) -> MechanismResult:
+    """Torque, inertia and speed of one mechanism at its own shaft."""
+    return _KINDS[mechanism.kind](mechanism, time_to_speed)
+
+
+def _turntable(m: Turntable, time: Leaf) -> MechanismResult:
+    inertia = rules.turntable_inertia(SPREAD[m.spread], m.mass.leaf, m.radius.leaf, because=[m.chosen("spread")])
+    torque = m.friction_torque.leaf
+    return MechanismResult(m.id, m.kind, torque, torque, inertia, m.speed.leaf)
+
+
+def _wheels(m: Wheels, time: Leaf) -> MechanismResult:
+    radius, weight = rules.radius(m.diameter.leaf), rules.weight(m.mass.leaf)
+    slope_cosine, slope_sine = rules.cosine(m.slope.leaf), rules.sine(m.slope.leaf)
+    because = [m.chosen("surface"), m.chosen("turning")]
+    resistance: Node = m.rolling.leaf if m.surface == "own" else SURFACES[m.surface]
+    force = rules.rolling_force(weight, slope_cosine, slope_sine, resistance, because=because)
+    torque = rules.rim_torque(force, radius, m.motors.leaf)
+    hardest: Node = torque
+    extras: list[Figure] = [force]
+    if m.turning != "steered":
+        moment = rules.skid_moment(m.grip.leaf, weight, m.contact_length.leaf, SKID_DIVISOR[m.turning], because=because)
+        skid = rules.skid_torque(moment, m.track_width.leaf, radius, m.motors.leaf)
+        hardest = rules.worst_torque(torque, skid, title="Torque at the wheels, hardest")
+        extras += [moment, skid]
+    start = rules.starting_force(force, m.mass.leaf, m.velocity.leaf, time)
+    limit = rules.grip_limit(m.grip.leaf, weight, slope_cosine, m.driven.leaf, m.wheels.leaf)
+    return MechanismResult(
+        m.id, m.kind, torque, hardest, rules.rim_inertia(m.mass.leaf, radius, m.motors.leaf),
+        rules.shaft_speed(m.velocity.leaf, radius), (*extras, start, limit), grip=Grip(start, limit),
+    )  # fmt: skip
+
+
+def _winch(m: Winch, time: Leaf) -> MechanismResult:
+    weight, other = rules.weight(m.mass.leaf), rules.weight(m.counterweight.leaf, title="Counterweight")
+    slope = rules.sine(m.slope.leaf)
+    force = rules.rope_force(weight, slope, other, m.friction.leaf)
+    torque = rules.drum_torque(force, m.radius.leaf)
+    falling = rules.drum_torque(
+        rules.rope_force(weight, slope, other, NO_FORCE, title="Pull of the load alone"),
+        m.radius.leaf, title="Torque of the load, running back",
+    )  # fmt: skip
+    return MechanismResult(
+        m.id, m.kind, torque, torque, rules.drum_inertia(m.mass.leaf, m.counterweight.leaf, m.radius.leaf),
+        rules.shaft_speed(m.velocity.leaf, m.radius.leaf), (force,), falling,
+    )  # fmt: skip
+
+
+def _screw(m: Screw, time: Leaf) -> MechanismResult:
+    force = rules.screw_force(m.force.leaf, m.mass.leaf)
+    diameter, lead, friction = m.mean_diameter.leaf, m.lead.leaf, m.friction.leaf
+    collar = rules.collar_torque(force, m.collar_friction.leaf, m.collar_diameter.leaf)
+    up = rules.screw_torque(rules.screw_raise(force, diameter, lead, friction), collar, title="Torque to raise, all")
+    down = rules.screw_torque(rules.screw_lower(force, diameter, lead, friction), collar, title="Torque to lower, all")
+    return MechanismResult(
+        m.id, m.kind, up, up, rules.screw_inertia(m.mass.leaf, lead), rules.screw_speed(m.velocity.leaf, lead),
+        (down, rules.screw_efficiency(force, lead, up), collar),
+        rules.screw_back(down, title="Torque of the load, running back"),
+    )  # fmt: skip
+
+
+def _rack(m: Rack, time: Leaf) -> MechanismResult:
+    weight = rules.weight(m.mass.leaf)
+    slope_sine, slope_cosine = rules.sine(m.slope.leaf), rules.cosine(m.slope.leaf)
+    force = rules.rack_force(weight, slope_sine, slope_cosine, m.friction.leaf, m.force.leaf)
+    torque = rules.drum_torque(force, m.radius.leaf, title="Torque at the pinion")
+    return MechanismResult(
+        m.id, m.kind, torque, torque, rules.turntable_inertia(SPREAD["ring"], m.mass.leaf, m.radius.leaf),
+        rules.shaft_speed(m.velocity.leaf, m.radius.leaf), (force,),
+    )  # fmt: skip
+
+
+def _lever(m: Lever, time: Leaf) -> MechanismResult:
+    weight = rules.weight(m.mass.leaf)
+    arm, hinge = m.centre.leaf, m.friction_torque.leaf
+    mean = rules.lever_torque(weight, arm, rules.mean_cosine(m.start.leaf, m.end.leaf), hinge, case="RMS of the sweep")
+    most = rules.lever_torque(
+        weight, arm, rules.largest_cosine(m.start.leaf, m.end.leaf), hinge, case="worst angle",
+        title="Torque of the flap, worst",
+    )  # fmt: skip
+    sweep = rules.sweep_time(m.start.leaf, m.end.leaf, m.speed.leaf)
+    return MechanismResult(
+        m.id, m.kind, mean, most, rules.lever_inertia(m.mass.leaf, m.length.leaf), m.speed.leaf, (most, sweep),
+        rules.lever_torque(
+            weight, arm, rules.largest_cosine(m.start.leaf, m.end.leaf), rules.NO_TORQUE,
+            title="Torque of the load, running back",
+        ),
+    )  # fmt: skip
+
+
+def _fan(m: Fan, time: Leaf) -> MechanismResult:
+    torque = rules.fan_torque(m.torque.leaf, m.speed.leaf, m.at_speed.leaf)
+    return MechanismResult(m.id, m.kind, torque, torque, m.inertia.leaf, m.speed.leaf)
+
+
+def _direct(m: Direct, time: Leaf) -> MechanismResult:
+    torque = m.friction_torque.leaf
+    return MechanismResult(m.id, m.kind, torque, torque, m.inertia.leaf, m.speed.leaf)
+
+
+_KINDS: dict[str, Callable[[Any, Leaf], MechanismResult]] = {
+    "turntable": _turntable,
+    "wheels": _wheels,
+    "winch": _winch,
+    "screw": _screw,
+    "rack": _rack,
+    "lever": _lever,
+    "fan": _fan,
+    "direct": _direct,
+}

@@ -1,0 +1,98 @@
+"""Every drive's pulses on its controller's timers, worked out for all drives of a controller together."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from ..algebra.working import Leaf, choice_leaf
+from ..model.build import Build, Drive, ServoDrive
+from ..model.driver import DriverUnit
+from ..model.given import Given, bind
+from ..model.signals import Controller, SignalsSpec
+from ..model.stage import STAGE_INPUTS
+from .timer_plan import TimerPlan, plan_for
+from .timers import Timetable, Wish, timetable
+from .truth import truth_table
+
+PULSE = "PULSE"
+
+
+@dataclass(frozen=True, slots=True)
+class Pulses:
+    """The timer plan of every drive, and the timetable of every controller by id."""
+
+    plans: Mapping[str, TimerPlan]
+    tables: Mapping[str, Timetable]
+
+
+def input_style(unit: DriverUnit) -> str:
+    """How the unit wants to be told: its part's inputs, or its own stage's."""
+    if unit.made_of == "stage":
+        return STAGE_INPUTS.get(unit.stage.circuit, "one input")
+    return unit.part.input_style if unit.part is not None else ""
+
+
+def signals_of(drive: Drive) -> SignalsSpec:
+    """What a drive wants of a timer; a servo's frame is an edge-aligned wish at its own frequency."""
+    if not isinstance(drive, ServoDrive):
+        return drive.signals
+    spec = drive.servo
+    wanted = SignalsSpec(alignment="edge", pwm_frequency=Given(text=spec.frame.text, origin=spec.frame.origin))
+    bind(wanted, spec.path)
+    wanted.pwm_frequency._leaf = spec.frame.leaf
+    return wanted
+
+
+def _wish(build: Build, drive: Drive) -> Wish | None:
+    signals = signals_of(drive)
+    frequency = signals.pwm_frequency.value
+    if not frequency:
+        return None
+    names: tuple[str, ...] = (PULSE,)
+    if not isinstance(drive, ServoDrive):
+        unit = next((u for u in build.units if u.id == drive.unit), None)
+        style = input_style(unit) if unit is not None else ""
+        if not style:
+            names = ("PWM",)
+        else:
+            table = truth_table(style, signals.decay)
+            names = tuple(n for n, need in zip(table.names, table.needs, strict=True) if need == "pwm")
+    fixed = {p.signal: p.pin for p in drive.wiring.fixed_pins}
+    return Wish(drive.id, drive.name or drive.id, names, frequency, signals.alignment == "centre", fixed)
+
+
+def _stands_on(build: Build, drive: Drive) -> list[Leaf]:
+    """What of another drive decides where this one's pulses go."""
+    signals = signals_of(drive)
+    leaves = [signals.pwm_frequency.leaf]
+    if not isinstance(drive, ServoDrive):
+        unit = next((u for u in build.units if u.id == drive.unit), None)
+        leaves += [signals.chosen("alignment"), signals.chosen("decay"), drive.chosen("unit")]
+        if unit is not None:
+            part = unit.part.id if unit.part is not None else ""
+            leaves += [unit.chosen("made_of"), choice_leaf(f"{unit.path}.part", "Driver", part)]
+    return leaves
+
+
+def pulses(build: Build) -> Pulses:
+    """Timetables of all controllers, and each drive's plan with the pins of its pulses."""
+    plans: dict[str, TimerPlan] = {}
+    tables: dict[str, Timetable] = {}
+    blank = Controller(id="none")
+    bind(blank, "controllers.none")
+    by_id = {c.id: c for c in build.controllers}
+    for controller in [*build.controllers, blank]:
+        drives = [d for d in build.drives if by_id.get(d.controller, blank) is controller]
+        wishes = [w for d in drives if (w := _wish(build, d)) is not None]
+        own = {pin for w in wishes for s, pin in w.fixed.items() if s in w.signals}
+        elsewhere = {p.pin for d in drives for p in d.wiring.fixed_pins} - own
+        table = timetable(controller, wishes, elsewhere)
+        tables[controller.id] = table
+        for drive in drives:
+            place = table.places.get(drive.id)
+            others = [leaf for o in drives if o is not drive for leaf in _stands_on(build, o)]
+            plans[drive.id] = plan_for(
+                controller, signals_of(drive), place.setting if place else None, place.pins if place else None, others
+            )
+    return Pulses(plans, tables)

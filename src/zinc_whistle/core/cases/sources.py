@@ -1,0 +1,66 @@
+"""What a source gives at both ends of its range: as typed, or from its chemistry and number of cells."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ..algebra.working import Constant, Leaf, Node, Rule, presence
+from ..laws import supply as rules
+from ..model.supply import Source
+
+_CELL = "class figure a cell, common practice, from memory"
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """A cell of one chemistry: volts full, nominal and flat, and internal resistance."""
+
+    full: Constant
+    nominal: Constant
+    flat: Constant
+    resistance: Constant
+
+
+def _cell(full: float, nominal: float, flat: float, milliohm: float) -> Cell:
+    at_full, at_work, at_end = (Constant(f"{v:g} V", v, "voltage", _CELL) for v in (full, nominal, flat))
+    return Cell(at_full, at_work, at_end, Constant(f"{milliohm:g} mΩ", milliohm / 1000, "resistance", _CELL))
+
+
+CELLS = {
+    "lifepo4": _cell(3.65, 3.2, 2.7, 10),
+    "li-ion": _cell(4.2, 3.6, 3.0, 30),
+    "lead": _cell(2.15, 2.0, 1.75, 8),
+    "nimh": _cell(1.4, 1.2, 1.0, 20),
+    "alkaline": _cell(1.6, 1.3, 0.9, 200),
+    "9 v block": _cell(1.6, 1.3, 0.9, 330),
+}
+SIX_CELLS = Constant("6", 6.0, "number", "a 9 V block holds six small cells")
+
+
+@dataclass(frozen=True, slots=True)
+class Window:
+    """Volts at rest, full, nominal and flat, and the internal resistance."""
+
+    full: Node
+    nominal: Node
+    flat: Node
+    resistance: Node
+
+
+def window(source: Source) -> Window:
+    """The source's volts and resistance; what is typed comes before what the chemistry says."""
+    cell = CELLS.get(source.chemistry)
+    count: Node = SIX_CELLS if source.chemistry == "9 v block" else source.cells.leaf
+
+    def of(leaf: Leaf, share: Constant | None, law: Rule, title: str) -> Node:
+        if leaf.value is not None or share is None:
+            return leaf
+        return law(count, share, because=[source.chosen("chemistry"), presence(leaf)], title=title)
+
+    series, ohms = rules.cells_in_series, rules.cell_resistances
+    return Window(
+        full=of(source.full_v.leaf, cell.full if cell else None, series, "Full, at rest"),
+        nominal=of(source.nominal_v.leaf, cell.nominal if cell else None, series, "Nominal"),
+        flat=of(source.flat_v.leaf, cell.flat if cell else None, series, "Flat, at rest"),
+        resistance=of(source.resistance.leaf, cell.resistance if cell else None, ohms, "Internal resistance"),
+    )

@@ -1,0 +1,425 @@
+"""A stage built from transistors, worked out whole, and seen as a driver part by the rest of the build."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+from ..algebra.evaluators import Traced
+from ..algebra.units import KINDS
+from ..algebra.working import AsItIs, Constant, Figure, Leaf, Node
+from ..laws import driver as driver_rules
+from ..laws import stage as s
+from ..laws import supply as supply_rules
+from ..laws import switch as r
+from ..laws.signals import antiphase_duty
+from ..model.components import Bjt, Component, HalfBridgeModule, Mosfet
+from ..model.driver import DriverPart
+from ..model.given import bind, standing_for
+from ..model.stage import BRIDGES, CIRCUITS, DIODE_CIRCUITS, ONE_WAY, SLOTS, STAGE_INPUTS, StageSpec, switch_kind
+from ..stations.driver.candidates import Candidate, Heat, held_against
+from . import arrange
+from .arrange import Cooling, Device, Gate, PlaceHeat, Surround, Times
+from .materials import Materials, materials
+from .operating import DriveCircuit, DriveContext, solve
+
+NOTHING = {
+    k: Constant(f"0 {u}", 0.0, k) for k, u in (("resistance", "Ω"), ("charge", "C"), ("time", "s"), ("voltage", "V"))
+}
+HALF = Constant("½", 0.5, "number")
+ONE_PLACE = Constant("1", 1.0, "number")
+
+
+AS_IT_IS = AsItIs("the figure of the part that the circuit puts there")
+
+
+def taken(k: Traced, node: Node, title: str = "") -> Figure:
+    """A part's own figure, resting on the choices that put the part there."""
+    return AS_IT_IS(node, case=k.case, because=k.because, title=title or node.title, kind=node.kind.name)
+
+
+def missing(stage: StageSpec, slot: str, kind: str) -> Leaf:
+    """A figure of a part that is not chosen yet."""
+    return Leaf(f"{stage.path}.{slot}", f"the {SLOTS[slot][0].lower()}", KINDS[kind], None)
+
+
+def busiest(places: Sequence[PlaceHeat]) -> PlaceHeat:
+    """The place whose heat allows the least current."""
+    return min(places, key=lambda p: float("inf") if p.allowed.value is None else p.allowed.value)
+
+
+@dataclass(frozen=True, slots=True)
+class StageResult:
+    """A discrete stage's figures: gates, heat by place, what the driver's gates see, and what it costs."""
+
+    spec: StageSpec
+    around: Surround
+    sigma: Node
+    current: Figure
+    duty: Figure
+    gate: Gate
+    gate_low: Figure
+    gate_high: Node
+    upper_gate: Node
+    times: Times
+    upper_times: Times
+    places: tuple[PlaceHeat, ...]
+    number: Node
+    """Transistors side by side in each place."""
+    count: Node
+    """Transistors that are hot at once, on a sink that they share."""
+    sink_needed: Figure
+    highest_bus: Node
+    gate_power: Figure
+    extras: tuple[Figure, ...]
+    """A snubber for the loop's ringing, and what one transistor alone carries, free in the air."""
+    materials: Materials
+
+    @property
+    def busiest(self) -> PlaceHeat:
+        """The place whose heat allows the least current."""
+        return busiest(self.places)
+
+
+@dataclass(frozen=True, slots=True)
+class StageCandidate(Candidate):
+    """A stage as a candidate among the drivers."""
+
+    result: StageResult | None = None
+
+
+def evaluate(at: DriveContext) -> StageCandidate:
+    """Work the unit's stage out. Figures are unknown where a part is not chosen yet."""
+    stage = at.unit.stage
+    part = _way_part(at, stage)
+    solved = solve(at, part)
+    result = compute(at, stage, solved)
+    heat = _heat(result)
+    _rate(part, at, stage, result, heat)
+    found = held_against(replace(at, part=part), part, solved, heat)
+    return StageCandidate(found.part, solved, heat, found.checks, result)
+
+
+def because_of(at: DriveContext, stage: StageSpec) -> list[Leaf]:
+    """The choices that decide which rules apply."""
+    named = ("circuit", "gates", "driven_by", "gate_fed")
+    return [*(stage.chosen(n) for n in named), at.drive.signals.chosen("decay"), stage.parallel.leaf]
+
+
+def device_of(stage: StageSpec, part: Component | None, slot: str = "switch") -> Device:
+    """A switch's figures as nodes; unknown ones where no part is chosen."""
+    if isinstance(part, Bjt):
+        return Device(
+            NOTHING["resistance"], arrange.RATIO_ONE, part.junction_limit.leaf, part.to_air.leaf, part.to_air.leaf,
+            Constant("0 F", 0.0, "capacitance"), part.saturation_v.leaf, part.saturation_v.leaf,
+        )  # fmt: skip
+    if isinstance(part, HalfBridgeModule):
+        return Device(
+            part.on_resistance.leaf, part.hot_factor.leaf, part.junction_limit.leaf, part.to_case.leaf, part.to_air.leaf,
+            Constant("0 F", 0.0, "capacitance"), part.diode_v.leaf,
+        )  # fmt: skip
+    if isinstance(part, Mosfet):
+        return Device(
+            part.on_resistance.leaf, part.hot_factor.leaf, part.junction_limit.leaf, part.to_case.leaf,
+            part.to_air.leaf, part.output.leaf, part.diode_v.leaf,
+        )  # fmt: skip
+    kinds = ("resistance", "ratio", "temperature", "thermal resistance", "thermal resistance", "capacitance", "voltage")
+    return Device(*(missing(stage, slot, k) for k in kinds))
+
+
+def fits(stage: StageSpec) -> bool:
+    """Whether the chosen switch is of the class that the circuit needs."""
+    return stage.switch is not None and stage.switch.kind == switch_kind(stage.circuit)
+
+
+def _switch(stage: StageSpec) -> Component | None:
+    return stage.switch if fits(stage) else None
+
+
+def _way_part(at: DriveContext, stage: StageSpec) -> DriverPart:
+    """The stage as a part, as far as the motor's circuit must know it."""
+    k = Traced("stage", because_of(at, stage))
+    part = DriverPart(id="stage", name=name_of(stage)[:80])
+    bind(part, f"{at.unit.path}.seen")
+    switch, device = _switch(stage), device_of(stage, _switch(stage))
+    number = stage.parallel.leaf if switch is None or isinstance(switch, Mosfet) else ONE_PLACE
+    one = k(s.in_parallel, device.on_resistance, number)
+    factor: Node = device.hot_factor
+    if stage.circuit in ("full bridge", "modules"):
+        one = k(s.in_series, one, one)
+    elif stage.circuit == "p/n bridge":
+        upper = device_of(stage, stage.upper, "upper")
+        one = k(s.in_series, one, k(s.in_parallel, upper.on_resistance, number))
+        factor = k(s.worse_factor, device.hot_factor, upper.hot_factor)
+    part.on_resistance, part.hot_factor = standing_for(one), standing_for(factor)
+    if isinstance(switch, Bjt):
+        part.drop_v = standing_for(switch.saturation_v.leaf)
+    return part
+
+
+def name_of(stage: StageSpec) -> str:
+    """A stage in a few words."""
+    number = int(stage.parallel.value or 1)
+    times = f"{number} × " if number > 1 and isinstance(stage.switch, Mosfet) else ""
+    switch = f": {times}{stage.switch.name}" if stage.switch is not None else ""
+    return f"{CIRCUITS[stage.circuit].split(':')[0].split(',')[0]} of your own{switch}"
+
+
+def gate_supply(at: DriveContext, stage: StageSpec, k: Traced) -> tuple[Figure, Figure]:
+    """Gate volts at the highest and at the lowest."""
+    nothing = NOTHING["voltage"]
+    high: Node = stage.gate_v.leaf
+    low = k(s.gate_supply_left, high, at.volts.flat, stage.gate_dropout.leaf)
+    if stage.driven_by == "pin":
+        high = at.controller.output_high.leaf
+        low = k(s.gate_supply_left, high, high, nothing)
+    elif stage.gate_fed == "bus":
+        high, low = at.volts.full, k(s.gate_supply_left, at.volts.flat, at.volts.flat, nothing)
+    return taken(k, high, "Gate supply, at most"), low
+
+
+def gate_of(at: DriveContext, stage: StageSpec, part: Component | None, drive_v: Node, slot: str = "switch") -> Gate:
+    """A switch's gate and what drives it, as nodes."""
+    shared: Node = ONE_PLACE if stage.gates == "channel" else stage.parallel.leaf
+    driver = stage.gate_driver
+    if isinstance(part, Mosfet):
+        charge, plateau, inside = part.switching_charge.leaf, part.plateau.leaf, part.gate_resistance.leaf
+    else:
+        charge, plateau, inside = (missing(stage, slot, k) for k in ("charge", "voltage", "resistance"))
+    if stage.driven_by == "pin":
+        pin = at.controller.pin_current.leaf
+        ohms: tuple[Node, Node] = (NOTHING["resistance"], NOTHING["resistance"])
+        amps: tuple[Node, Node] = (pin, pin)
+    elif driver is not None:
+        ohms, amps = (driver.source_ohm.leaf, driver.sink_ohm.leaf), (driver.source_a.leaf, driver.sink_a.leaf)
+    else:
+        lack = [missing(stage, "gate_driver", k) for k in ("resistance", "current")]
+        ohms, amps = (lack[0], lack[0]), (lack[1], lack[1])
+    off = stage.off_resistor.leaf if stage.off_resistor.value is not None else stage.gate_resistor.leaf
+    return Gate(
+        charge, plateau, inside, drive_v, stage.gate_resistor.leaf, off, *ohms, *amps, shared, stage.gates == "tied"
+    )
+
+
+def _times(at: DriveContext, stage: StageSpec, k: Traced, part: Component | None, gate: Gate) -> Times:
+    nothing = Constant("0 A", 0.0, "current")
+    if isinstance(part, Bjt):
+        return Times(nothing, nothing, part.fall_time.leaf, part.fall_time.leaf)
+    if isinstance(part, HalfBridgeModule):
+        return Times(nothing, nothing, part.switching_time.leaf, NOTHING["time"])
+    return arrange.gate_times(k, gate)
+
+
+def highest_bus(at: DriveContext, stage: StageSpec) -> Node:
+    """The highest supply the switches see: full, and after braking where a bridge sends energy back."""
+    if at.source.sinks == "no" and stage.circuit in BRIDGES and at.unit.bulk_capacitance.value is not None:
+        return supply_rules.risen_voltage(
+            at.volts.full, at.stored_energy, at.unit.bulk_capacitance.leaf, because=[at.source.chosen("sinks")]
+        )
+    return at.volts.full
+
+
+def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageResult:
+    """All figures of a stage: hottest air, supply full for switching, supply flat for the share of the period."""
+    k = Traced("hottest air", because_of(at, stage))
+    part, upper = _switch(stage), stage.upper
+    device, upper_device = device_of(stage, part), device_of(stage, upper, "upper")
+    number = stage.parallel.leaf if part is None or isinstance(part, Mosfet) else ONE_PLACE
+    sigma = k(s.busiest_share, number, stage.spread.leaf)
+    high, low = gate_supply(at, stage, k)
+    gate = gate_of(at, stage, part, low)
+    times = _times(at, stage, k, part, gate)
+    clamped: Node = stage.clamp_v.leaf if stage.gate_clamp == "yes" else at.volts.full
+    upper_gate = gate_of(at, stage, upper, k(s.gate_supply_left, clamped, at.volts.flat, NOTHING["voltage"]), "upper")
+    upper_times = arrange.gate_times(k, upper_gate) if stage.circuit == "p/n bridge" else times
+    duty = k(s.within_period, solved.duty_flat)
+    decay = at.drive.signals.decay
+    if decay == "locked anti-phase":
+        duty = k(antiphase_duty, duty)
+    around = Surround(
+        at.build.ambient.hot.leaf, at.volts.full, at.rms_current, at.plan.frequency, duty,
+        part.dead_time.leaf if isinstance(part, HalfBridgeModule) else stage.dead_time.leaf,
+        _recovery(stage, k, part, number),
+    )  # fmt: skip
+    places = arrange.plans(stage.circuit, decay)
+    hot = Constant(str(len(places)), float(len(places)), "number")
+    count = k(s.on_the_sink, number, hot)
+    sink = stage.heat_sink
+    cooling = Cooling(sink.to_air.leaf, stage.pad.leaf, count) if sink is not None else Cooling()
+    heats = []
+    for plan in places:
+        own, moved = (upper_device, upper_times) if plan.upper else (device, times)
+        heats.append(arrange.place_heat(k, plan, own, moved, arrange.thermal_way(k, own, cooling), around, sigma))
+    worst = busiest(heats)
+    own = upper_device if worst.plan.upper else device
+    needed = k(s.sink_for, own.limit, around.air, worst.heat, own.to_case, stage.pad.leaf, count)
+    return StageResult(
+        spec=stage, around=around, sigma=sigma, current=k(s.busiest_current, at.rms_current, sigma), duty=duty, gate=gate,
+        gate_low=low, gate_high=high, upper_gate=clamped, times=times, upper_times=upper_times, places=tuple(heats),
+        number=number, count=count, sink_needed=needed, highest_bus=highest_bus(at, stage),
+        gate_power=_gate_power(k, part, high, at), extras=(*_extras(k, stage, part, around), *_sense(k, at, stage)), materials=materials(stage),
+    )  # fmt: skip
+
+
+def _gate_power(k: Traced, part: Component | None, high: Node, at: DriveContext) -> Figure:
+    charge: Node = part.gate_charge.leaf if isinstance(part, Mosfet) else NOTHING["charge"]
+    return k(r.gate_power, charge, high, at.plan.frequency)
+
+
+def _sense(k: Traced, at: DriveContext, stage: StageSpec) -> tuple[Figure, ...]:
+    """What the converter reads at work, and the current of one of its counts."""
+    if stage.shunt.value is None:
+        return ()
+    bits, full = at.controller.sense_bits.leaf, at.controller.sense_reference.leaf
+    volts = k(r.shunt_volts, at.working_current, stage.shunt.leaf)
+    return (
+        k(r.converter_counts, volts, stage.sense_gain.leaf, full, bits, title="Converter counts at work"),
+        k(r.current_step, full, bits, stage.sense_gain.leaf, stage.shunt.leaf),
+    )
+
+
+def _extras(k: Traced, stage: StageSpec, part: Component | None, around: Surround) -> tuple[Figure, ...]:
+    if not isinstance(part, Mosfet):
+        return ()
+    capacitor = k(r.snubber_capacitor, r.FOUR, part.output.leaf)
+    limit, way, ohms, factor = (x.leaf for x in (part.junction_limit, part.to_air, part.on_resistance, part.hot_factor))
+    found = [
+        k(r.snubber_resistor, stage.loop.leaf, part.output.leaf),
+        capacitor,
+        k(r.snubber_heat, capacitor, around.bus, around.frequency),
+        k(r.allowed_current, limit, around.air, way, ohms, factor, title="One transistor alone, free in the air"),
+    ]
+    if factor.value and factor.value > 1:
+        found.append(k(r.runaway_current, limit, way, ohms, factor, title="One transistor alone runs away above"))
+    return tuple(found)
+
+
+def _recovery(stage: StageSpec, k: Traced, part: Component | None, number: Node) -> Node:
+    """What the switch that turns on must recover, for each of its transistors."""
+    if stage.circuit in DIODE_CIRCUITS:
+        diode = stage.diode
+        return k(s.charge_share, diode.recovery.leaf if diode else missing(stage, "diode", "charge"), number)
+    return part.recovery.leaf if isinstance(part, Mosfet) else NOTHING["charge"]
+
+
+def _heat(result: StageResult) -> Heat:
+    """The stage's heat as the driver's checks want it: sums over all places, the hottest junction."""
+    k = Traced("hottest air", result.places[0].allowed.because)
+    number = result.number
+    junction, allowed = result.places[0].junction, result.places[0].allowed
+    for place in result.places[1:]:
+        junction, allowed = k(s.hotter, junction, place.junction), k(s.lesser, allowed, place.allowed)
+    conduction = switching = apart = None
+    for place in result.places:
+        own = k(s.of_place, place.conduction, number)
+        rest = k(s.of_place, k(s.other_losses, place.linear, place.fixed), number)
+        moved = k(s.of_place, place.switching, number)
+        conduction = own if conduction is None else k(s.heat_sum, conduction, own, title="Conduction, all switches")
+        switching = moved if switching is None else k(s.heat_sum, switching, moved, title="Switching, all switches")
+        apart = rest if apart is None else k(s.heat_sum, apart, rest)
+    assert conduction is not None and switching is not None and apart is not None
+    return Heat(
+        conduction, switching, apart, k(s.heat_sum, conduction, apart, title="Heat of the stage"), junction, allowed
+    )
+
+
+def _rate(part: DriverPart, at: DriveContext, stage: StageSpec, result: StageResult, heat: Heat) -> None:
+    """Fill in what the stage can do, where a part of the shelf would tell it from its sheet."""
+    k = Traced("stage", because_of(at, stage))
+    switch, circuit, driver = _switch(stage), stage.circuit, stage.gate_driver
+    part.kind = {
+        "low side": "mosfet switch",
+        "bipolar low side": "bjt switch",
+        "high side": "mosfet switch",
+        "relay pair": "relay pair",
+        "modules": "half-bridge pair",
+    }.get(circuit, "discrete bridge")  # type: ignore[assignment]
+    part.input_style = STAGE_INPUTS.get(circuit, "one input")  # type: ignore[assignment]
+    part.reverses = "no" if circuit in (*ONE_WAY, "half bridge") else "yes"
+    part.brakes = "no" if circuit in ONE_WAY else "yes"
+    part.diodes = "no" if circuit in DIODE_CIRCUITS else "yes"
+    part.price = standing_for(result.materials.price)
+    bus_fed = stage.gate_fed == "bus" and driver is not None
+    lowest: Node = driver.supply_min.leaf if driver is not None and bus_fed else NOTHING["voltage"]
+    part.v_min = standing_for(taken(k, lowest, "Motor supply, lowest"))
+    part.v_max = part.v_absolute = standing_for(rating_of(stage, k, switch))
+    part.continuous_a, part.continuous_condition = (
+        standing_for(heat.allowed_current),
+        "the hottest air, as computed here",
+    )
+    part.peak_a = standing_for(_peak(stage, k, switch, result))
+    part.peak_time = standing_for(_bears(at, stage, k, switch, result))
+    limit: Node = k(s.fastest, result.times.on_s, result.times.off_s)
+    if isinstance(switch, HalfBridgeModule):
+        limit = taken(k, switch.pwm_limit.leaf)
+        if switch.sense_gain.value is not None:
+            part.sense_gain = switch.sense_gain
+    part.pwm_limit = standing_for(limit)
+    if isinstance(switch, Bjt):
+        base = k(r.base_current, at.controller.output_high.leaf, switch.base_v.leaf, stage.base_resistor.leaf)
+        part.input_current = standing_for(base)
+    part.input_high = standing_for(taken(k, _input_high(stage, switch, part), "Input high, at least"))
+    if stage.shunt.value is not None:
+        part.sense_gain = standing_for(k(s.sense_gain, stage.shunt.leaf, stage.sense_gain.leaf))
+
+
+def _input_high(stage: StageSpec, switch: Component | None, part: DriverPart) -> Node:
+    """What the controller's pin must give: to a module, a base, a gate, or a gate driver."""
+    if isinstance(switch, HalfBridgeModule):
+        return switch.input_high.leaf
+    if isinstance(switch, Bjt):
+        return switch.base_v.leaf
+    if stage.driven_by == "pin" and isinstance(switch, Mosfet):
+        return switch.on_resistance_at.leaf
+    return stage.gate_driver.input_high.leaf if stage.gate_driver is not None else part.input_high.leaf
+
+
+def rating_of(stage: StageSpec, k: Traced, switch: Component | None) -> Figure:
+    """The voltage that the switches bear: of the weaker kind where there are two."""
+    own: Node = missing(stage, "switch", "voltage")
+    if isinstance(switch, Bjt):
+        own = switch.v_ceo.leaf
+    elif isinstance(switch, HalfBridgeModule):
+        own = switch.v_max.leaf
+    elif isinstance(switch, Mosfet):
+        own = switch.v_ds.leaf
+    if stage.circuit == "p/n bridge":
+        return k(s.weaker, own, stage.upper.v_ds.leaf if stage.upper else missing(stage, "upper", "voltage"))
+    return taken(k, own, "Voltage that the switches bear")
+
+
+def _peak(stage: StageSpec, k: Traced, switch: Component | None, result: StageResult) -> Figure:
+    if isinstance(switch, Bjt):
+        return taken(k, switch.collector_a.leaf)
+    if isinstance(switch, HalfBridgeModule):
+        return taken(k, switch.peak_a.leaf)
+    own = switch.package_a.leaf if isinstance(switch, Mosfet) else missing(stage, "switch", "current")
+    return k(s.peak_of_packages, own, result.sigma)
+
+
+def _bears(at: DriveContext, stage: StageSpec, k: Traced, switch: Component | None, result: StageResult) -> Node:
+    """How long the busiest transistor bears the stall current, starting from its junction at work."""
+    if switch is None:
+        return missing(stage, "switch", "time")
+    worst, device = result.busiest, device_of(stage, switch)
+    ohms, factor = device.on_resistance, device.hot_factor
+    own = k(s.busiest_current, at_stall(at), result.sigma, title="Stall current of the busiest switch")
+    if isinstance(switch, Bjt):
+        return Leaf(f"{stage.path}.switch.overload", "how long a bipolar transistor bears a stall", KINDS["time"], None)
+    capacity: Any = switch.heat_capacity.leaf  # type: ignore[attr-defined]
+    return k(s.overload_time, capacity, device.limit, worst.junction, own, ohms, factor)
+
+
+def at_stall(at: DriveContext) -> Figure:
+    """Stall current with nothing but the feed and the winding in the way: an upper bound."""
+    winding = getattr(at, "winding_cold", None)
+    if winding is None:
+        return at.starting_current
+    return driver_rules.stall_in_circuit(
+        at.volts.full, NOTHING["voltage"], NOTHING["voltage"],
+        driver_rules.loop_resistance(
+            at.volts.resistance, at.supply_wire.resistance, NOTHING["resistance"], at.motor_wire.resistance, winding
+        ),
+        case="upper bound",
+    )  # fmt: skip

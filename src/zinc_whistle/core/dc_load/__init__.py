@@ -1,1 +1,0 @@
-"""A load that is no motor: a solenoid, a pump or a lamp."""

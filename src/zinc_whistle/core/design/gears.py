@@ -1,0 +1,118 @@
+"""Which gear, which motor: every motor with every ratio held against speed, torque and heat, all at once."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..algebra.quantities import QuantityError, parse
+from ..laws import load as rules
+from ..laws import motor as motor_rules
+
+Array = np.ndarray
+HEADROOM = 0.8
+"""Starting may use this share of the stall current on a flat supply."""
+
+
+@dataclass(frozen=True, slots=True)
+class Motors:
+    """Constants of n motors as columns, SI: ohms at 25 °C, V·s/rad, A, N·m·s/rad, V, kg·m², A borne for good."""
+
+    resistance: Array
+    constant: Array
+    friction_a: Array
+    viscous: Array
+    drop_v: Array
+    inertia: Array
+    allowed_a: Array
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """What the load asks at its own shaft, SI, and what feeds it."""
+
+    torque: float
+    hardest: float
+    inertia: float
+    speed: float
+    time_to_speed: float
+    efficiency: float
+    flat_v: float
+    duty_share: float
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """Every motor (rows) with every ratio (columns): uses of speed, torque and heat, current and top speed."""
+
+    speed_use: Array
+    torque_use: Array
+    heat_use: Array
+    working_a: Array
+    starting_a: Array
+    top_speed: Array
+
+    @property
+    def worst_use(self) -> Array:
+        """The largest of the three uses; above one it does not do."""
+        return np.asarray(np.fmax(np.fmax(self.speed_use, self.torque_use), self.heat_use))
+
+
+def search(motors: Motors, ratios: Sequence[float], wanted: Wanted) -> Found:
+    """Speed, torque and heat of every pair; shapes (motors, ratios)."""
+    n = np.asarray(ratios, dtype=float)[None, :]
+    r, k, i_c, b, drop, j, allowed = (
+        getattr(motors, name)[:, None]
+        for name in ("resistance", "constant", "friction_a", "viscous", "drop_v", "inertia", "allowed_a")
+    )
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
+        speed = wanted.speed * n
+        friction = motor_rules.friction_current.bare(i_c, b, k, speed)
+        working = motor_rules.current_for.bare(
+            rules.shaft_torque.bare(wanted.torque, n, wanted.efficiency), k, friction
+        )
+        alpha = rules.acceleration.bare(wanted.speed, wanted.time_to_speed)
+        pull = rules.starting_torque.bare(
+            wanted.torque, rules.acceleration_torque.bare(wanted.inertia, alpha), n, wanted.efficiency, j, alpha
+        )
+        hardest = rules.shaft_torque.bare(wanted.hardest, n, wanted.efficiency)
+        starting = motor_rules.current_for.bare(np.maximum(pull, hardest), k, friction)
+        stall = motor_rules.stall_current.bare(wanted.flat_v, drop, r)
+        top = motor_rules.speed_at.bare(wanted.flat_v, drop, working, r, k)
+        speed_use = np.where(top > 0, speed / top, np.inf)
+        return Found(
+            speed_use,
+            starting / (HEADROOM * stall),
+            working * np.sqrt(wanted.duty_share) / allowed,
+            working,
+            starting,
+            top,
+        )
+
+
+def best(found: Found, count: int) -> list[tuple[int, int]]:
+    """Row and column of the best pairs: those that do, by the least current; then the least far over."""
+    worst = found.worst_use
+    does = worst <= 1.0
+    key = np.where(
+        does, found.working_a / np.nanmax(np.where(np.isfinite(found.working_a), found.working_a, 0.0)), 10.0 + worst
+    )
+    key = np.where(np.isfinite(key), key, 1e9)
+    flat = np.argpartition(key, min(count, key.size) - 1, axis=None)[:count]
+    flat = flat[np.argsort(key.ravel()[flat], kind="stable")]
+    return [(int(i // key.shape[1]), int(i % key.shape[1])) for i in flat]
+
+
+def read_ratios(text: str) -> list[float]:
+    """The ratios of a list such as ``5, 10, 19.2``; what cannot be read is left out. At most 60."""
+    found = []
+    for word in text.replace(";", ",").split(","):
+        try:
+            value = parse(word, "ratio").value
+        except QuantityError:
+            continue
+        if value >= 0.01:
+            found.append(value)
+    return sorted(set(found))[:60]

@@ -1,1 +1,0 @@
-"""Station 4: which kind, which part?"""

@@ -1,1 +1,0 @@
-"""Station 8: what it resolves, and whether the controller keeps up."""

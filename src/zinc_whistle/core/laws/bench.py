@@ -1,0 +1,37 @@
+"""The rules of what a test should read."""
+
+from __future__ import annotations
+
+from ..algebra.kinds import Ampere, Count, Fraction, MotorConstant, Number, Ohm, RadPerSecond, ViscousFriction, Volt
+from ..algebra.working import Constant, procedure, rule
+
+TEN = Constant("10", 10.0, "number")
+HALF = Constant("½", 0.5, "fraction")
+
+
+@rule("I_idle", source="what the parts draw by themselves adds up", title="Idle current")
+def idle_current(I_driver: Ampere, I_logic: Ampere) -> Ampere:
+    return I_driver + I_logic
+
+
+@rule("c_10", source="ten turns even out how well a mark is met", title="Counts for ten turns")
+def counts_for_ten(c: Count) -> Count:
+    return TEN * c
+
+
+@rule("ω_0", source="motor equation, nothing coupled to the shaft", title="No-load speed in the circuit")
+def free_speed(
+    V: Volt, V_0: Volt, V_b: Volt, I_c: Ampere, R: Ohm, K_e: MotorConstant, b: ViscousFriction
+) -> RadPerSecond:
+    return (V - V_0 - V_b - I_c * R) / (K_e + R * b / K_e)
+
+
+@procedure("D", "fraction", says="nearest step of the timer to half", source="timer arithmetic")
+def half_duty(span: Number) -> Fraction:
+    """``span`` is the count that makes full duty."""
+    return round(span / 2) / span
+
+
+@rule("span", source="full duty of an edge-aligned timer", title="Count of full duty")
+def edge_span(TOP: Count) -> Count:
+    return TOP + 1

@@ -1,0 +1,54 @@
+"""The rules of an incremental encoder."""
+
+from __future__ import annotations
+
+from ..algebra.kinds import Count, Fraction, Number, Radian, RadPerSecond, Rate, Ratio, Second
+from ..algebra.working import Constant, rule
+
+TURN = Constant("360°", 6.283185307179586, "angle")
+DISC = "a slotted disc and two sensors give up to four counts a tooth"
+
+
+@rule("c_turn", source=DISC, title="Counts per turn of the disc")
+def counts_per_turn(teeth: Number, decoding: Number) -> Count:
+    return teeth * decoding
+
+
+@rule("c_out", source="gear ratio", title="Counts per output turn")
+def counts_per_output_turn(c_turn: Count, N: Ratio) -> Count:
+    return c_turn * N
+
+
+@rule("Δθ", source="one turn over its counts", title="Angle of one count")
+def angle_per_count(c: Count) -> Radian:
+    return TURN / c
+
+
+@rule("r", source="counts per turn × turns per second", title="Count rate")
+def count_rate(c_turn: Count, omega: RadPerSecond) -> Rate:
+    return c_turn * omega / TURN
+
+
+@rule("r_poll", source="common practice, no source: ten passes for each count", title="Polling limit")
+def polling_limit(t_loop: Second, safety: Ratio) -> Rate:
+    return 1 / (t_loop * safety)
+
+
+@rule("r_int", source="share of the processor's time over the time of one interrupt", title="Interrupt limit")
+def interrupt_limit(share: Fraction, t_int: Second) -> Rate:
+    return share / t_int
+
+
+@rule("c_T", source="carry the fraction from period to period", title="Counts per control period")
+def counts_per_period(r: Rate, T_c: Second) -> Count:
+    return r * T_c
+
+
+@rule("ω_out", source="gear ratio", title="Disc speed on the output shaft")
+def output_speed(omega: RadPerSecond, N: Ratio) -> RadPerSecond:
+    return omega / N
+
+
+@rule("Δc/c", source="measured over nominal", title="Calibration against the nominal")
+def calibration_error(measured: Count, nominal: Count) -> Fraction:
+    return measured / nominal - 1

@@ -1,0 +1,148 @@
+"""The rules of timers, PWM ripple and ramps."""
+
+from __future__ import annotations
+
+from ..algebra.expressions import exp, log, sqrt
+from ..algebra.kinds import (
+    Ampere,
+    Bits,
+    Celsius,
+    Count,
+    Fraction,
+    Henry,
+    Hertz,
+    Inertia,
+    MotorConstant,
+    Number,
+    Ohm,
+    RadPerSecond,
+    Second,
+    Steps,
+    Volt,
+    Watt,
+)
+from ..algebra.working import Constant, procedure, rule
+
+LN_2 = Constant("ln 2", 0.6931471805599453, "number")
+TIMER = "timer arithmetic, common practice: a count to TOP and back, or to TOP and over"
+RIPPLE = "steady state of an R-L circuit under PWM, exact"
+
+
+@rule("f", source=TIMER, title="PWM frequency, centre-aligned")
+def centre_frequency(F: Hertz, N: Number, TOP: Count) -> Hertz:
+    return F / (2 * N * TOP)
+
+
+@rule("f", source=TIMER, title="PWM frequency, edge-aligned")
+def edge_frequency(F: Hertz, N: Number, TOP: Count) -> Hertz:
+    return F / (N * (TOP + 1))
+
+
+@procedure("TOP", "count", says="nearest count to F / (2 N f)", source=TIMER)
+def centre_top(F: Hertz, N: Number, f: Hertz) -> Count:
+    """Nearest top of a centre-aligned count, at least 1."""
+    return float(max(1, round(F / (2 * N * f))))
+
+
+@procedure("TOP", "count", says="nearest count to F / (N f) − 1", source=TIMER)
+def edge_top(F: Hertz, N: Number, f: Hertz) -> Count:
+    """Nearest top of an edge-aligned count, at least 1."""
+    return float(max(1, round(F / (N * f)) - 1))
+
+
+@rule("steps", source=TIMER, title="Duty steps")
+def duty_steps(TOP: Count) -> Steps:
+    return TOP + 1
+
+
+@rule("bits", source="log₂ of the steps", title="Resolution")
+def resolution_bits(n: Steps) -> Bits:
+    return log(n) / LN_2
+
+
+@rule("Δf/f", source="off by this share", title="Frequency error")
+def frequency_error(f: Hertz, f_wanted: Hertz) -> Fraction:
+    return f / f_wanted - 1
+
+
+@rule("ΔI", source=RIPPLE, title="Current ripple, peak to peak")
+def ripple(V: Volt, R: Ohm, D: Fraction, f: Hertz, L: Henry) -> Ampere:
+    """``V`` is the swing of the bridge's output: the supply, or twice it in locked anti-phase."""
+    return V / R * (1 - exp(-D * R / (f * L))) * (1 - exp(-(1 - D) * R / (f * L))) / (1 - exp(-R / (f * L)))
+
+
+@rule("2V", source="the output swings from −V to +V", title="Swing, locked anti-phase")
+def double_swing(V: Volt) -> Volt:
+    return 2 * V
+
+
+@rule("D'", source="mean output (2D' − 1)·V", title="Duty, locked anti-phase")
+def antiphase_duty(x: Fraction) -> Fraction:
+    return (1 + x) / 2
+
+
+@rule("t_ramp", source="what current is left over the load turns the inertia", title="Shortest ramp")
+def shortest_ramp(J: Inertia, omega: RadPerSecond, K_e: MotorConstant, I_lim: Ampere, I_load: Ampere) -> Second:
+    return J * omega / (K_e * (I_lim - I_load))
+
+
+@rule("steps", source="an interrupt a step, in the share of time that interrupts may take", title="Steps in software")
+def software_steps(s: Fraction, f: Hertz, t: Second) -> Steps:
+    return s / (f * t)
+
+
+@rule("θ", source="ripple current that heats but does not turn: ΔI²/12 beside I²", title="Heat of the ripple")
+def ripple_heat(dI: Ampere, I: Ampere) -> Fraction:
+    """A triangle of ``dI`` peak to peak has the square mean dI²/12."""
+    return dI**2 / (12 * I**2)
+
+
+@rule("f_ripple", source="ripple V D (1 − D)/(f L), solved for the frequency", title="Lowest frequency for the ripple")
+def ripple_frequency(V: Volt, D: Fraction, L: Henry, dI: Ampere) -> Hertz:
+    return V * D * (1 - D) / (L * dI)
+
+
+@rule("ΔI_max", source="ripple that heats by the allowed share", title="Ripple allowed")
+def ripple_allowed(I: Ampere, s: Fraction) -> Ampere:
+    return I * sqrt(12 * s)
+
+
+@rule("f_heat", source="switching heat grows with the frequency; what conduction leaves is for it",
+      title="Highest frequency for the heat")  # fmt: skip
+def heat_frequency(f: Hertz, P_allowed: Watt, P_rest: Watt, P_sw: Watt) -> Hertz:
+    return f * (P_allowed - P_rest) / P_sw
+
+
+@rule("P_allowed", source="heat grows with the rise of the junction over the air", title="Heat that the part may shed")
+def heat_to_limit(P: Watt, T_j: Celsius, T_a: Celsius, T_lim: Celsius) -> Watt:
+    return P * (T_lim - T_a) / (T_j - T_a)
+
+
+@rule("P_rest", source="all that does not grow with the frequency", title="Heat without switching")
+def heat_besides(P: Watt, P_sw: Watt) -> Watt:
+    return P - P_sw
+
+
+@rule("f_steps", source=TIMER, title="Highest frequency for the steps, centre-aligned")
+def steps_frequency_centre(F: Hertz, n: Steps) -> Hertz:
+    return F / (2 * (n - 1))
+
+
+@rule("f_steps", source=TIMER, title="Highest frequency for the steps, edge-aligned")
+def steps_frequency_edge(F: Hertz, n: Steps) -> Hertz:
+    return F / n
+
+
+@rule("n_low", source="steps above the breakaway duty", title="Steps left above breakaway")
+def steps_above(n: Steps, D: Fraction) -> Steps:
+    return n * (1 - D)
+
+
+@rule("Δω", source="one step of duty", title="Speed of one step")
+def speed_of_step(V: Volt, K_e: MotorConstant, n: Steps) -> RadPerSecond:
+    return V / (K_e * n)
+
+
+@rule("t_turn", source="ramp down, rest, ramp up", title="Time of a reversal")
+def reversal_time(t_ramp: Second, t_rest: Second) -> Second:
+    return 2 * t_ramp + t_rest

@@ -1,0 +1,239 @@
+"""The rules of discrete switches: losses, heat, gates, sharing, protection. SI units throughout."""
+
+from __future__ import annotations
+
+import math
+
+from ..algebra.expressions import log, sqrt
+from ..algebra.kinds import (
+    Ampere,
+    Celsius,
+    Coulomb,
+    Farad,
+    Fraction,
+    Henry,
+    Hertz,
+    Joule,
+    KelvinPerWatt,
+    Number,
+    Ohm,
+    Ratio,
+    Second,
+    SquareMetre,
+    Volt,
+    Watt,
+)
+from ..algebra.working import Constant, procedure, rule, solved
+
+REFERENCE = Constant("25 °C", 25.0, "temperature")
+BALOGH = "L. Balogh, Fundamentals of MOSFET and IGBT Gate Driver Circuits (from memory)"
+HEAT = "steady state: junction over air = heat × thermal resistance"
+LINEAR = "on-resistance linear from 25 °C to its factor at the junction limit"
+PVC = Constant("115 A·√s/mm²", 115e6, "fuse factor", "IEC 60364-5-54, copper in PVC (from memory)")
+LN_2 = Constant("ln 2", math.log(2), "number")
+FOUR = Constant("4", 4.0, "number", "common practice, no source: 3 to 4 times what rings")
+FORCED_GAIN = Constant("10", 10.0, "number", "common practice, no source")
+
+
+@rule("P_on", source="I²R, hot", title="Conduction loss")
+def conduction_loss(I: Ampere, R: Ohm, h: Ratio) -> Watt:
+    return I**2 * R * h
+
+
+@rule("P_sw", source="½ V I (t_r + t_f) f; " + BALOGH, title="Switching loss")
+def switching_loss(V: Volt, I: Ampere, t_r: Second, t_f: Second, f: Hertz) -> Watt:
+    return V * I * (t_r + t_f) * f / 2
+
+
+@rule("P_dt", source="the body diode carries the current twice each period", title="Dead-time loss")
+def dead_time_loss(V_F: Volt, I: Ampere, t_d: Second, f: Hertz) -> Watt:
+    return 2 * V_F * I * t_d * f
+
+
+@rule("P_rr", source="recovered charge at the bus voltage", title="Recovery loss")
+def recovery_loss(Q_rr: Coulomb, V: Volt, f: Hertz) -> Watt:
+    return Q_rr * V * f
+
+
+@rule("P_oss", source="energy of the output capacitance, each period", title="Output-capacitance loss")
+def output_loss(C: Farad, V: Volt, f: Hertz) -> Watt:
+    return C * V**2 * f / 2
+
+
+@rule("P_g", source="charge × voltage × frequency: it heats driver and gate resistor, not the junction",
+      title="Gate-drive power")  # fmt: skip
+def gate_power(Q_g: Coulomb, V_g: Volt, f: Hertz) -> Watt:
+    return Q_g * V_g * f
+
+
+@solved("T_j", start="T_a", source=HEAT + "; " + LINEAR, title="Junction temperature")
+def junction(
+    T_j: Celsius, T_a: Celsius, R_th: KelvinPerWatt, I: Ampere, R: Ohm, h: Ratio, T_lim: Celsius, P_0: Watt
+) -> Celsius:
+    return T_a + R_th * (I**2 * R * (1 + (h - 1) * (T_j - REFERENCE) / (T_lim - REFERENCE)) + P_0)
+
+
+@rule("I_max", source=HEAT + " at the limit", title="Current its heat allows")
+def allowed_current(T_lim: Celsius, T_a: Celsius, R_th: KelvinPerWatt, R: Ohm, h: Ratio) -> Ampere:
+    return sqrt((T_lim - T_a) / (R_th * R * h))
+
+
+@rule("I_run", source="loop gain R_th · dP/dT = 1; " + LINEAR, title="Runaway above")
+def runaway_current(T_lim: Celsius, R_th: KelvinPerWatt, R: Ohm, h: Ratio) -> Ampere:
+    return sqrt((T_lim - REFERENCE) / (R_th * R * (h - 1)))
+
+
+@rule("R_SA", source=HEAT, title="Heat sink needed, sink to air")
+def heat_sink(T_j: Celsius, T_a: Celsius, P: Watt, R_JC: KelvinPerWatt, R_CS: KelvinPerWatt) -> KelvinPerWatt:
+    return (T_j - T_a) / P - R_JC - R_CS
+
+
+@rule("I_g,on", source=BALOGH, title="Gate current, turning on")
+def gate_current_on(V_drv: Volt, V_pl: Volt, R: Ohm) -> Ampere:
+    return (V_drv - V_pl) / R
+
+
+@rule("I_g,off", source=BALOGH, title="Gate current, turning off")
+def gate_current_off(V_pl: Volt, R: Ohm) -> Ampere:
+    return V_pl / R
+
+
+@rule("t", source=BALOGH + ": switching charge over gate current", title="Switching time")
+def switching_time(Q_sw: Coulomb, I_g: Ampere) -> Second:
+    return Q_sw / I_g
+
+
+@rule("R_g", source="series resistances add", title="Resistance in the gate's way")
+def gate_resistance(R_drv: Ohm, R_ext: Ohm, R_int: Ohm) -> Ohm:
+    return R_drv + R_ext + R_int
+
+
+@rule("t_d", source="slowest turn-off and the driver's mismatch", title="Dead time needed")
+def dead_time(t_off: Second, t_mismatch: Second) -> Second:
+    return t_off + t_mismatch
+
+
+@rule(
+    "V_m",
+    source="charge through the Miller capacitance in the turn-off resistance, upper bound",
+    title="Gate lifted by",
+)
+def miller_lift(R_off: Ohm, C_gd: Farad, V: Volt, t_r: Second) -> Volt:
+    return R_off * C_gd * V / t_r
+
+
+@rule(
+    "Q_b", source=BALOGH + ": gate charge, and what leaks while it is on", title="Charge from the bootstrap capacitor"
+)
+def bootstrap_charge(Q_g: Coulomb, I_q: Ampere, t_on: Second) -> Coulomb:
+    return Q_g + I_q * t_on
+
+
+@rule("C_b", source=BALOGH, title="Bootstrap capacitor, at least")
+def bootstrap_capacitor(Q: Coulomb, dV: Volt) -> Farad:
+    return Q / dV
+
+
+@rule("D_max", source="the capacitor is refreshed while the low side is on", title="Duty at most")
+def bootstrap_duty(t_min: Second, f: Hertz) -> Fraction:
+    return 1 - t_min * f
+
+
+@rule(
+    "E_av",
+    source="energy of the coil, and of the supply while it falls: ½ L I² V_av/(V_av − V)",
+    title="Avalanche energy",
+)
+def avalanche_energy(L: Henry, I: Ampere, V_av: Volt, V: Volt) -> Joule:
+    return L * I**2 / 2 * V_av / (V_av - V)
+
+
+@rule("R_s", source="characteristic impedance of the ringing", title="Snubber resistor")
+def snubber_resistor(L: Henry, C: Farad) -> Ohm:
+    return sqrt(L / C)
+
+
+@rule("C_s", source="common practice, no source: 3 to 4 times what rings", title="Snubber capacitor")
+def snubber_capacitor(k: Number, C: Farad) -> Farad:
+    return k * C
+
+
+@rule("P_s", source="the capacitor is filled and emptied each period", title="Heat in the snubber resistor")
+def snubber_heat(C: Farad, V: Volt, f: Hertz) -> Watt:
+    return C * V**2 * f
+
+
+@rule("P_C", source="charged and discharged each period; the swing is twice the supply in locked anti-phase",
+      title="Heat from the capacitor across the terminals")  # fmt: skip
+def terminal_capacitor_heat(k: Number, C: Farad, V: Volt, f: Hertz) -> Watt:
+    return C * (k * V) ** 2 * f
+
+
+@rule(
+    "t_wire", source="adiabatic: I² t = (k S)², IEC 60364-5-54 (from memory)", title="Wire behind the fuse bears it for"
+)
+def wire_endures(S: SquareMetre, I: Ampere) -> Second:
+    return (PVC * S / I) ** 2
+
+
+@rule("V_sh", source="Ohm's law", title="Volts across the shunt")
+def shunt_volts(I: Ampere, R: Ohm) -> Volt:
+    return I * R
+
+
+@rule("P_sh", source="I²R", title="Heat in the shunt")
+def shunt_heat(I: Ampere, R: Ohm) -> Watt:
+    return I**2 * R
+
+
+@rule("counts", source="full scale in 2ⁿ steps", title="Converter counts")
+def converter_counts(V: Volt, g: Ratio, V_ref: Volt, n: Number) -> Number:
+    return V * g / V_ref * 2**n
+
+
+@rule("I_step", source="one step of the converter", title="Current of one count")
+def current_step(V_ref: Volt, n: Number, g: Ratio, R: Ohm) -> Ampere:
+    return V_ref / 2**n / (g * R)
+
+
+@rule("I_B", source="Ohm's law", title="Base current")
+def base_current(V_pin: Volt, V_BE: Volt, R_B: Ohm) -> Ampere:
+    return (V_pin - V_BE) / R_B
+
+
+@rule("I_C", source="common practice, no source: forced gain 10", title="Saturates up to")
+def saturated_current(I_B: Ampere) -> Ampere:
+    return FORCED_GAIN * I_B
+
+
+@rule("R_B", source="Ohm's law; common practice, no source: forced gain 10", title="Base resistor, at most")
+def base_resistor(V_pin: Volt, V_BE: Volt, I_C: Ampere) -> Ohm:
+    return (V_pin - V_BE) * FORCED_GAIN / I_C
+
+
+@rule("f", source="classic timer circuit: 1/(ln 2 · (R_A + 2 R_B) C)", title="Frequency")
+def timer_frequency(R_A: Ohm, R_B: Ohm, C: Farad) -> Hertz:
+    return 1 / (LN_2 * (R_A + 2 * R_B) * C)
+
+
+@procedure("k", "number", says="ln((2V/3 − V_d)/(V/3 − V_d)) over ln 2",
+           source="thresholds at a third and two thirds of the supply, a diode in the way")  # fmt: skip
+def diode_slowing(V: float, V_d: float) -> float:
+    """How much longer a half-period takes with a steering diode; V, V. ValueError below three diode drops."""
+    return math.log((2 * V / 3 - V_d) / (V / 3 - V_d)) / math.log(2)
+
+
+@rule("f_d", source="the same circuit with steering diodes: each half through its own part of R", title="Frequency")
+def steered_frequency(R: Ohm, C: Farad, k: Number) -> Hertz:
+    return 1 / (LN_2 * k * R * C)
+
+
+@rule("t_dwell", source="coil current dies through its diode, contacts move, then bounce; common practice for the bounce",
+      title="Wait before power, after changing over")  # fmt: skip
+def relay_dwell(t_decay: Second, t_release: Second, t_bounce: Second) -> Second:
+    return t_decay + t_release + t_bounce
+
+
+@rule("t_decay", source="motor current through the flyback diode: L/R · ln(1 + I R / V_F)", title="Current dies in")
+def current_decay(L: Henry, R: Ohm, I: Ampere, V_F: Volt) -> Second:
+    return L / R * log(1 + I * R / V_F)

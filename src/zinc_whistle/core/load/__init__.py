@@ -1,1 +1,0 @@
-"""Station 2: what must it move, how fast, how long?"""

@@ -1,1 +1,0 @@
-"""Station 9: reach the speed without overshoot or hunting."""

@@ -1,0 +1,165 @@
+"""The build: everything the builder gave, validated, with the path of every part."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Annotated, Final, Literal, Self
+
+from pydantic import Field, model_validator
+
+from .components import Component
+from .dc_load import DcLoadSpec
+from .driver import Ambient, DriverPart, DriverUnit
+from .encoder import EncoderSpec
+from .given import Bound, Given, Item, ListOwner, Meter, Spec, bind, choice, given, listing
+from .load import LoadSpec
+from .loop import LoopSpec
+from .motor import MotorPart, MotorSpec
+from .panel import PanelSpec
+from .servo import ServoSpec
+from .signals import Controller, SignalsSpec
+from .supply import SupplySpec
+from .wiring import DriveWiring
+
+FORMAT_VERSION: Final = 1
+
+
+class Schools(Spec):
+    """Where good builders disagree: the school that this build follows."""
+
+    sizing: Literal["stall", "run and peak", "limited"] = choice(
+        "Driver sizing",
+        {
+            "stall": "Stall: continuous rating covers the stall current",
+            "run and peak": "Run and peak: running current × 1.25, and the worst peak",
+            "limited": "Limited: soft start and a limit define the peak",
+        },
+        "run and peak",
+    )
+    standoff: Literal["bus", "clamp", "twice"] = choice(
+        "Voltage of transistors",
+        {
+            "bus": "1.5 × the highest supply, braking included",
+            "clamp": "1.25 × the clamp's voltage, where a clamp is fitted",
+            "twice": "2 × the highest supply, where nothing clamps",
+        },
+        "bus",
+    )
+
+
+class _Wired(Item):
+    """What every drive has: a name, the controller that commands it, and its wires."""
+
+    name: str = Field("", max_length=80, description="Name")
+    controller: str = Field("", max_length=40, description="Controller")
+    wiring: DriveWiring = Field(default_factory=DriveWiring)
+
+
+class _Driven(_Wired):
+    """A drive that a channel of a driver unit switches."""
+
+    unit: str = Field("", max_length=40, description="Driver unit")
+    channel: Given = given("number", "1", "Channel of the unit", default="1", low=1, high=16, whole=True)
+    joined: Given = given(
+        "number", "1", "Channels joined", default="1", origin="chosen", low=1, high=4, whole=True,
+        help="Two channels side by side carry twice the current, where the part's sheet allows it.",
+    )  # fmt: skip
+    signals: SignalsSpec = Field(default_factory=SignalsSpec)
+    panel: PanelSpec = Field(default_factory=PanelSpec)
+
+
+class MotorDrive(_Driven):
+    """A brushed motor with its mechanism, signals, encoder and loop; it names its driver unit and controller."""
+
+    kind: Literal["motor"] = "motor"
+    motor: MotorSpec = Field(default_factory=MotorSpec)
+    load: LoadSpec = Field(default_factory=LoadSpec)
+    encoder: EncoderSpec = Field(default_factory=EncoderSpec)
+    loop: LoopSpec = Field(default_factory=LoopSpec)
+
+
+class ServoDrive(_Wired):
+    """A hobby servo on a rail of its own or another's."""
+
+    kind: Literal["servo"] = "servo"
+    rail: str = Field("", max_length=40, description="Fed from")
+    servo: ServoSpec = Field(default_factory=ServoSpec)
+
+
+class LoadDrive(_Driven):
+    """A solenoid, a pump or a lamp; it names its driver unit and controller."""
+
+    kind: Literal["load"] = "load"
+    load: DcLoadSpec = Field(default_factory=DcLoadSpec)
+
+
+Drive = Annotated[MotorDrive | ServoDrive | LoadDrive, Field(discriminator="kind")]
+
+
+class Build(ListOwner):
+    """One project: a supply, controllers, driver units and drives."""
+
+    format: Literal["zinc-whistle-build"] = "zinc-whistle-build"
+    format_version: Literal[1] = FORMAT_VERSION
+    name: str = Field("New build", min_length=1, max_length=80, description="Name of the build")
+    note: str = Field("", max_length=2000, description="What it is for")
+    issue: str = Field("1.0", max_length=20, description="Issue of the board")
+    ambient: Ambient = Field(default_factory=Ambient)
+    schools: Schools = Field(default_factory=Schools)
+    meters: list[Meter] = listing("Meters", columns=False)
+    supply: SupplySpec = Field(default_factory=SupplySpec)
+    controllers: list[Controller] = Field(default_factory=list, max_length=8)
+    units: list[DriverUnit] = Field(default_factory=list, max_length=16)
+    drives: list[Drive] = Field(default_factory=list, max_length=16)
+
+    @model_validator(mode="after")
+    def _names_lead_somewhere(self) -> Self:
+        sources = {s.id for s in self.supply.sources}
+        regulators = {r.id for r in self.supply.regulators}
+        units, controllers = {u.id for u in self.units}, {c.id for c in self.controllers}
+        links = [
+            *((f"supply.regulators.{r.id}.source", r.source, sources) for r in self.supply.regulators),
+            *((f"controllers.{c.id}.regulator", c.regulator, regulators) for c in self.controllers),
+            *((f"units.{u.id}.source", u.source, sources) for u in self.units),
+            *((f"drives.{d.id}.unit", d.unit, units) for d in self.drives if not isinstance(d, ServoDrive)),
+            *((f"drives.{d.id}.rail", d.rail, sources | regulators) for d in self.drives if isinstance(d, ServoDrive)),
+            *((f"drives.{d.id}.controller", d.controller, controllers) for d in self.drives),
+        ]
+        for path, target, allowed in links:
+            if target and target not in allowed:
+                raise ValueError(f"{path} names “{target}”, which is not in the build")
+        return self
+
+
+def bind_build(build: Build) -> Bound:
+    """Read every text of the build and give its parts their paths."""
+    bound = Bound()
+    for meter in build.meters:
+        bind(meter, f"meters.{meter.id}", None, bound)
+    meters = {m.id: m for m in build.meters}
+    bind(build, "", meters, bound)
+    for unit in build.units:
+        if unit.part is not None:
+            bind(unit.part, f"units.{unit.id}.part", meters, bound)
+    return bound
+
+
+def bind_motors(parts: Sequence[MotorPart]) -> None:
+    """Read the texts of shelf motors and give them their paths; one that has its path is left as it is."""
+    for part in parts:
+        if not part.path:
+            bind(part, f"motors.{part.id}")
+
+
+def bind_components(parts: Sequence[Component]) -> None:
+    """Read the texts of components and give them their paths; one that has its path is left as it is."""
+    for part in parts:
+        if not part.path:
+            bind(part, f"components.{part.id}")
+
+
+def bind_parts(parts: list[DriverPart]) -> None:
+    """Read the texts of shelf parts and give them their paths; a part that has its path is left as it is."""
+    for part in parts:
+        if not part.path:
+            bind(part, f"shelf.{part.id}")

@@ -1,0 +1,39 @@
+"""A hobby servo as its sheet tells it, and what it must move."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from .given import Given, Spec, choice, given
+
+
+class ServoSpec(Spec):
+    """One servo, positional or continuous."""
+
+    name: str = Field("", max_length=80, description="What is it?")
+    style: Literal["positional", "continuous"] = choice(
+        "Style", {"positional": "Positional", "continuous": "Continuous rotation"}, "positional"
+    )
+    rated_v: Given = given("voltage", "V", "Figures hold at", default="5 V", origin="data sheet", above=0)
+    low_v: Given = given("voltage", "V", "Works from", default="4.8 V", origin="data sheet", above=0)
+    high_v: Given = given("voltage", "V", "Works up to", default="6 V", origin="data sheet", above=0)
+    stall_torque: Given = given("torque", "kg·cm", "Stall torque", above=0)
+    sixty_time: Given = given(
+        "time", "s", "Time for 60°", above=0, help="A continuous one: time for a sixth of a turn."
+    )
+    idle_a: Given = given("current", "mA", "Current, idle", default="10 mA", origin="assumed", low=0)
+    moving_a: Given = given("current", "mA", "Current, moving", above=0)
+    stall_a: Given = given("current", "A", "Current, stalled", above=0)
+    pulse_low: Given = given("time", "ms", "Shortest pulse", default="1 ms", above=0)
+    pulse_high: Given = given("time", "ms", "Longest pulse", default="2 ms", above=0)
+    travel: Given = given(
+        "angle", "°", "Travel between them", default="90 °", origin="assumed", above=0, high=6.3,
+        help="A continuous one: not used.",
+    )  # fmt: skip
+    frame: Given = given("frequency", "Hz", "Pulses a second", default="50 Hz", above=0)
+    arm: Given = given("length", "mm", "Horn, to where it pulls", above=0)
+    force: Given = given("force", "N", "Force it must pull", low=0)
+    sweep: Given = given("angle", "°", "It must turn by", default="60 °", origin="chosen", above=0, high=6.3)
+    moves: Given = given("rate", "/min", "Moves", default="4 /min", origin="assumed", low=0)

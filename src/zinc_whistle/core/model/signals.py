@@ -1,0 +1,101 @@
+"""Signals: PWM, ramps, and the controller as what it can do."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from .given import Given, Item, ListOwner, Spec, choice, given, listing
+
+Ability = Literal["digital", "pwm", "interrupt", "analogue", "boot"]
+
+
+class Pin(Item):
+    """A controller's pin: the name on the board, the number in the program, and what it can do."""
+
+    label: str = Field(max_length=20)
+    program: str = Field(max_length=20)
+    can: list[Ability] = Field(default_factory=list, max_length=5)
+    timer: str = Field("", max_length=40)
+    port: str = Field("", max_length=8, description="Port and bit, where a program needs them")
+    compare: str = Field("", max_length=8, description="Compare output of the timer")
+
+
+class Timer(Item):
+    """A timer that makes PWM: its width, prescalers, and whether the top of its count can be chosen."""
+
+    name: str = Field(max_length=40)
+    bits: int = Field(ge=4, le=32)
+    prescalers: list[int] = Field(min_length=1, max_length=20)
+    free_top: bool = True
+    kept_for: str = Field("", max_length=80, description="What the program keeps it for")
+
+
+class Library(Item):
+    """Someone else's code in the program: what it takes, and whether it was read."""
+
+    name: str = Field("", max_length=80, description="Library")
+    timers: str = Field("", max_length=80, description="Timers it takes")
+    pins: str = Field("", max_length=80, description="Pins it takes")
+    reviewed: Literal["no", "yes"] = choice(
+        "Read line by line", {"no": "Not yet", "yes": "Read"}, "no", help="Before you rely on it."
+    )
+
+    def takes(self, what: Literal["timers", "pins"]) -> set[str]:
+        """The names of timers or pins, in small letters."""
+        return {x.strip().lower() for x in getattr(self, what).split(",") if x.strip()}
+
+
+class Controller(ListOwner, Item):
+    """A controller by what it can do."""
+
+    name: str = Field("", max_length=80, description="Name")
+    regulator: str = Field("", max_length=40, description="Logic fed by")
+    clock: Given = given("frequency", "MHz", "Clock", above=0)
+    clock_tolerance: Given = given(
+        "fraction", "%", "Clock tolerance", default="0.5 %", origin="data sheet", low=0, high=0.2
+    )
+    logic_v: Given = given("voltage", "V", "Logic voltage", default="5 V", above=0)
+    output_high: Given = given("voltage", "V", "Output high, at least", default="4.2 V", low=0)
+    pin_current: Given = given("current", "mA", "Current a pin may give", default="20 mA", above=0)
+    sense_reference: Given = given("voltage", "V", "Analogue input, full scale", default="5 V", above=0)
+    sense_bits: Given = given("bits", "bit", "Analogue converter", default="10", low=6, high=24, whole=True)
+    program: Literal["", "avr", "micropython"] = choice(
+        "Language of the program", {"": "None known", "avr": "C, 8-bit", "micropython": "MicroPython"}, ""
+    )
+    timers: list[Timer] = Field(default_factory=list, max_length=16)
+    pins: list[Pin] = Field(default_factory=list, max_length=100)
+    libraries: list[Library] = listing("Someone else's code in the program", columns=False)
+
+
+class SignalsSpec(Spec):
+    """What the controller tells the driver."""
+
+    pwm_frequency: Given = given("frequency", "kHz", "PWM frequency wanted", default="20 kHz", origin="chosen", above=0)
+    alignment: Literal["edge", "centre"] = choice(
+        "Alignment", {"edge": "Edge-aligned", "centre": "Centre-aligned"}, "centre"
+    )
+    decay: Literal["slow", "fast", "locked anti-phase"] = choice(
+        "Drive mode",
+        {
+            "slow": "Sign-magnitude, slow decay",
+            "fast": "Sign-magnitude, fast decay",
+            "locked anti-phase": "Locked anti-phase",
+        },
+        "slow",
+    )
+    soft_start: Literal["yes", "no"] = choice("Soft start", {"yes": "Ramp the duty", "no": "Full duty at once"}, "yes")
+    ramp_time: Given = given("time", "s", "Ramp time", above=0, optional=True, help="Empty: the load's time to speed.")
+    reversal: Literal["one way", "through zero", "slammed"] = choice(
+        "Direction",
+        {
+            "one way": "One way only",
+            "through zero": "Reverses, through zero with a pause",
+            "slammed": "Reverses at once",
+        },
+        "one way",
+    )
+    braking: Literal["coast", "brake"] = choice(
+        "Stops by", {"coast": "Coasting", "brake": "Shorting the motor (brake)"}, "coast"
+    )

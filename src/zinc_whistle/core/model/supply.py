@@ -1,0 +1,123 @@
+"""Supply: sources, the regulators behind them, and the fuse."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from .given import Given, Item, ListOwner, choice, given, listing
+
+Chemistry = Literal["own", "lifepo4", "li-ion", "lead", "nimh", "alkaline", "9 v block"]
+
+
+class Source(Item):
+    """A battery, an adaptor or a USB port, at both ends of its range."""
+
+    name: str = Field("", max_length=80, description="Name")
+    kind: Literal["battery", "adaptor", "usb"] = choice(
+        "Kind", {"battery": "Battery", "adaptor": "Adaptor", "usb": "USB port"}, "battery"
+    )
+    chemistry: Chemistry = choice(
+        "Cells",
+        {
+            "own": "As given below",
+            "lifepo4": "Lithium iron phosphate",
+            "li-ion": "Lithium ion",
+            "lead": "Lead-acid",
+            "nimh": "Nickel-metal hydride",
+            "alkaline": "Alkaline",
+            "9 v block": "9 V block",
+        },
+        "own",
+        help="Fills in what is left empty below, from class figures a cell.",
+    )
+    cells: Given = given("number", "1", "Cells in series", low=1, high=60, whole=True, optional=True)
+    full_v: Given = given("voltage", "V", "Full, at rest", above=0)
+    nominal_v: Given = given("voltage", "V", "Nominal", above=0)
+    flat_v: Given = given("voltage", "V", "Flat, at rest", above=0)
+    resistance: Given = given("resistance", "Ω", "Internal resistance", low=0)
+    capacity: Given = given("capacity", "Ah", "Capacity", above=0, optional=True)
+    rated_hours: Given = given("time", "h", "Capacity holds for a discharge in", default="20 h", above=0)
+    peukert: Given = given(
+        "ratio", "1", "Peukert exponent", default="1.05", origin="assumed", low=1, high=1.6,
+        help="1.05 for lithium, about 1.2 for lead-acid.",
+    )  # fmt: skip
+    limit: Given = given(
+        "current", "A", "Gives at most", above=0, optional=True, help="An adaptor's rated current, a port's budget."
+    )
+    sinks: Literal["yes", "no"] = choice(
+        "Takes current back", {"yes": "Yes (a battery)", "no": "No (most adaptors)"}, "yes"
+    )
+    fuse: Given = given("current", "A", "Fuse at the source", above=0)
+    switch_dc: Given = given(
+        "current", "A", "Switch, its DC rating", above=0, optional=True, help="Not the AC figure printed larger."
+    )
+
+
+class Consumer(Item):
+    """Something small that hangs on a regulator: a lamp, a relay coil, a sensor, the controller itself."""
+
+    name: str = Field("", max_length=80, description="What")
+    current: Given = given("current", "mA", "Draws", low=0)
+
+
+class Regulator(Item, ListOwner):
+    """What makes a lower rail from a source: for the logic, or for servos."""
+
+    name: str = Field("", max_length=80, description="Name")
+    kind: Literal["linear", "switching"] = choice(
+        "Kind", {"linear": "Linear", "switching": "Switching (step-down)"}, "linear"
+    )
+    source: str = Field("", max_length=40, description="Source")
+    output_v: Given = given("voltage", "V", "Output", default="5 V", above=0)
+    dropout: Given = given(
+        "voltage", "V", "Dropout", default="2 V", origin="assumed", low=0, help="Classical linear parts lose about 2 V."
+    )
+    load: Given = given("current", "A", "Logic current, all told", low=0)
+    consumers: list[Consumer] = listing("What else hangs on it", help="Sensors, lamps, relay coils, radio.")
+    limit: Given = given("current", "A", "Gives at most", above=0, optional=True)
+    input_max: Given = given("voltage", "V", "Highest input", above=0, optional=True)
+    efficiency: Given = given(
+        "fraction",
+        "%",
+        "Efficiency",
+        default="85 %",
+        origin="assumed",
+        above=0,
+        high=1,
+        help="Counts for a switching one only.",
+    )
+    bare_resistance: Given = given(
+        "thermal resistance", "K/W", "Junction to air, bare", default="65 K/W", origin="assumed", above=0
+    )
+    sink_resistance: Given = given(
+        "thermal resistance", "K/W", "Junction to air, with heat sink", above=0, optional=True
+    )
+    junction_limit: Given = given("temperature", "°C", "Junction limit", default="125 °C", low=26, high=250)
+
+
+class SupplySpec(ListOwner):
+    """What feeds the build."""
+
+    sources: list[Source] = listing("Sources", columns=False)
+    regulators: list[Regulator] = listing("Regulators", columns=False)
+    together: Literal["yes", "no"] = choice(
+        "Drives start together",
+        {"yes": "They may: count all starts at once", "no": "Never: the program starts them one by one"},
+        "yes",
+    )
+    motor_and_logic: Literal["shared", "split"] = choice(
+        "Motor and logic",
+        {"shared": "Fed by one source", "split": "Fed by separate sources"},
+        "shared",
+    )
+    lead_in: Literal["no", "yes"] = choice(
+        "Programming lead stays in",
+        {"no": "No: unplugged in use", "yes": "Yes: USB and own supply at once"},
+        "no",
+    )
+    clamp_v: Given = given(
+        "voltage", "V", "Braking clamp opens at", above=0, optional=True, help="A brake resistor's switch, or a clamp."
+    )
+    brake_time: Given = given("time", "s", "Brakes within", default="0.5 s", origin="assumed", above=0)

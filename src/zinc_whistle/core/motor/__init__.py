@@ -1,1 +1,0 @@
-"""Station 1: what have I got?"""

@@ -1,1 +1,0 @@
-"""Station 5: the stage's stresses, losses and heat."""

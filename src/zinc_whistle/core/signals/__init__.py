@@ -1,1 +1,0 @@
-"""Station 6: PWM, ramps and truth tables."""

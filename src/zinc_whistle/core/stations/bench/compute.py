@@ -1,0 +1,212 @@
+"""The test sheet: steps made from the design, each with its expected reading and the instrument's setting."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from ...algebra.doubt import doubt_of
+from ...algebra.quantities import phrase
+from ...algebra.working import Leaf, Node
+from ...cases.operating import NO_OHMS, NO_VOLTS, Context, DriveContext, LoadContext
+from ...cases.servo import ServoResult
+from ...laws import bench as rules
+from ...laws import driver as driver_rules
+from ...laws import motor as motor_rules
+from ...model.servo import ServoSpec
+from ..driver.candidates import Candidate
+from ..encoder.compute import EncoderResult
+
+STATION = "bench"
+RAIL_SHARE = 0.05
+IDLE_SHARE = 0.3
+CURRENT_SHARE = 0.15
+SPEED_SHARE = 0.05
+MARK_ANGLE = math.radians(4.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One test: where, with what set how, what it should read (SI) between ``low`` and ``high``, and why."""
+
+    id: str
+    title: str
+    where: str
+    instrument: str
+    setting: str
+    expected: Node
+    kind: str
+    unit: str
+    low: float | None
+    high: float | None
+    reason: str
+    caution: str = ""
+
+    def holds(self, value: float) -> bool | None:
+        """Whether a reading (SI) is right; None until the expected value is known."""
+        if self.low is None or self.high is None:
+            return None
+        return self.low <= value <= self.high
+
+
+def nice_down(value: float) -> float:
+    """The largest of 1, 2, 5 × 10ⁿ that is not above ``value``: how instruments are stepped."""
+    if value <= 0 or not math.isfinite(value):
+        return 1.0
+    power = 10.0 ** math.floor(math.log10(value) + 1e-9)
+    return next(m * power for m in (5, 2, 1) if m * power <= value * (1 + 1e-9))
+
+
+def nice_up(value: float) -> float:
+    """The smallest of 1, 2, 5 × 10ⁿ that is not below ``value``."""
+    power = 10.0 ** math.floor(math.log10(value) + 1e-9)
+    return next(m * power for m in (1, 2, 5, 10) if m * power >= value * (1 - 1e-9))
+
+
+def scope_setting(level_v: float, frequency_hz: float) -> str:
+    """Volts a division so that the signal fills four to six divisions, and 2 to 5 periods across ten."""
+    volts = nice_up(level_v / 6)
+    time = nice_down(5 / frequency_hz / 10)
+    trigger = phrase(level_v / 2, "voltage")
+    return (
+        f"Probe ×10, DC coupling, {phrase(volts, 'voltage')} and {phrase(time, 'time')} a division, "
+        f"trigger at {trigger}"
+    )
+
+
+def meter_range(value: float, kind: str) -> str:
+    """The lowest usual range that holds the value with a quarter to spare."""
+    return f"range {phrase(nice_up(abs(value) * 1.25), kind)} or the next above"
+
+
+def _step(id: str, title: str, where: str, instrument: str, setting: str, expected: Node, unit: str, share: float,
+          reason: str, caution: str = "", extra: float = 0.0) -> Step:  # fmt: skip
+    low = high = None
+    if expected.value is not None:
+        spread = 2 * (doubt_of(expected).standard or 0.0)
+        width = math.hypot(spread, share * abs(expected.value), extra)
+        low, high = expected.value - width, expected.value + width
+    return Step(id, title, where, instrument, setting, expected, expected.kind.name, unit, low, high, reason, caution)
+
+
+def steps(at: Context, chosen: Candidate | None, encoder: EncoderResult) -> tuple[Step, ...]:
+    """The test sheet of one drive, in the order in which it is safe to do it."""
+    found = [*_power(at, chosen), *_signals(at), *_motor(at, chosen)]
+    if at.drive.encoder.fitted == "yes":
+        counts = rules.counts_for_ten(encoder.counts_per_output_turn)
+        per_angle = (encoder.counts_per_output_turn.value or 0.0) / (2 * math.pi)
+        found.append(_step(
+            "counts", "Encoder, ten turns of the output by hand", "Counter in the program, power off the motor",
+            "Program's counter", "Reset it, turn ten whole turns against a mark, read it", counts, "counts", 0.0,
+            "a mark is met to about ±4°; a lost count shows as more", extra=per_angle * MARK_ANGLE + 1,
+        ))  # fmt: skip
+    return tuple(found)
+
+
+def _power(at: DriveContext, chosen: Candidate | None) -> list[Step]:
+    source = at.volts
+    full, flat = source.full.value, source.flat.value
+    setting = "DC volts, " + (meter_range(full, "voltage") if full else "highest range first")
+    rest = Step(
+        "rail", "Source at rest", "Fuse, out side, to ground", "Meter", setting, source.nominal, "voltage", "V",
+        flat, full, "between flat and full",
+        "Fuse first, at the battery. Check polarity before the driver is joined.",
+    )  # fmt: skip
+    found = [rest]
+    if at.regulator is not None:
+        output = at.regulator.output_v.leaf
+        found.append(_step(
+            "logic", "Logic rail", "Controller, supply pin to ground", "Meter",
+            "DC volts, " + (meter_range(output.value, "voltage") if output.value else "highest range first"),
+            output, "V", RAIL_SHARE, "regulators are made to about ±5 % (common practice)",
+        ))  # fmt: skip
+        own: Node = chosen.part.quiescent_a.leaf if chosen is not None else Leaf(
+            f"{at.unit.path}.part", "a driver part", at.regulator.load.leaf.kind, None)  # fmt: skip
+        idle = rules.idle_current(own, at.regulator.load.leaf)
+        limit = max(1.2 * idle.value, idle.value + 0.02) if idle.value is not None else None
+        found.append(_step(
+            "idle", "Idle current, motor stopped", "In series at the fuse", "Meter, current in series",
+            ("Bench supply limited to " + phrase(limit, "current") + "; meter on its highest range first"
+             if limit else "Highest range first"),
+            idle, "mA", IDLE_SHARE, "own currents are typical values, ±30 %",
+            "Move the meter's lead back to volts afterwards: left in the current socket it is a short.",
+        ))  # fmt: skip
+    return found
+
+
+def _signals(at: DriveContext) -> list[Step]:
+    plan, level = at.plan, at.controller.logic_v.value
+    setting = "Probe ×10, DC coupling"
+    if plan.frequency.value and level:
+        setting = scope_setting(level, plan.frequency.value)
+    centre = at.drive.signals.alignment == "centre"
+    span = plan.top if centre else rules.edge_span(plan.top)
+    duty = rules.half_duty(span, because=[at.drive.signals.chosen("alignment")])
+    one_step = 1 / span.value if span.value else 0.0
+    clip = "Ground clip to the controller's ground, never to a bridge output: the clip is earth."
+    return [
+        _step("frequency", "PWM frequency, motor unplugged", "Driver, PWM input", "Oscilloscope", setting,
+              plan.frequency, "kHz", at.controller.clock_tolerance.value or 0.01,
+              "the controller's clock tolerance", clip),
+        _step("duty", "PWM duty, half commanded", "Driver, PWM input", "Oscilloscope", setting, duty, "%", 0.0,
+              "one step of the timer, and one per cent to read it off the screen", clip, extra=one_step + 0.01),
+    ]  # fmt: skip
+
+
+def _motor(at: Context, chosen: Candidate | None) -> list[Step]:
+    part = chosen.part if chosen is not None else None
+    drop: Node = part.drop_v.leaf if part else NO_VOLTS
+    on: Node = part.on_resistance.leaf if part else NO_OHMS
+    round_r = driver_rules.loop_resistance(
+        at.volts.resistance, at.supply_wire.resistance, on, at.motor_wire.resistance,
+        at.motor.resistance_25, case="no load, 25 °C",
+    )  # fmt: skip
+    k_e, friction, viscous = at.motor.motor_constant, at.motor.friction_a, at.motor.viscous
+    speed = rules.free_speed(at.volts.nominal, drop, at.motor.brush_drop, friction, round_r, k_e, viscous)
+    current = motor_rules.friction_current(friction, viscous, k_e, speed, case="no load", title="No-load current")
+    range_text = meter_range(current.value, "current") if current.value else "highest range first"
+    return [
+        _step("no_load_a", "No-load current, full duty", "In series with one motor lead", "Meter, current in series",
+              f"DC amperes, {range_text}", current, "A", CURRENT_SHARE,
+              "friction changes with grease and temperature, ±15 %",
+              "Uncouple the motor and hold it down: it jumps as it starts. Keep hair and sleeves away."),
+        _step("no_load_speed", "No-load speed, full duty", "Motor shaft, by the encoder's counts",
+              "Program's speed reading", "Full duty, battery near nominal", speed, "rpm", SPEED_SHARE,
+              "battery between nominal and full, ±5 %"),
+    ]  # fmt: skip
+
+
+def load_steps(at: DriveContext, chosen: Candidate | None) -> tuple[Step, ...]:
+    """The test sheet of a solenoid, a pump or a lamp."""
+    assert isinstance(at, LoadContext)
+    current = at.load.working_current
+    range_text = meter_range(at.load.on_current.value, "current") if at.load.on_current.value else "highest range first"
+    running = _step(
+        "on_a", "Current, switched on", "In series with the load", "Meter, current in series",
+        f"DC amperes, {range_text}", current, "A", CURRENT_SHARE, "coils and pumps are made to about ±15 %",
+        "A meter shows the mean: the inrush is over before it settles.",
+    )  # fmt: skip
+    return (*_power(at, chosen), *_signals(at), running)
+
+
+def servo_steps(spec: ServoSpec, result: ServoResult) -> tuple[Step, ...]:
+    """The test sheet of a servo: its rail, its pulse, its currents and its time."""
+    rail = result.rail
+    level = rail.value or 5.0
+    pulse = scope_setting(level, spec.frame.value) if spec.frame.value else "Probe ×10, DC coupling"
+    return (
+        _step("servo_rail", "Servo rail", "Servo plug, middle pin to dark wire", "Meter",
+              "DC volts, " + meter_range(level, "voltage"), rail, "V", RAIL_SHARE,
+              "regulators are made to about ±5 % (common practice)",
+              "Ground is the dark wire, positive the middle one, signal the light one (common practice): check yours."),
+        _step("servo_pulse", "Pulse in the middle, horn off", "Servo plug, light wire", "Oscilloscope", pulse,
+              result.middle_pulse, "ms", 0.02, "the controller's clock and one step of its timer",
+              "Hold at the middle while the horn is fitted."),
+        _step("servo_idle", "Idle current, horn free", "In series with the middle wire", "Meter, current in series",
+              "DC amperes, " + (meter_range(spec.idle_a.value, "current") if spec.idle_a.value else "highest range first"),
+              spec.idle_a.leaf, "mA", 1.0, "a class figure: servos differ by a factor of two"),
+        _step("servo_time", "Time for the move, under its load", "At the horn, by a stop-watch or a film", "Stop-watch",
+              "Ten moves there and back, time over twenty", result.transit_time, "s", 0.3,
+              "start and stop are not in the sum, ±30 %",
+              "Keep fingers out of the linkage: a servo does not feel them."),
+    )  # fmt: skip

@@ -1,0 +1,93 @@
+"""What the encoder resolves, how fast it counts, and whether the controller keeps up."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ...algebra import findings as f
+from ...algebra.findings import Finding
+from ...algebra.working import Constant, Figure, Node, presence
+from ...cases.operating import Circuit, Context
+from ...laws import encoder as rules
+
+STATION = "encoder"
+DECODING = {n: Constant(f"×{n}", float(n), "number") for n in ("1", "2", "4")}
+WORTH_A_LOOK = 0.02
+
+
+@dataclass(frozen=True, slots=True)
+class EncoderResult:
+    """Counts at both shafts and the limits on their rate."""
+
+    counts_per_turn: Figure
+    counts_per_motor_turn: Figure
+    counts_per_output_turn: Figure
+    used_per_output_turn: Node
+    angle_per_count: Figure
+    output_angle_per_count: Figure
+    rate_working: Figure
+    rate_top: Figure
+    polling_limit: Figure
+    interrupt_limit: Figure
+    counts_per_period: Figure
+
+
+def compute(at: Context, solved: Circuit) -> EncoderResult:
+    """Counts per turn, rates at working and at top speed, limits of polling and of interrupts."""
+    spec, ratio = at.drive.encoder, at.drive.load.gear_ratio.leaf
+    because = [spec.chosen("decoding"), spec.chosen("place")]
+    on_motor = spec.place == "motor"
+    disc = rules.counts_per_turn(spec.teeth.leaf, DECODING[spec.decoding], because=because)
+    one = Constant("1", 1.0, "ratio")
+    output = rules.counts_per_output_turn(disc, ratio if on_motor else one, because=because)
+    motor = (
+        disc
+        if on_motor
+        else rules.output_speed(disc, ratio, kind="count", title="Counts per motor turn", because=because)
+    )
+    working, top = at.load.motor_speed, solved.delivered_full
+    rate = rules.count_rate(motor, working, case="working")
+    return EncoderResult(
+        counts_per_turn=disc,
+        counts_per_motor_turn=motor,
+        counts_per_output_turn=output,
+        used_per_output_turn=spec.calibrated.leaf if spec.calibrated.value is not None else output,
+        angle_per_count=rules.angle_per_count(disc),
+        output_angle_per_count=rules.angle_per_count(output, title="Angle of one count, output"),
+        rate_working=rate,
+        rate_top=rules.count_rate(motor, top, case="top speed", title="Count rate, top speed"),
+        polling_limit=rules.polling_limit(spec.loop_time.leaf, spec.safety.leaf),
+        interrupt_limit=rules.interrupt_limit(spec.interrupt_share.leaf, spec.interrupt_time.leaf),
+        counts_per_period=rules.counts_per_period(rate, at.drive.loop.period.leaf),
+    )
+
+
+def checks(at: Context, result: EncoderResult) -> list[Finding]:
+    """The count rate at top speed against the way it is read; the calibration against the nominal."""
+    spec, drive = at.drive.encoder, at.drive.id
+    if spec.fitted == "no":
+        return []
+    if spec.method == "polling":
+        rate = f.upper(
+            "encoder.rate", STATION, "Count rate, polled", result.rate_top, result.polling_limit,
+            "Read it by interrupts, shorten the loop, or take fewer counts per turn.", drive=drive,
+            where=f"{spec.path}.loop_time", destructive=False, because=[spec.chosen("method")],
+        )  # fmt: skip
+    else:
+        rate = f.upper(
+            "encoder.rate", STATION, "Count rate, interrupts", result.rate_top, result.interrupt_limit,
+            "Take fewer counts per turn, shorten the interrupt, or use a hardware counter.", drive=drive,
+            where=f"{spec.path}.interrupt_time", destructive=False, because=[spec.chosen("method")],
+        )  # fmt: skip
+    found = [rate]
+    if spec.calibrated.value is not None:
+        off = rules.calibration_error(
+            spec.calibrated.leaf, result.counts_per_output_turn, because=[presence(spec.calibrated.leaf)]
+        )
+        found.append(f.yes_no(
+            "encoder.calibration", STATION, "Calibration agrees with the nominal",
+            None if off.value is None else abs(off.value) <= WORTH_A_LOOK,
+            "Count ten turns again, and count the teeth and the gear: they differ by more than 2 %.", drive=drive,
+            over="warn", where=f"{spec.path}.calibrated", destructive=False, unknown="Not known yet: give the teeth.",
+        ))  # fmt: skip
+    return found

@@ -1,0 +1,71 @@
+"""Checks of the readings themselves."""
+
+from __future__ import annotations
+
+from ...algebra import findings as f
+from ...algebra.doubt import doubt_of, why_unknown
+from ...algebra.findings import Finding
+from ...algebra.quantities import phrase
+from ...algebra.working import Figure
+from ...cases.motor import Constants
+from ...cases.motor_sheet import WORTH_ASKING
+from ...model.motor import MotorSpec
+
+STATION = "motor"
+LOOSE = 0.1
+"""A resistance known to worse than ten per cent (k = 2) decides drivers badly."""
+
+
+def checks(spec: MotorSpec, known: Constants, drive: str) -> list[Finding]:
+    """Whether the motor is known, how well, and whether the readings contradict each other."""
+    resistance, constant = known.resistance_25, known.motor_constant
+    found = [
+        f.yes_no("motor.known", STATION, "The motor is known", None if constant.value is None else constant.value > 0,
+                 "The no-load volts are less than what the resistance drops: check the no-load readings.", drive=drive,
+                 where=f"{spec.path}.no_load_v", unknown=why_unknown(constant)),
+    ]  # fmt: skip
+    found += _disagreements(spec, known, drive)
+    if spec.known_by == "readings" and resistance.value is not None and resistance.value > 0:
+        doubt = doubt_of(resistance)
+        spread = None if doubt.standard is None else 2 * doubt.standard / resistance.value <= LOOSE
+        found.append(f.yes_no(
+            "motor.resistance_sure", STATION, "Resistance is known to 10 %", spread,
+            "Read more shaft angles, with a larger current, or with a better meter.", drive=drive, over="warn",
+            where=f"{spec.path}.locked", destructive=False, unknown="Not known yet: say which meter took the readings.",
+        ))  # fmt: skip
+    if spec.known_by == "readings" and known.angles and not known.by_slope:
+        found.append(f.yes_no(
+            "motor.brush_drop", STATION, "Brush drop told from resistance", False,
+            "One current per angle counts the brush drop as resistance, so stall current comes out low: "
+            "read two currents at each angle.", drive=drive, over="warn", where=f"{spec.path}.locked", destructive=False,
+        ))  # fmt: skip
+    return found
+
+
+def _disagreements(spec: MotorSpec, known: Constants, drive: str) -> list[Finding]:
+    """Figures of a data sheet that contradict each other: the builder is asked which to trust."""
+    found = []
+    for code, name, ways in (
+        ("resistance", "resistance", known.resistance_ways),
+        ("constant", "motor constant", known.constant_ways),
+    ):
+        far = [
+            w
+            for w in ways
+            if w.ratio is not None and w.ratio.value is not None and abs(w.ratio.value - 1) > WORTH_ASKING
+        ]
+        if len(ways) < 2:
+            continue
+        trusted = ways[0]
+        told = "; ".join(f"{w.words} gives {text(w.figure)}" for w in far)
+        found.append(f.yes_no(
+            f"motor.sheet_{code}", STATION, f"The sheet's figures agree on the {name}", not far,
+            f"{trusted.words.capitalize()} gives {text(trusted.figure)}, but {told}. Measure it, or choose which to trust.",
+            drive=drive, over="warn", where=f"{spec.sheet.path}.trust_{code}", destructive=False,
+        ))  # fmt: skip
+    return found
+
+
+def text(figure: Figure) -> str:
+    """A figure's value in words."""
+    return "nothing" if figure.value is None else phrase(figure.value, figure.kind.name)

@@ -1,0 +1,162 @@
+"""How slowly the drive can creep: breakaway, lowest smooth speed, and what would lower it at which cost."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ...algebra import findings as f
+from ...algebra.findings import Finding
+from ...algebra.working import Figure, presence
+from ...cases.motor import constants
+from ...cases.operating import Circuit, Context
+from ...laws import driver as driver_rules
+from ...laws import encoder as encoder_rules
+from ...laws import motor as rules
+from ...laws import signals as signal_rules
+from ...model.motor import MotorPart
+
+STATION = "motor"
+
+
+@dataclass(frozen=True, slots=True)
+class LowSpeed:
+    """Breakaway duty and lowest smooth speeds; at the motor and at the output."""
+
+    duty: Figure
+    open_loop: Figure
+    closed_loop: Figure | None
+    open_output: Figure
+    closed_output: Figure | None
+    by_stiffness: Figure | None
+    by_count: Figure | None
+    steps_left: Figure
+
+
+def compute(at: Context, solved: Circuit, counts_per_turn: Figure) -> LowSpeed:
+    """What the breakaway current makes of the lowest speed, with the driver and the gear that are there."""
+    motor, spec, ratio = at.motor, at.drive.motor, at.drive.load.gear_ratio.leaf
+    start = spec.breakaway_a.leaf
+    around = driver_rules.loop_resistance(
+        at.feed_resistance, rules.NO_OHMS, solved.inner_resistance, rules.NO_OHMS, rules.NO_OHMS, case="hot"
+    )
+    duty = rules.breakaway_duty(start, around, solved.lost_volts, at.volts.nominal, case="supply nominal")
+    opened = rules.lowest_open(start, at.load.slow_current, around, motor.motor_constant)
+    stiff = counted = closed = None
+    loop = at.drive.loop
+    if at.drive.encoder.fitted == "yes" and loop.closed == "yes":
+        because = [loop.chosen("closed"), at.drive.encoder.chosen("fitted")]
+        stiff = rules.lowest_stiff(opened, loop.gain.leaf, at.volts.nominal, motor.motor_constant, because=because)
+        counted = rules.lowest_counted(
+            encoder_rules.angle_per_count(counts_per_turn), loop.period.leaf, because=because
+        )
+        closed = rules.lowest_closed(stiff, counted, because=because)
+    return LowSpeed(
+        duty, opened, closed, rules.at_output(opened, ratio, title="Lowest smooth speed at the output, open loop"),
+        rules.at_output(closed, ratio, title="Lowest smooth speed at the output, closed loop") if closed else None,
+        stiff, counted, signal_rules.steps_above(at.plan.steps, duty),
+    )  # fmt: skip
+
+
+def checks(at: Context, result: LowSpeed) -> list[Finding]:
+    """The working speed against the lowest smooth one, once the breakaway current is known."""
+    if at.drive.motor.breakaway_a.value is None:
+        return []
+    lowest = result.closed_loop or result.open_loop
+    return [
+        f.lower("motor.creep", STATION, "Speed wanted against the lowest smooth one", at.load.motor_speed, lowest,
+                "Gear down, close the loop, or take a weaker motor: see the remedies.", drive=at.drive.id, over="warn",
+                where=f"{at.drive.motor.path}.breakaway_a", destructive=False,
+                because=[presence(at.drive.motor.breakaway_a.leaf)]),
+    ]  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Remedy:
+    """One way to creep: lowest speed at the output, and what it leaves of top speed and stall torque (shares)."""
+
+    name: str
+    lowest_rad_s: float
+    top_speed: float
+    stall_torque: float
+    price_eur: float
+    reaches: bool
+
+
+FINER = 1.5
+"""How far the gear is lowered in the suggestion."""
+
+
+def remedies(at: Context, solved: Circuit, result: LowSpeed, shelf: Sequence[MotorPart]) -> list[Remedy]:
+    """What would lower the lowest smooth speed, the cheapest in top speed first among those that reach the wanted one."""
+    opened, speed, ratio = result.open_loop.value, at.load.motor_speed.value, at.drive.load.gear_ratio.value
+    top, stall = solved.delivered_flat.value, solved.stall_flat.value
+    k_e, friction = at.motor.motor_constant.value, at.motor.friction_a.value
+    if None in (opened, speed, ratio, top, stall, k_e, friction):
+        return []
+    assert opened is not None and speed is not None and ratio and top and stall and k_e and friction is not None
+    wanted = speed / ratio
+    lowest = (result.closed_loop or result.open_loop).value or opened
+
+    def made(name: str, low: float, top_share: float, torque_share: float, price: float) -> Remedy:
+        return Remedy(name, low, top_share, torque_share, price, low <= wanted)
+
+    found = [
+        made("As it is", lowest / ratio, 1.0, 1.0, 0.0),
+        made(f"Gear down by {FINER:g}", lowest / ratio / FINER, 1 / FINER, FINER, 0.0),
+    ]
+    volt = at.volts.nominal.value
+    if volt:
+        # The volt comes on top of what the motor gets now: it wins back the speed that gearing down loses.
+        gained = 1 + 1 / (top * k_e + (at.motor.brush_drop.value or 0.0))
+        found.append(made("One volt more supply", lowest / ratio, gained, (volt + 1) / volt, 0.0))
+    if result.closed_output is None:
+        gain = at.drive.loop.gain.value
+        volts = at.volts.nominal.value
+        if gain and volts:
+            stiff = float(rules.lowest_stiff.bare(opened, gain, volts, k_e))
+            found.append(made("Close the loop with an encoder", stiff / ratio, 1.0, 1.0, 0.0))
+    steps, volts = at.plan.steps.value, at.volts.nominal.value
+    if steps and volts:
+        step_speed = volts / steps / k_e
+        if step_speed > lowest * 0.2:
+            found.append(
+                made(f"Finer PWM (a step is {step_speed / ratio * 9.549:.2g} rpm)", lowest / ratio, 1.0, 1.0, 0.0)
+            )
+    found += [
+        m for p in shelf if (m := _with_motor(at, solved, p, opened, friction, k_e, top, ratio, wanted)) is not None
+    ]
+    return sorted(found, key=lambda r: (not r.reaches, -r.top_speed if r.reaches else r.lowest_rad_s, r.price_eur))
+
+
+def _with_motor(
+    at: Context, solved: Circuit, part: MotorPart, opened: float, friction: float, k_e: float, top: float,
+    ratio: float, wanted: float,
+) -> Remedy | None:  # fmt: skip
+    """Another motor on the same gear: its own breakaway, resistance and constant."""
+    other = constants(part.motor)
+    start, r, k, i_c = (part.motor.breakaway_a.value, other.resistance_25.value, other.motor_constant.value,
+                        other.friction_a.value)  # fmt: skip
+    volts, torque = at.volts.flat.value, at.load.motor_torque.value
+    if None in (start, r, k, i_c, volts, torque):
+        return None
+    assert start and r and k and i_c is not None and volts and torque is not None
+    working = torque / k + i_c
+    speed = (volts - working * r) / k
+    if speed <= 0:
+        return None
+    low = float(rules.lowest_open.bare(start, working, r, k))
+    if at.drive.encoder.fitted == "yes" and at.drive.loop.closed == "yes" and at.drive.loop.gain.value:
+        low = float(rules.lowest_stiff.bare(low, at.drive.loop.gain.value, volts, k))
+    if low >= opened:
+        return None
+    stall = k * (volts / r - i_c)
+    now = k_e * ((solved.stall_flat.value or 0.0) - friction)
+    return Remedy(
+        part.name,
+        low / ratio,
+        speed / top,
+        stall / now if now > 0 else 1.0,
+        part.price.value or 0.0,
+        low / ratio <= wanted,
+    )

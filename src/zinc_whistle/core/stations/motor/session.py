@@ -1,0 +1,141 @@
+"""A guided reading session: which reading to take next, how, and how much it would tell; and when to stop."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ...algebra.doubt import contributions, doubt_of
+from ...algebra.findings import Finding
+from ...algebra.quantities import phrase
+from ...algebra.working import Figure
+from ...cases.motor import Constants
+from ...model.motor import MotorSpec
+
+FIRM = 2.0
+"""A verdict is firm when the check stays on its side two standard uncertainties away."""
+LOW_VOLTS_SHARE = 0.15
+"""Locked readings are taken at about this share of the supply, so that the winding stays cool."""
+
+
+@dataclass(frozen=True, slots=True)
+class NextReading:
+    """The reading to take next, in words, with its setting and caution, and what it would narrow."""
+
+    title: str
+    how: str
+    setting: str
+    caution: str
+    where: str
+    narrows: str
+
+
+@dataclass(frozen=True, slots=True)
+class Session:
+    """Where the session stands. ``done`` tells why nothing more is needed."""
+
+    next: NextReading | None
+    done: str
+    weakest: str
+
+
+LOCKED_CAUTION = "Clamp the motor and hold the shaft mechanically. One second with the current on, then let it cool."
+
+
+def session(spec: MotorSpec, known: Constants, supply_v: float | None, checks: Sequence[Finding]) -> Session:
+    """What to read next; ``checks`` are those of the driver that stands first (or is chosen)."""
+    missing = _missing(spec, supply_v)
+    if missing is not None:
+        return Session(missing, "", "")
+    figures = [("resistance", known.resistance_25), ("motor constant", known.motor_constant)]
+    weak_name, weak = max(figures, key=lambda pair: _relative(pair[1]))
+    weakest = f"{weak_name.capitalize()}, ±{200 * _relative(weak):.2g} %"
+    open_checks = [x for x in checks if _open(x, spec.path)]
+    if checks and not open_checks:
+        return Session(None, "The driver choice no longer depends on the motor's readings: every check of it holds or "
+                       "fails two standard uncertainties away from its limit.", weakest)  # fmt: skip
+    return Session(_narrowing(spec, known, weak, supply_v), "", weakest)
+
+
+def _relative(figure: Figure) -> float:
+    standard = doubt_of(figure).standard
+    return math.inf if not figure.value or standard is None else standard / abs(figure.value)
+
+
+def _open(check: Finding, path: str) -> bool:
+    """Whether a check's verdict could turn within the motor's own doubt."""
+    if check.use is None or check.used is None or check.used <= 0:
+        return False
+    square = sum(part**2 for leaf, part in contributions(check.use) if leaf.id.startswith(path))
+    if square == 0:
+        return any(leaf.id.startswith(path) and leaf.doubt is None and leaf.origin != "chosen"
+                   for leaf in check.use.gradient) and abs(math.log(check.used)) < 0.1  # fmt: skip
+    return abs(math.log(check.used)) * check.used < FIRM * math.sqrt(square)
+
+
+def _missing(spec: MotorSpec, supply_v: float | None) -> NextReading | None:
+    """What no constant can do without, in the order in which it is easiest."""
+    complete = [r for r in spec.locked if r.voltage.value is not None and r.current.value is not None]
+    low = phrase((supply_v or 12.0) * LOW_VOLTS_SHARE, "voltage")
+    locked = f"Bench supply near {low}, current limit open; volts at the motor terminals, amperes on the 10 A socket"
+    if len(complete) < 2:
+        return NextReading(
+            "Rotor locked, one shaft angle, two currents", "Read volts and amperes; then once more at twice the current.",
+            locked, LOCKED_CAUTION, f"{spec.path}.locked", "Without it resistance and stall current are not known.",
+        )  # fmt: skip
+    for name, words, setting in (
+        ("no_load_v", "Volts at the terminals, spinning free", "DC volts, the range above the supply"),
+        ("no_load_a", "Amperes, spinning free", "In series, highest range first, then the one that shows three digits"),
+        ("no_load_speed", "Speed of the free shaft", "A tachometer, the encoder, or a phone's strobe against a mark"),
+    ):
+        if getattr(spec, name).value is None:
+            return NextReading(
+                words, "Uncouple the motor, let it run a minute, then read.", setting,
+                "Hold the motor down: it jumps as it starts. Keep hair and sleeves away.", f"{spec.path}.{name}",
+                "Without it the motor constant is not known.",
+            )  # fmt: skip
+    return None
+
+
+def _narrowing(spec: MotorSpec, known: Constants, weak: Figure, supply_v: float | None) -> NextReading:
+    """The reading that takes most off the weakest constant's doubt."""
+    standard = doubt_of(weak).standard
+    shares = contributions(weak)
+    options: list[tuple[float, NextReading]] = []
+    low = phrase((supply_v or 12.0) * LOW_VOLTS_SHARE, "voltage")
+    angles = max(known.angles, 1)
+
+    def told(left: float | None) -> str:
+        if standard is None or left is None or not weak.value:
+            return "Its own doubt is not known yet: this would tell it."
+        return f"It would narrow {weak.title.lower()} from ±{200 * standard / weak.value:.2g} % to about ±{200 * left / weak.value:.2g} %."
+
+    def without(names: tuple[str, ...], keep: float) -> float | None:
+        """The doubt that is left when the shares of these givens shrink to ``keep`` of what they are."""
+        if standard is None:
+            return None
+        gone = sum(part**2 for leaf, part in shares if leaf.id.startswith(names))
+        return math.sqrt(max(standard**2 - gone * (1 - keep**2), 0.0))
+
+    locked = (f"{spec.path}.locked.spread", f"{spec.path}.locked.")
+    after = without(locked, math.sqrt(angles / (angles + 1)))
+    options.append((after if after is not None else 0.0, NextReading(
+        "Rotor locked, another shaft angle", "Turn the shaft by a third of a bar, read two currents as before.",
+        f"Bench supply near {low}; volts at the terminals", LOCKED_CAUTION, f"{spec.path}.locked", told(after),
+    )))  # fmt: skip
+    for name, title, how, setting in (
+        ("locked_temperature", "Winding temperature, before the locked readings", "Leave the motor an hour in the room.",
+         "Thermometer on the case: after an hour it is the winding's too"),
+        ("no_load_speed", "Speed of the free shaft, again and finer", "Count many turns against a clock.",
+         "A longer gate, or the encoder's counts over ten seconds"),
+        ("no_load_v", "Volts spinning free, with a better meter", "Read at the terminals.", "DC volts, the lowest range that holds it"),
+        ("no_load_a", "Amperes spinning free, with a better meter", "Let it run warm first.", "In series, the lowest range that holds it"),
+        ("no_load_temperature", "Winding temperature after the free run", "Read straight after it stops.", "Thermometer on the case"),
+    ):  # fmt: skip
+        left = without((f"{spec.path}.{name}",), 0.4)
+        if left is not None and standard is not None and left < standard:
+            options.append((left, NextReading(
+                title, how, setting, "Hold the motor down: it jumps as it starts.", f"{spec.path}.{name}", told(left),
+            )))  # fmt: skip
+    return min(options, key=lambda o: o[0])[1]

@@ -1,0 +1,139 @@
+"""The winding's heat: steady, over time, and how long a stall is survived. Two nodes: winding and housing."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.linalg import expm
+
+from ...algebra import findings as f
+from ...algebra.findings import Finding
+from ...algebra.working import Figure, Node
+from ...cases.motor import Constants
+from ...laws import motor as rules
+from ...model.motor import MotorSpec
+
+STATION = "motor"
+
+
+@dataclass(frozen=True, slots=True)
+class WindingHeat:
+    """Where the winding ends on the hottest day, and what it may carry for good."""
+
+    temperature: Figure
+    allowed: Figure
+    winding_capacity: Figure
+    housing_capacity: Figure
+    time_constant: Figure
+
+
+def compute(spec: MotorSpec, known: Constants, current: Node, air: Node) -> WindingHeat:
+    """Steady winding temperature at ``current`` (as heat counts it) in ``air``; A and °C."""
+    r, inner, outer = known.resistance_25, spec.winding_to_housing.leaf, spec.housing_to_air.leaf
+    winding = rules.winding_capacity(spec.winding_copper.leaf)
+    return WindingHeat(
+        temperature=rules.winding_temperature(air, current, r, inner, outer, case="hottest air"),
+        allowed=rules.winding_allowed(spec.winding_limit.leaf, air, r, inner, outer, case="hottest air"),
+        winding_capacity=winding,
+        housing_capacity=rules.housing_capacity(spec.housing_mass.leaf),
+        time_constant=rules.winding_time(winding, inner),
+    )
+
+
+def checks(spec: MotorSpec, heat: WindingHeat, current: Node, drive: str) -> list[Finding]:
+    """The winding's heat as currents: never a ratio of degrees."""
+    return [
+        f.upper("motor.heat", STATION, "Winding heat, hottest air", current, heat.allowed,
+                "Gear down, rest longer, cool the motor, or take a larger one.", drive=drive,
+                where=f"{spec.path}.winding_limit"),
+    ]  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class TwoNodes:
+    """A motor's thermal side, SI: heat capacities in J/K, resistances in K/W, ohms at 25 °C."""
+
+    winding_j_k: float
+    housing_j_k: float
+    inner_k_w: float
+    outer_k_w: float
+    resistance_ohm: float
+
+    def system(self, current_a: float, air_c: float) -> tuple[np.ndarray, np.ndarray]:
+        """dx/dt = A x + c for x = (winding, housing) in °C; copper's resistance grows linearly."""
+        per_degree = current_a**2 * self.resistance_ohm / (float(rules.COPPER_ZERO) + float(rules.REFERENCE))
+        flow = 1.0 / self.inner_k_w
+        a = np.array(
+            [
+                [(per_degree - flow) / self.winding_j_k, flow / self.winding_j_k],
+                [flow / self.housing_j_k, -(flow + 1.0 / self.outer_k_w) / self.housing_j_k],
+            ]
+        )
+        c = np.array(
+            [per_degree * float(rules.COPPER_ZERO) / self.winding_j_k, air_c / self.outer_k_w / self.housing_j_k]
+        )
+        return a, c
+
+
+def course(
+    nodes: TwoNodes, current_a: float, air_c: float, times_s: np.ndarray, start: tuple[float, float]
+) -> np.ndarray:
+    """Winding and housing temperature (°C, shape (n, 2)) at evenly spaced times under a constant current.
+
+    Exact between the samples: the augmented matrix exponential of an affine system.
+    """
+    a, c = nodes.system(current_a, air_c)
+    block = np.zeros((3, 3))
+    block[:2, :2], block[:2, 2] = a, c
+    step = expm(block * (times_s[1] - times_s[0]))
+    state = np.array([*start, 1.0])
+    rows = [state[:2]]
+    for _ in times_s[1:]:
+        state = step @ state
+        if not np.all(np.isfinite(state)) or state[0] > 2000:
+            state = np.array([2000.0, state[1], 1.0])
+        rows.append(state[:2])
+    return np.array(rows)
+
+
+def nodes_of(spec: MotorSpec, known: Constants, heat: WindingHeat) -> TwoNodes | None:
+    """The two nodes in numbers; None until all is known."""
+    values = (
+        heat.winding_capacity.value, heat.housing_capacity.value, spec.winding_to_housing.value,
+        spec.housing_to_air.value, known.resistance_25.value,
+    )  # fmt: skip
+    return None if any(v is None or v <= 0 for v in values) else TwoNodes(*values)  # type: ignore[arg-type]
+
+
+def seconds_to(
+    nodes: TwoNodes, current_a: float, air_c: float, start: tuple[float, float], limit_c: float
+) -> float | None:
+    """Seconds until the winding reaches ``limit_c``; None if it never does. Bracketed, then closed in on the exact course."""
+    a, c = nodes.system(current_a, air_c)
+    block = np.zeros((3, 3))
+    block[:2, :2], block[:2, 2] = a, c
+    begin = np.array([*start, 1.0])
+
+    def winding(t: float) -> float:
+        return float((expm(block * t) @ begin)[0])
+
+    if start[0] >= limit_c:
+        return 0.0
+    end = nodes.winding_j_k * nodes.inner_k_w * 1e-3
+    while winding(end) < limit_c:
+        end *= 2
+        if end > 1e6:
+            return None
+    # Regula falsi, the Illinois way: a dozen exponentials where halving would take fifty.
+    low, below, above = 0.0, start[0] - limit_c, winding(end) - limit_c
+    for _ in range(60):
+        middle = end - above * (end - low) / (above - below)
+        value = winding(middle) - limit_c
+        if abs(value) < 1e-9 * abs(limit_c) + 1e-9:
+            return middle
+        if value > 0:
+            end, above, below = middle, value, below / 2
+        else:
+            low, below, above = middle, value, above / 2
+    return end

@@ -1,0 +1,88 @@
+"""An integrated driver's stage: its losses and heat, its diodes, and the bulk capacitor beside it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ...algebra import findings as f
+from ...algebra.findings import Finding
+from ...algebra.working import Constant, Figure
+from ...cases.operating import DriveContext
+from ...laws import capacitor as rules
+from ..driver.candidates import Candidate, Heat
+
+STATION = "power_stage"
+ONCE, TWICE = Constant("1", 1.0, "number"), Constant("2", 2.0, "number")
+
+
+@dataclass(frozen=True, slots=True)
+class PowerStageResult:
+    """Heat of the part, and what the bulk capacitor bears at the planned peak and half duty."""
+
+    heat: Heat | None
+    ripple_current: Figure
+    capacitance_needed: Figure
+    bus_ripple: Figure
+    rating_needed: Figure
+    shoot_through: Figure | None
+
+
+def compute(at: DriveContext, chosen: Candidate | None) -> PowerStageResult:
+    """Figures of the stage; without a part only the capacitor's."""
+    unit = at.unit
+    factor = TWICE if at.drive.signals.decay != "slow" else ONCE
+    because = [at.drive.signals.chosen("decay")]
+    current, frequency, duty = at.starting_current, at.plan.frequency, rules.WORST_DUTY
+    return PowerStageResult(
+        heat=chosen.heat if chosen else None,
+        ripple_current=rules.ripple_current(factor, current, duty, because=because),
+        capacitance_needed=rules.capacitance_needed(
+            factor, current, duty, frequency, unit.ripple_allowed.leaf, because=because
+        ),
+        bus_ripple=rules.bus_ripple(
+            factor, current, duty, frequency, unit.bulk_capacitance.leaf, unit.bulk_esr.leaf, because=because
+        ),
+        rating_needed=rules.rating_needed(at.volts.full),
+        shoot_through=rules.shoot_through(at.volts.full, at.feed_resistance, chosen.part.on_resistance.leaf)
+        if chosen is not None
+        else None,
+    )
+
+
+def checks(at: DriveContext, chosen: Candidate | None, result: PowerStageResult) -> list[Finding]:
+    """The junction's heat is the driver's check; here are the capacitor and the flyback path."""
+    drive, unit = at.drive.id, at.unit
+    path = unit.path
+    found = [
+        f.upper("stage.ripple", STATION, "Ripple on the supply", result.bus_ripple, unit.ripple_allowed.leaf,
+                "Fit a larger bulk capacitor or one with less series resistance.", drive=drive, over="warn",
+                where=f"{path}.bulk_capacitance", destructive=False),
+        f.upper("stage.ripple_current", STATION, "Capacitor ripple current", result.ripple_current, unit.bulk_ripple.leaf,
+                "Fit a capacitor for more ripple current, or two side by side.", drive=drive, over="warn",
+                where=f"{path}.bulk_ripple"),
+        f.upper("stage.capacitor_volts", STATION, "Capacitor voltage rating", result.rating_needed, unit.bulk_voltage.leaf,
+                "Fit a capacitor rated for 1.25 times the highest supply.", drive=drive, where=f"{path}.bulk_voltage"),
+    ]  # fmt: skip
+    if chosen is not None:
+        found.append(_flyback(at, chosen))
+    return found
+
+
+def _flyback(at: DriveContext, chosen: Candidate) -> Finding:
+    """Where the motor's current goes when the switch opens: with reversing contacts the diode belongs before them."""
+    fitted, inside = at.unit.flyback, chosen.part.diodes == "yes"
+    reversing = chosen.part.kind == "relay pair" and at.drive.signals.reversal != "one way"
+    where = f"{at.unit.path}.flyback"
+    fix = f.Remedy("Move the diode to the transistor's side", where, "rails")
+    if fitted == "motor" and reversing:
+        return f.yes_no(
+            "stage.flyback", STATION, "Flyback diode before the reversing contacts", False,
+            "Across the motor it conducts, as a short, whenever the motor runs the other way. Put it on the transistor's "
+            "side of the contacts, from the switched line to the supply.", drive=at.drive.id, where=where, remedy=fix,
+        )  # fmt: skip
+    return f.yes_no(
+        "stage.flyback", STATION, "Flyback path", inside or fitted != "none",
+        "Fit a fast diode from the switched line to the supply (on a bridge one from each motor terminal to each rail), "
+        "rated for the motor's current.", drive=at.drive.id, where=where,
+        remedy=f.Remedy("Diodes are fitted, to the rails", where, "rails"),
+    )  # fmt: skip

@@ -1,0 +1,205 @@
+"""The PWM that the motor gets: its ripple, its ramp, and one strip of its time."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ...algebra import findings as f
+from ...algebra.doubt import why_unknown
+from ...algebra.findings import Finding
+from ...algebra.quantities import notation
+from ...algebra.working import Constant, Figure, Node, presence
+from ...cases.operating import Context, DriveCircuit, DriveContext, LoadContext
+from ...cases.truth import Table, truth_table
+from ...laws import signals as rules
+from . import window
+from .window import Window
+
+STATION = "signals"
+AUDIBLE = Constant("16 kHz", 16e3, "frequency", "common practice, no source: above 16 to 20 kHz few people hear it")
+
+
+@dataclass(frozen=True, slots=True)
+class SignalsResult:
+    """Real frequency and steps, ripple at work, the ramp and its shortest."""
+
+    frequency: Figure
+    top: Figure
+    steps: Figure
+    bits: Figure
+    error: Figure
+    duty: Figure
+    ripple: Figure | None
+    ramp: Node
+    shortest_ramp: Figure | None
+    current_limit: Node
+    swing: Node
+    window: Window
+    reversal_time: Figure | None
+    step_speed: Figure | None
+
+
+def compute(at: DriveContext, solved: DriveCircuit, chosen: object = None) -> SignalsResult:
+    """Timer figures, ripple at the working duty, supply full, the shortest ramp under the current limit, and the window
+    of frequencies with the driver that is ``chosen``."""
+    spec, plan = at.drive.signals, at.plan
+    because = [spec.chosen("decay")]
+    full = at.volts.full
+    swing: Node = full
+    duty: Node = solved.duty_full
+    if spec.decay == "locked anti-phase":
+        swing, duty = rules.double_swing(full), rules.antiphase_duty(solved.duty_full)
+    limit: Node = at.unit.current_limit.leaf
+    if at.unit.current_limit.value is None and at.part is not None:
+        limit = at.part.continuous_a.leaf
+    ripple = shortest = None
+    ramp: Node = spec.ramp_time.leaf
+    if isinstance(at, Context):
+        ramp = at.load.ramp_time
+        ripple = rules.ripple(
+            swing, at.winding_hot, duty, plan.frequency, at.motor.inductance, case="working", because=because
+        )
+        shortest = rules.shortest_ramp(
+            at.load.reflected_inertia, at.load.motor_speed, at.motor.motor_constant, limit, at.working_current,
+            because=[presence(at.unit.current_limit.leaf)],
+        )  # fmt: skip
+    elif isinstance(at, LoadContext) and at.drive.load.inductance.value:
+        ripple = rules.ripple(
+            swing, at.load.resistance, duty, plan.frequency, at.drive.load.inductance.leaf, case="held", because=because
+        )
+    turning = step = None
+    if isinstance(at, Context):
+        step = rules.speed_of_step(at.volts.nominal, at.motor.motor_constant, plan.steps)
+        if spec.reversal != "one way":
+            turning = rules.reversal_time(ramp, at.drive.panel.pause.leaf)
+    return SignalsResult(
+        frequency=plan.frequency,
+        top=plan.top,
+        steps=plan.steps,
+        bits=plan.bits,
+        error=plan.error,
+        duty=solved.duty_nominal,
+        ripple=ripple,
+        ramp=ramp,
+        shortest_ramp=shortest,
+        current_limit=limit,
+        swing=swing,
+        window=window.compute(at, chosen, swing, duty, ripple),
+        reversal_time=turning,
+        step_speed=step,
+    )
+
+
+def checks(at: DriveContext, result: SignalsResult) -> list[Finding]:
+    """The timer can do it, nobody hears it, and the ramp keeps the current under its limit."""
+    spec, drive = at.drive.signals, at.drive.id
+    error = result.error.value
+    found = [
+        f.yes_no("signals.frequency", STATION, "The timer makes the frequency", None if error is None else abs(error) < 0.1,
+                 "Choose a frequency that a timer of this controller can make, or another controller.", drive=drive,
+                 over="warn", where=f"{spec.path}.pwm_frequency", destructive=False, unknown=why_unknown(result.frequency)),
+        f.yes_no("signals.audible", STATION, "Above hearing",
+                None if result.frequency.value is None else result.frequency.value >= AUDIBLE, "It will whine: raise the PWM frequency if driver and timer allow, or accept the sound.", drive=drive,
+                over="warn", where=f"{spec.path}.pwm_frequency", destructive=False, unknown=why_unknown(result.frequency)),
+    ]  # fmt: skip
+    found += window.checks(at, result.window)
+    found.append(f.yes_no(
+        "signals.timers", STATION, "Every pulse of this controller has its timer and pins", _timed(at), "; ".join(_why(at)),
+        drive=drive, where=f"{spec.path}.pwm_frequency", destructive=False, unknown="Not known yet: name a controller with timers.",
+    ))  # fmt: skip
+    unread = [x.name or x.id for x in at.controller.libraries if x.reviewed == "no"]
+    if at.controller.libraries:
+        found.append(f.yes_no("signals.libraries", STATION, "Someone else's code was read line by line", not unread,
+                              f"Read {', '.join(unread)} before you rely on it.", drive=drive, over="warn",
+                              where=f"{at.controller.path}.libraries", destructive=False))  # fmt: skip
+    if spec.soft_start == "yes" and result.shortest_ramp is not None:
+        found.append(f.lower(
+            "signals.ramp", STATION, "Ramp under the current limit", result.ramp, result.shortest_ramp,
+            "Take a longer ramp, or raise the current limit if the driver bears it.", drive=drive, over="warn",
+            where=f"{spec.path}.ramp_time", remedy=_longer_ramp(result, f"{spec.path}.ramp_time"),
+        ))  # fmt: skip
+    if at.part is not None and spec.decay == "locked anti-phase":
+        one_way = at.part.reverses == "no"
+        found.append(f.yes_no("signals.mode", STATION, "The driver can do this drive mode", not one_way,
+                              "Locked anti-phase needs a bridge: take sign-magnitude.", drive=drive, destructive=False))  # fmt: skip
+    return found
+
+
+def _timed(at: DriveContext) -> bool | None:
+    if at.timetable is None or not at.controller.timers:
+        return None
+    return at.drive.id in at.timetable.places or not at.plan.frequency.value
+
+
+def _why(at: DriveContext) -> list[str]:
+    if at.timetable is None or not at.timetable.conflict:
+        return []
+    names = " and ".join(w.name for w in at.timetable.conflict)
+    return [f"{names} cannot stand together", *(line.rstrip(".") for line in at.timetable.why)]
+
+
+def _longer_ramp(result: SignalsResult, path: str) -> f.Remedy | None:
+    """A ramp a fifth longer than the shortest that keeps the current under its limit."""
+    shortest = result.shortest_ramp.value if result.shortest_ramp is not None else None
+    if shortest is None or shortest <= 0:
+        return None
+    return f.Remedy("Take a ramp that is long enough", path, notation(float(f"{1.2 * shortest:.2g}"), "time", "s"))
+
+
+@dataclass(frozen=True, slots=True)
+class Strip:
+    """Three PWM periods at work: time in s, the PWM level, volts across the motor and its current (SI)."""
+
+    time_s: list[float]
+    level: list[int]
+    motor_v: list[float]
+    current_a: list[float]
+
+
+def strip(at: Context, result: SignalsResult, periods: int = 3, points: int = 60) -> Strip | None:
+    """The steady ripple, exact between edges; None until everything is known."""
+    frequency, bus = result.frequency.value, at.volts.full.value
+    duty, mean, inductance = result.duty.value, at.working_current.value, at.motor.inductance.value
+    resistance, swing = at.winding_hot.value, result.ripple.value if result.ripple is not None else None
+    if None in (frequency, bus, duty, mean, inductance, resistance, swing):
+        return None
+    assert (
+        frequency and bus and duty is not None and mean is not None and inductance and resistance and swing is not None
+    )
+    if not 0 < duty < 1:
+        return None
+    opposed = at.drive.signals.decay == "locked anti-phase"
+    high = (1 + duty) / 2 if opposed else duty
+    low_v = -bus if opposed else 0.0
+    phase = np.linspace(0, periods, periods * points, endpoint=False)
+    within = phase % 1.0
+    on = within < high
+    tau = inductance / resistance * frequency
+    start = mean - swing / 2
+    rising = start + swing * (1 - np.exp(-within / tau)) / (1 - np.exp(-high / tau))
+    fall = (1 - np.exp(-(within - high) / tau)) / (1 - np.exp(-(1 - high) / tau))
+    current = np.where(on, rising, mean + swing / 2 - swing * fall)
+    return Strip(
+        (phase / frequency).tolist(),
+        on.astype(int).tolist(),
+        np.where(on, bus, low_v).tolist(),
+        current.tolist(),
+    )
+
+
+def table(at: DriveContext) -> Table | None:
+    """The truth table of the chosen part; None without one."""
+    return truth_table(at.part.input_style, at.drive.signals.decay) if at.part is not None else None
+
+
+def scales(duty: float, top: float) -> list[tuple[str, str]]:
+    """A duty (0 to 1) in the scales that programs use, by the scale's name; ``top`` is the timer's."""
+    return [
+        ("Duty", f"{100 * duty:.1f} %"),
+        ("0 to 255", f"{round(255 * duty)}"),
+        (f"0 to {top:.0f}, this timer", f"{round(top * duty)}"),
+        (f"−{top:.0f} to {top:.0f}, back", f"−{round(top * duty)}"),
+        ("−1000 to 1000, the port's", f"{round(1000 * duty)}"),
+    ]

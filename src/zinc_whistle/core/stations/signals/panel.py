@@ -1,0 +1,182 @@
+"""The panel of one drive as designed: its machine, its driver's lines, its settings, and what the checks say."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+
+from ...algebra import findings as f
+from ...algebra.findings import Finding
+from ...cases.operating import Circuit, Context, DriveCircuit, DriveContext
+from ...cases.pins import has_encoder
+from ...cases.truth import truth_table
+from ...model.panel import PanelSpec
+from ...panel.check import Checked, check
+from ...panel.lines import Lines, lines_of
+from ...panel.machine import Around, Machine, assemble
+from ...panel.runtime import FINE, SPEED_FINE, Loop, Settings
+from ...panel.strips import Segment, changeover
+from ..encoder.compute import EncoderResult
+from .compute import SignalsResult
+
+STATION = "signals"
+RPM = 30 / math.pi
+"""Revolutions a minute in one radian a second."""
+
+
+@dataclass(frozen=True, slots=True)
+class PanelResult:
+    """The machine that the choices make (None with the reason where they make none), checked."""
+
+    machine: Machine | None
+    checked: Checked | None
+    refusal: str
+    around: Around
+
+
+def around_of(at: DriveContext) -> Around:
+    """Whether the drive reverses and how, and what its driver does at rest."""
+    signals, part = at.drive.signals, at.part
+    both = signals.reversal != "one way" and (part is None or part.reverses == "yes")
+    brakes = signals.braking == "brake" and (part is None or part.brakes == "yes")
+    return Around(both, signals.reversal == "slammed", "brake" if brakes else "off")
+
+
+def lines_for(at: DriveContext) -> Lines | None:
+    """The driver's lines; None without a driver."""
+    return _lines(at.part.input_style, at.drive.signals.decay) if at.part is not None else None
+
+
+@lru_cache(maxsize=64)
+def _lines(style: str, decay: str) -> Lines:
+    return lines_of(truth_table(style, decay))
+
+
+def compute(at: DriveContext) -> PanelResult:
+    """The machine and its exhaustive check."""
+    around = around_of(at)
+    style = (at.part.input_style, at.drive.signals.decay) if at.part is not None else ("", "")
+    return _made(at.drive.panel.model_dump_json(exclude=_NUMBERS), around, *style)
+
+
+@lru_cache(maxsize=64)
+def turning(machine: Machine, style: str, decay: str, settings: Settings) -> tuple[Segment, ...]:
+    """A whole change of direction on a driver's lines; kept, since it is played tick by tick."""
+    return tuple(changeover(machine, _lines(style, decay), settings))
+
+
+_NUMBERS = {"watch_time", "link_time", "pause", "debounce"}
+
+
+@lru_cache(maxsize=256)
+def _made(choices: str, around: Around, style: str, decay: str) -> PanelResult:
+    # A check of the largest panel takes half a second, and its choices change seldom.
+    spec = PanelSpec.model_validate_json(choices)
+    try:
+        machine = assemble(spec, around)
+    except ValueError as error:
+        return PanelResult(None, None, str(error), around)
+    return PanelResult(machine, check(machine, spec, _lines(style, decay) if style else None), "", around)
+
+
+def settings_of(
+    at: DriveContext,
+    solved: DriveCircuit,
+    signals: SignalsResult,
+    counted: EncoderResult | None,
+    full: int | None = None,
+) -> Settings:
+    """The numbers that a program holds. ``full`` is the top of the level (None: the timer's). ValueError where one is
+    not known yet."""
+    spec, panel, plan = at.drive.signals, at.drive.panel, at.plan
+    duty, top = solved.duty_nominal.value, plan.top.value
+    if duty is None or top is None:
+        raise ValueError("Not known yet: the working duty and a timer for the pulses.")
+    own = full if full is not None else int(top)
+    steps = own if spec.alignment == "centre" or full is not None else own + 1
+    wanted = min(max(round(duty * steps) - (steps - own), 1), own)
+    ramp = signals.ramp.value or 0.0
+    # The ramp's time is to the working duty; a program's ramp is from nothing to full.
+    ramp_ms = round(ramp * 1e3 * own / wanted) if spec.soft_start == "yes" else 0
+    offset = 0
+    if panel.offset == "yes" and isinstance(at, Context):
+        offset = round((at.drive.motor.breakaway_a.value or 0.0) * _around(at, solved) * own)
+    relay = at.unit.stage.relay_pause.value if at.unit.made_of == "stage" else None
+    loop = _loop(at, solved, counted, own)
+    return Settings(
+        full=own, wanted=wanted, ramp_ms=ramp_ms, pause_ms=_ms(panel.pause.value), debounce_ms=_ms(panel.debounce.value),
+        watch_ms=_ms(panel.watch_time.value), link_ms=_ms(panel.link_time.value), coil_ms=_ms(relay or 0.06),
+        offset=min(offset, own), knob_full=(1 << int(at.controller.sense_bits.value or 10)) - 1,
+        loop=loop, watch_from=min(loop.level_of(1), own) if loop is not None else 1,
+    )  # fmt: skip
+
+
+def _ms(seconds: float | None) -> int:
+    return max(round((seconds or 0.0) * 1e3), 1)
+
+
+def _around(at: Context, solved: DriveCircuit) -> float:
+    """Duty that one ampere of breakaway current needs at standstill."""
+    assert isinstance(solved, Circuit)
+    volts, ohms = at.volts.nominal.value, solved.inner_resistance.value
+    return ohms / volts if volts and ohms else 0.0
+
+
+def _loop(at: DriveContext, solved: DriveCircuit, counted: EncoderResult | None, full: int) -> Loop | None:
+    if not isinstance(at, Context) or counted is None or not has_encoder(at) or not isinstance(solved, Circuit):
+        return None
+    per_turn, spec = counted.counts_per_motor_turn.value, at.drive.loop
+    volts, constant, current = at.volts.nominal.value, at.motor.motor_constant.value, at.working_current.value
+    ohms = solved.inner_resistance.value
+    if not per_turn or not volts or not constant or current is None or ohms is None:
+        return None
+    period = _ms(spec.period.value)
+    gain = spec.gain.value if spec.closed == "yes" else None
+    top_rpm = volts / constant * RPM
+    drop_rpm = (ohms * current + (solved.lost_volts.value or 0.0)) / constant * RPM
+    per_rpm = (gain or 0.0) / RPM
+    return Loop(
+        period_ms=period, rpm_per_count_fine=round(60_000 * FINE / (per_turn * period)),
+        rpm_per_level_fine=max(round(min(top_rpm, MOST_RPM) * SPEED_FINE / full), 1), rpm_drop=round(drop_rpm),
+        gain_fine=min(round(per_rpm * full * FINE), MOST_GAIN), closed=bool(gain),
+    )  # fmt: skip
+
+
+MOST_GAIN, MOST_RPM = 32767, 30000
+"""So that a program's products stay within 32 bits."""
+SEVERE = ("limit", "stop", "leg", "direction", "start", "fault", "homing")
+
+
+def checks(at: DriveContext, result: PanelResult) -> list[Finding]:
+    """The choices go together, nothing forbidden can be reached, and the times suit what is driven."""
+    panel, drive = at.drive.panel, at.drive.id
+    found = [
+        f.yes_no("panel.choices", STATION, "The panel's choices go together", result.machine is not None, result.refusal,
+                 drive=drive, where=f"{panel.path}.homing", destructive=False),
+    ]  # fmt: skip
+    if result.checked is not None:
+        for verdict in result.checked.verdicts:
+            presses = "; ".join(s.says for s in verdict.steps)
+            found.append(f.yes_no(
+                f"panel.{verdict.code}", STATION, verdict.says, verdict.holds, f"It can: {presses}.", drive=drive,
+                over="stop" if verdict.code in SEVERE else "warn", where=_WHERE[verdict.code].format(p=panel.path, s=at.drive.signals.path),
+                destructive=verdict.code in SEVERE,
+            ))  # fmt: skip
+    if panel.watch == "yes":
+        found.append(f.yes_no("panel.watch", STATION, "What watches for counts has an encoder", has_encoder(at),
+                              "Fit an encoder, or do without the watch.", drive=drive, where=f"{panel.path}.watch",
+                              destructive=False))  # fmt: skip
+    if at.part is not None and at.part.input_style == "coil and pwm" and at.unit.made_of == "stage":
+        found.append(f.lower(
+            "panel.pause", STATION, "Rest before the relays change over", panel.pause.leaf, at.unit.stage.relay_pause.leaf,
+            "Rest longer: the current must die and the contacts settle first.", drive=drive, where=f"{panel.path}.pause",
+        ))  # fmt: skip
+    return found
+
+
+_WHERE = {
+    "limit": "{p}.limits", "stop": "{p}.stop_latched", "leg": "{s}.decay", "direction": "{s}.reversal",
+    "start": "{p}.start_up", "fault": "{p}.fault_input", "both": "{p}.both", "homing": "{p}.homing",
+    "trapped": "{p}.limit_stops",
+}  # fmt: skip

@@ -1,0 +1,152 @@
+"""The frequencies between which all is well: ripple and hearing from below, heat, part and steps from above."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+from ...algebra import findings as f
+from ...algebra.findings import Finding
+from ...algebra.quantities import notation, phrase
+from ...algebra.working import Constant, Figure, Node
+from ...cases.operating import Context, DriveContext, LoadContext
+from ...laws import signals as rules
+
+STATION = "signals"
+RIPPLE_SHARE = Constant("5 %", 0.05, "fraction", "common practice, no source: heat that the ripple may add")
+HEARD = Constant("16 kHz", 16e3, "frequency", "common practice, no source: above 16 to 20 kHz few people hear it")
+LEAST_STEPS = Constant("256", 256.0, "steps", "common practice, no source: eight bits of speed")
+LOWEST_HZ, HIGHEST_HZ = 50.0, 200e3
+"""Ends of the picture's scale."""
+
+
+@dataclass(frozen=True, slots=True)
+class Bound:
+    """One limit: from below or from above, with what lies beyond it; ``soft`` ones are given up first."""
+
+    name: str
+    side: Literal["low", "high"]
+    frequency: Node
+    beyond: str
+    soft: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Window:
+    """All bounds, the window's ends in Hz (None: open or not known), and what to do if there is none."""
+
+    bounds: tuple[Bound, ...]
+    low_hz: float | None
+    high_hz: float | None
+    reason: str
+    compromise_hz: float | None
+    ripple_heat: Figure | None
+    ripple_allowed: Figure | None
+    ripple_frequency: Figure | None
+    heat_frequency: Figure | None
+    steps_frequency: Figure
+
+    @property
+    def open(self) -> bool:
+        """Whether there are frequencies at which all is well."""
+        return self.low_hz is None or self.high_hz is None or self.low_hz <= self.high_hz
+
+
+def compute(at: DriveContext, chosen: object, swing: Node, duty: Node, ripple: Figure | None) -> Window:
+    """The window for a drive with its driver (a Candidate, or None)."""
+    spec = at.drive.signals
+    because = [spec.chosen("decay")]
+    inductance, current = _winding(at)
+    allowed = lowest = heated = None
+    if inductance is not None:
+        allowed = rules.ripple_allowed(current, RIPPLE_SHARE)
+        lowest = rules.ripple_frequency(swing, duty, inductance, allowed, because=because)
+        heated = rules.ripple_heat(ripple, current) if ripple is not None else None
+    hottest = _heat(at, chosen)
+    steps = (rules.steps_frequency_centre if spec.alignment == "centre" else rules.steps_frequency_edge)(
+        at.controller.clock.leaf, LEAST_STEPS, because=[spec.chosen("alignment")]
+    )
+    bounds = []
+    if lowest is not None:
+        bounds.append(Bound("Ripple", "low", lowest, "the ripple heats the motor by more than 5 %"))
+    bounds.append(Bound("Hearing", "low", HEARD, "it can be heard", soft=True))
+    if hottest is not None:
+        bounds.append(Bound("Switching heat", "high", hottest, "the switches grow too hot"))
+    if at.part is not None:
+        bounds.append(Bound("Part", "high", at.part.pwm_limit.leaf, "faster than the part's sheet allows"))
+    bounds.append(Bound("Steps", "high", steps, "fewer than 256 steps of duty", soft=True))
+    return _judged(tuple(bounds), heated, allowed, lowest, hottest, steps)
+
+
+def _winding(at: DriveContext) -> tuple[Node | None, Node]:
+    if isinstance(at, Context):
+        return at.motor.inductance, at.working_current
+    assert isinstance(at, LoadContext)
+    return (at.drive.load.inductance.leaf if at.drive.load.inductance.value else None), at.working_current
+
+
+def _heat(at: DriveContext, chosen: object) -> Figure | None:
+    heat = getattr(chosen, "heat", None)
+    if heat is None or not heat.switching.value or at.part is None:
+        return None
+    able = rules.heat_to_limit(heat.total, heat.junction, at.build.ambient.hot.leaf, at.part.junction_limit.leaf)
+    rest = rules.heat_besides(heat.total, heat.switching)
+    return rules.heat_frequency(at.plan.frequency, able, rest, heat.switching)
+
+
+def _ends(bounds: tuple[Bound, ...]) -> tuple[Bound | None, Bound | None]:
+    known = [b for b in bounds if b.frequency.value is not None]
+    low = max((b for b in known if b.side == "low"), key=lambda b: b.frequency.value, default=None)
+    high = min((b for b in known if b.side == "high"), key=lambda b: b.frequency.value, default=None)
+    return low, high
+
+
+def _judged(
+    bounds: tuple[Bound, ...], heated: Figure | None, allowed: Figure | None, lowest: Figure | None,
+    hottest: Figure | None, steps: Figure,
+) -> Window:  # fmt: skip
+    low, high = _ends(bounds)
+    low_hz = float(low.frequency.value) if low is not None else None
+    high_hz = float(high.frequency.value) if high is not None else None
+    reason, compromise = "", None
+    if low is not None and high is not None and low_hz is not None and high_hz is not None and low_hz > high_hz:
+        hard_low, hard_high = _ends(tuple(b for b in bounds if not b.soft))
+        if high_hz <= 0:
+            return Window(bounds, low_hz, 0.0, f"No window: {high.beyond} at any frequency.", None, heated, allowed, lowest, hottest, steps)  # fmt: skip
+        reason = (
+            f"No window: below {phrase(low_hz, 'frequency')} {low.beyond}; "
+            f"above {phrase(high_hz, 'frequency')} {high.beyond}."
+        )
+        compromise = _between(hard_low, hard_high, low_hz, high_hz)
+    return Window(bounds, low_hz, high_hz, reason, compromise, heated, allowed, lowest, hottest, steps)
+
+
+def _between(low: Bound | None, high: Bound | None, wanted_low: float, wanted_high: float) -> float:
+    """What to take where there is no window: as near to it as the hard limits let, else in the middle of what collides."""
+    floor = float(low.frequency.value) if low is not None else 0.0
+    ceiling = float(high.frequency.value) if high is not None else math.inf
+    if floor > ceiling:
+        return math.sqrt(floor * ceiling)
+    return min(max(wanted_high, floor), ceiling) if wanted_high < wanted_low else wanted_low
+
+
+def checks(at: DriveContext, window: Window) -> list[Finding]:
+    """There is a window, or what to take instead; and the ripple heats little."""
+    path = f"{at.drive.signals.path}.pwm_frequency"
+    todo, remedy = window.reason, None
+    if window.compromise_hz is not None:
+        near = float(f"{window.compromise_hz:.2g}")
+        todo += f" Take about {phrase(near, 'frequency')} and live with the sound or the steps."
+        remedy = f.Remedy("Take the nearest compromise", path, notation(near, "frequency", "kHz"))
+    found = [
+        f.yes_no("signals.window", STATION, "There is a frequency at which all is well", window.open, todo, drive=at.drive.id,
+                 over="warn", where=path, destructive=False, remedy=remedy),
+    ]  # fmt: skip
+    if window.ripple_heat is not None:
+        found.append(f.upper(
+            "signals.ripple", STATION, "Heat that the ripple adds", window.ripple_heat, RIPPLE_SHARE,
+            "Raise the PWM frequency: the ripple heats the winding and turns nothing.", drive=at.drive.id, over="warn",
+            where=path, destructive=False,
+        ))  # fmt: skip
+    return found

@@ -1,0 +1,118 @@
+"""What one motor's drive sees of its source, with every other drive on it, and what braking gives back."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ...algebra import findings as f
+from ...algebra.findings import Finding
+from ...algebra.working import Constant, Figure, Node, presence
+from ...cases.demand import Demand
+from ...cases.operating import Circuit, Context, DriveCircuit, DriveContext
+from ...laws import supply as rules
+
+STATION = "supply"
+NO_CURRENT = Constant("0 A", 0.0, "current")
+LEAD_INDUCTANCE = Constant("1 µH/m", 1e-6, "inductance per length", "common practice, no source: a pair of wires")
+
+
+@dataclass(frozen=True, slots=True)
+class SupplyResult:
+    """Volts at the driver in each moment with the other drives on, and what braking gives back."""
+
+    bus_working: Figure
+    bus_start: Figure
+    bus_jam: Figure
+    source_current: Figure
+    mean_current: Figure | None
+    brake_energy: Node
+    after_braking: Figure
+    returned_energy: Figure | None
+    braking_capacitor: Figure | None
+    brake_resistor: Figure | None
+    brake_power: Figure | None
+    lead_damping: Figure
+    plug_in_peak: Figure
+
+
+def compute(at: DriveContext, solved: DriveCircuit, demands: list[Demand]) -> SupplyResult:
+    """The supply window of one drive, and braking (an upper bound)."""
+    others = [d for d in demands if d.feed == at.source.id and d.drive != at.drive.id]
+    together = at.build.supply.together == "yes"
+    because = [at.build.supply.chosen("together"), at.unit.chosen("source")]
+    resistance = at.volts.resistance
+
+    def sagged(own: Figure, currents: list[Node]) -> Figure:
+        if not currents:
+            return own
+        rest = rules.currents_together(currents, title="Current of the other drives", because=because)
+        return rules.sagged_further(own, rest, resistance, case=own.case, because=because)
+
+    working: list[Node] = [d.working for d in others]
+    starting: list[Node] = [d.starting if together else d.working for d in others]
+    mean = None
+    if isinstance(at, Context):
+        mean = rules.mean_of_energy(at.load.cycle_energy, at.load.cycle_time, at.volts.nominal)
+    lead = rules.lead_inductance(LEAD_INDUCTANCE, at.unit.supply_run.length.leaf)
+    damping = rules.lead_damping(
+        rules.resistances_together(at.feed_resistance, at.unit.bulk_esr.leaf), at.unit.bulk_capacitance.leaf, lead
+    )
+    return SupplyResult(
+        bus_working=sagged(solved.bus_working, working),
+        bus_start=sagged(solved.bus_start, starting),
+        bus_jam=sagged(solved.bus_jam, working),
+        source_current=solved.source_current,
+        mean_current=mean,
+        brake_energy=at.stored_energy,
+        after_braking=rules.risen_voltage(at.volts.full, at.stored_energy, at.unit.bulk_capacitance.leaf),
+        lead_damping=damping,
+        plug_in_peak=rules.plug_in_peak(at.volts.full, damping),
+        **_remedies(at, solved),
+    )
+
+
+def _remedies(at: DriveContext, solved: DriveCircuit) -> dict[str, Figure | None]:
+    """What keeps the bus below the part's limit when the source cannot take the energy back."""
+    empty = {"returned_energy": None, "braking_capacitor": None, "brake_resistor": None, "brake_power": None}
+    part, clamp = at.part, at.build.supply.clamp_v
+    if part is None or not isinstance(at, Context) or not isinstance(solved, Circuit):
+        return empty  # type: ignore[return-value]
+    because = [presence(clamp.leaf)]
+    limit: Node = clamp.leaf if clamp.value is not None else part.v_max.leaf
+    back = rules.returned_energy(
+        at.load.reflected_inertia, at.load.motor_speed, at.working_current, at.winding_hot, at.motor.motor_constant
+    )
+    return {
+        "returned_energy": back,
+        "braking_capacitor": rules.braking_capacitor(back, limit, at.volts.full, because=because),
+        "brake_resistor": rules.brake_resistor(limit, solved.braking, because=because),
+        "brake_power": rules.brake_power(back, at.build.supply.brake_time.leaf),
+    }
+
+
+def checks(at: DriveContext, result: SupplyResult, needs: Node | None) -> list[Finding]:
+    """Brown-out at start and in a jam, and plugging in live, with every other drive on the source."""
+    drive, source = at.drive.id, at.source
+    found: list[Finding] = []
+    if at.part is not None:
+        found.append(f.upper(
+            "supply.plug_in", STATION, "Ringing, plugged in live", result.plug_in_peak, at.part.v_absolute.leaf,
+            "Put an electrolytic capacitor beside the driver: its resistance damps the lead. Or switch on after "
+            "plugging in.", drive=drive, over="warn", where=f"{at.unit.path}.bulk_capacitance",
+        ))  # fmt: skip
+    if needs is None:
+        found.append(f.yes_no("supply.logic", STATION, "The logic's supply is named", None, "", drive=drive,
+                              unknown="Not known yet: add a regulator and name it at the controller (page Build)."))  # fmt: skip
+        return found
+    if at.build.supply.motor_and_logic == "split":
+        return found
+    todo = "Start softer, fit a larger bulk capacitor, use a regulator that drops less, or feed the logic by itself."
+    because = [at.build.supply.chosen("motor_and_logic")]
+    found += [
+        f.lower("supply.brown_out_start", STATION, "Logic supply, at start", result.bus_start, needs, todo,
+                drive=drive, where=f"{source.path}.resistance", destructive=False, because=because,
+                remedy=f.Remedy("Start softly", f"{at.drive.signals.path}.soft_start", "yes")),
+        f.lower("supply.brown_out_jam", STATION, "Logic supply, in a jam", result.bus_jam, needs, todo,
+                drive=drive, over="warn", where=f"{source.path}.resistance", destructive=False, because=because),
+    ]  # fmt: skip
+    return found

@@ -1,0 +1,283 @@
+"""The connection table made from the design: pins allotted by what they can do, wire sized, grounds joined."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from ...algebra import findings as f
+from ...algebra.findings import Finding
+from ...algebra.working import Constant, Figure
+from ...cases.operating import DriveCircuit, DriveContext, Wire, wire
+from ...cases.pins import PinUse, block_of, has_encoder
+from ...cases.servo import ServoResult
+from ...laws import wiring as rules
+from ...model.build import ServoDrive
+
+STATION = "wiring"
+MOST_DENSITY = Constant("6 A/mm²", 6e6, "current density", "common practice, no source: short open wiring")
+MOST_DROP = Constant("3 %", 0.03, "fraction", "common practice, no source")
+GROUND = "ground"
+
+
+@dataclass(frozen=True, slots=True)
+class Terminal:
+    """One end of a connection: the block it belongs to and the pin's name there."""
+
+    block: str
+    pin: str
+
+
+@dataclass(frozen=True, slots=True)
+class Connection:
+    """One wire of the build. ``id`` is stable, so that the builder can leave it out or tick it."""
+
+    id: str
+    start: Terminal
+    end: Terminal
+    signal: str
+    colour: str
+    gauge: float | None
+    length_m: float | None
+    current: Figure | None
+    drop: Figure | None
+    made: bool
+    role: str
+
+
+@dataclass(frozen=True, slots=True)
+class WiringResult:
+    """Connections, pins, and the figures of the two power runs."""
+
+    connections: tuple[Connection, ...]
+    pins: tuple[PinUse, ...]
+    supply_density: Figure | None = None
+    motor_density: Figure | None = None
+    supply_drop: Figure | None = None
+    motor_drop: Figure | None = None
+    supply_drop_share: Figure | None = None
+    motor_drop_share: Figure | None = None
+    grounds: dict[str, str] = field(default_factory=dict)
+
+
+def compute(at: DriveContext, solved: DriveCircuit, pins: tuple[PinUse, ...]) -> WiringResult:
+    """Sizes and drops of the power runs at the RMS current, pins, and every connection."""
+    rms, nominal = at.rms_current, at.volts.nominal
+    supply_drop = rules.pair_drop(at.supply_wire.resistance, rms, title="Drop, source to driver")
+    motor_drop = rules.pair_drop(at.motor_wire.resistance, rms, title="Drop, driver to motor")
+    connections = _connections(at, pins, rms, supply_drop, motor_drop)
+    return WiringResult(
+        connections=connections,
+        pins=pins,
+        supply_density=rules.current_density(rms, at.supply_wire.area, title="Current density, source to driver"),
+        motor_density=rules.current_density(rms, at.motor_wire.area, title="Current density, driver to motor"),
+        supply_drop=supply_drop,
+        motor_drop=motor_drop,
+        supply_drop_share=rules.drop_share(supply_drop, nominal),
+        motor_drop_share=rules.drop_share(motor_drop, nominal),
+        grounds=_ground_groups(connections),
+    )
+
+
+def _connections(
+    at: DriveContext, pins: tuple[PinUse, ...], rms: Figure, supply_drop: Figure, motor_drop: Figure
+) -> tuple[Connection, ...]:
+    left_out = set(at.drive.wiring.left_out)
+    unit, wiring = at.unit, at.drive.wiring
+    supply, motor, signal = unit.supply_run, wiring.motor_run, wiring.signal_run
+    rows: list[Connection] = []
+
+    def add(id: str, start: Terminal, end: Terminal, name: str, colour: str, role: str, run: object,
+            current: Figure | None = None, drop: Figure | None = None) -> None:  # fmt: skip
+        gauge, length = run.gauge.value, run.length.value  # type: ignore[attr-defined]
+        rows.append(Connection(id, start, end, name, colour, gauge, length, current, drop, id not in left_out, role))
+
+    add("supply+", Terminal("source", "+"), Terminal("fuse", "in"), "Supply", "red", "power", supply, rms)
+    add(
+        "fused+",
+        Terminal("fuse", "out"),
+        Terminal("driver", "V+"),
+        "Supply, fused",
+        "red",
+        "power",
+        supply,
+        rms,
+        supply_drop,
+    )
+    add("supply-", Terminal("source", "−"), Terminal("driver", "GND"), GROUND, "black", "power", supply, rms)
+    add(
+        "motor1",
+        Terminal("driver", "OUT 1"),
+        Terminal("motor", "M+"),
+        "Motor +",
+        "yellow",
+        "motor",
+        motor,
+        rms,
+        motor_drop,
+    )
+    add(
+        "motor2",
+        Terminal("driver", "OUT 2"),
+        Terminal("motor", "M−"),
+        "Motor −",
+        "green",
+        "motor",
+        motor,
+        rms,
+    )
+    add(
+        "logic+",
+        Terminal("fuse", "out"),
+        Terminal("controller", "V in"),
+        "Logic supply",
+        "orange",
+        "logic",
+        signal,
+    )
+    add("ground", Terminal("driver", "GND"), Terminal("controller", "GND"), GROUND, "black", "logic", signal)
+    colours = {"pwm": "blue", "digital": "violet", "interrupt": "white", "analogue": "pink"}
+    for use in pins:
+        if use.pin is None:
+            continue
+        block = block_of(use.signal)
+        start, end = Terminal("controller", use.pin.label), Terminal(block, use.signal.removeprefix("ENC "))
+        if block != "driver" or use.signal in ("SENSE", "FAULT"):
+            start, end = end, start
+        add(
+            f"signal:{use.signal}",
+            start,
+            end,
+            use.signal,
+            "grey" if use.signal == "ENC B" else colours[use.needs],
+            "signal",
+            signal,
+        )
+    if any(block_of(u.signal) == "panel" for u in pins):
+        add("panel-", Terminal("controller", "GND"), Terminal("panel", "GND"), GROUND, "black", "logic", signal)
+    if has_encoder(at):
+        add("encoder+", Terminal("controller", "5 V" if (at.controller.logic_v.value or 5) > 4 else "3.3 V"),
+            Terminal("encoder", "V+"), "Encoder supply", "brown", "logic", signal)  # fmt: skip
+        add(
+            "encoder-",
+            Terminal("controller", "GND"),
+            Terminal("encoder", "GND"),
+            GROUND,
+            "black",
+            "logic",
+            signal,
+        )
+    return tuple(rows)
+
+
+def _ground_groups(connections: tuple[Connection, ...]) -> dict[str, str]:
+    """Which ground each block stands on: blocks with the same root share one (union-find)."""
+    parent: dict[str, str] = {}
+
+    def root(block: str) -> str:
+        parent.setdefault(block, block)
+        while parent[block] != block:
+            block = parent[block]
+        return block
+
+    for c in connections:
+        if c.signal == GROUND:
+            a, b = root(c.start.block), root(c.end.block)
+            if c.made:
+                parent[a] = b
+    return {block: root(block) for block in parent}
+
+
+def checks(at: DriveContext, result: WiringResult) -> list[Finding]:
+    """One ground, every connection made, every signal on a pin that can carry it, wire large enough."""
+    drive, wiring = at.drive.id, at.drive.wiring
+    split = len(set(result.grounds.values())) > 1
+    apart = sorted(b for b, r in result.grounds.items() if r != result.grounds.get("source"))
+    missing = [c for c in result.connections if not c.made and c.signal != GROUND]
+    refused = [u for u in result.pins if u.refusal]
+    named = bool(at.part) or bool(result.pins)
+    found = [
+        f.yes_no("wiring.ground", STATION, "One common ground", not split,
+                 f"Join the ground of the {' and the '.join(apart)} to the battery's minus." if apart else "", drive=drive,
+                 where=f"{wiring.path}.left_out"),
+        f.yes_no("wiring.made", STATION, "Every connection is made", not missing,
+                 f"Still open: {', '.join(c.signal for c in missing[:4])}.", drive=drive, over="warn",
+                 where=f"{wiring.path}.left_out", destructive=False),
+        f.yes_no("wiring.pins", STATION, "Every signal has a pin that can carry it", (not refused) if named else None,
+                 "; ".join(f"{u.signal}: {u.refusal}" for u in refused) + ".", drive=drive, destructive=False,
+                 where=f"{wiring.path}.fixed_pins", unknown="Not known yet: choose a driver first."),
+    ]  # fmt: skip
+    assert result.supply_density and result.motor_density and result.supply_drop_share and result.motor_drop_share
+    runs: tuple[tuple[str, str, str, Figure, Figure, Wire], ...] = (
+        (
+            "supply",
+            "source to driver",
+            f"{at.unit.path}.supply_run",
+            result.supply_density,
+            result.supply_drop_share,
+            at.supply_wire,
+        ),
+        (
+            "motor",
+            "driver to motor",
+            f"{wiring.path}.motor_run",
+            result.motor_density,
+            result.motor_drop_share,
+            at.motor_wire,
+        ),
+    )
+    for code, words, path, density, share, _ in runs:
+        found += [
+            f.upper(f"wiring.{code}_density", STATION, f"Wire, {words}", density, MOST_DENSITY,
+                    "Take thicker wire (a smaller gauge number).", drive=drive, where=f"{path}.gauge"),
+            f.upper(f"wiring.{code}_drop", STATION, f"Drop, {words}", share, MOST_DROP,
+                    "Take thicker or shorter wire.", drive=drive, over="warn", where=f"{path}.length", destructive=False),
+        ]  # fmt: skip
+    return found
+
+
+def for_servo(drive: ServoDrive, result: ServoResult, pins: tuple[PinUse, ...]) -> WiringResult:
+    """Three wires: signal from the controller, plus from the rail, and the ground that both share."""
+    left_out = set(drive.wiring.left_out)
+    run = drive.wiring.signal_run
+    worst = result.stall_current
+    carrying = wire(run)
+    rows = []
+
+    def add(id: str, start: Terminal, end: Terminal, signal: str, colour: str, role: str, drop: Figure | None) -> None:
+        rows.append(Connection(id, start, end, signal, colour, run.gauge.value, run.length.value,
+                               worst if drop is not None else None, drop, id not in left_out, role))  # fmt: skip
+
+    drop = rules.pair_drop(carrying.resistance, worst, title="Drop to the servo, stalled")
+    add("rail+", Terminal("source", "+"), Terminal("servo", "+ (middle)"), "Servo supply", "red", "power", drop)
+    add("rail-", Terminal("source", "−"), Terminal("servo", "− (dark)"), GROUND, "black", "power", None)
+    add("ground", Terminal("source", "−"), Terminal("controller", "GND"), GROUND, "black", "logic", None)
+    if pins[0].pin is not None:
+        add("signal:PULSE", Terminal("controller", pins[0].pin.label), Terminal("servo", "signal (light)"), "PULSE",
+            "yellow", "signal", None)  # fmt: skip
+    connections = tuple(rows)
+    return WiringResult(
+        connections, pins, motor_drop=drop,
+        motor_density=rules.current_density(worst, carrying.area, title="Current density to the servo, stalled"),
+        motor_drop_share=rules.drop_share(drop, result.rail), grounds=_ground_groups(connections),
+    )  # fmt: skip
+
+
+def servo_checks(drive: ServoDrive, result: WiringResult) -> list[Finding]:
+    """Ground, pin and wire of a servo."""
+    split = len(set(result.grounds.values())) > 1
+    refused = [u for u in result.pins if u.refusal]
+    density, share = result.motor_density, result.motor_drop_share
+    path = drive.wiring.path
+    return [
+        f.yes_no("wiring.ground", STATION, "One common ground", not split,
+                 "Join the servo's dark wire, the rail's minus and the controller's ground.", drive=drive.id,
+                 where=f"{path}.left_out"),
+        f.yes_no("wiring.pins", STATION, "The pulse has a pin", not refused,
+                 "; ".join(f"{u.signal}: {u.refusal}" for u in refused) + ".", drive=drive.id, destructive=False,
+                 where=f"{path}.fixed_pins"),
+        f.upper("wiring.servo_density", STATION, "Wire to the servo", density, MOST_DENSITY,
+                "Take thicker wire (a smaller gauge number).", drive=drive.id, where=f"{path}.signal_run.gauge"),
+        f.upper("wiring.servo_drop", STATION, "Drop to the servo, stalled", share, MOST_DROP,
+                "Take thicker or shorter wire.", drive=drive.id, over="warn", where=f"{path}.signal_run.length",
+                destructive=False),
+    ]  # fmt: skip

@@ -1,1 +1,0 @@
-"""Station 3: what feeds it?"""

@@ -1,1 +1,0 @@
-"""Station 7: which pin goes where, with which wire."""

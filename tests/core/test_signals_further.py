@@ -139,7 +139,7 @@ def test_the_ramp_of_a_program_is_the_ramp_of_the_design() -> None:
     build = changed(lantern_carousel(), drives__d1__signals__ramp_time="2 s")
     done = next(iter(assess(build).drives.values()))
     assert isinstance(done, MotorAssessment)
-    made = settings_of(done.context, done.circuit, done.signals, done.encoder)
+    made = settings_of(done.context, done.circuit, done.signals, done.counts_per_motor_turn)
     ticks = math.ceil(made.wanted * 16384 / made.ramp_step)
     assert ticks == pytest.approx(2000, rel=0.01)
     drive = build.drives[0]
@@ -147,7 +147,7 @@ def test_the_ramp_of_a_program_is_the_ramp_of_the_design() -> None:
     drive.signals.soft_start = "no"
     done = next(iter(assess(build).drives.values()))
     assert isinstance(done, MotorAssessment)
-    assert settings_of(done.context, done.circuit, done.signals, done.encoder).ramp_ms == 0
+    assert settings_of(done.context, done.circuit, done.signals, done.counts_per_motor_turn).ramp_ms == 0
 
 
 def test_a_rest_shorter_than_the_relays_pause_is_a_stop() -> None:

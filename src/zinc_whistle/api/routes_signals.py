@@ -33,13 +33,13 @@ def press(body: m.Press, store: Kept) -> m.Pressed:
     if machine is None or lines is None:
         raise HTTPException(422, done.panel.refusal or "Choose a driver first: the panel presses its lines.")
     memory = Memory(**body.memory.model_dump()) if body.memory is not None else Memory()
-    counted = done.encoder if isinstance(done, MotorAssessment) else None
+    per_turn = done.counts_per_motor_turn
     plant, rest, note = _motor(done)
     try:
-        settings = settings_of(done.context, done.circuit, done.signals, counted)
+        settings = settings_of(done.context, done.circuit, done.signals, per_turn)
         course = advance(
             machine, lines, settings, memory, body.pressed, body.knob, body.ms, plant, rest,
-            counted.counts_per_motor_turn.value if counted is not None and "stuck" in machine.inputs else None,
+            per_turn.value if per_turn is not None and "stuck" in machine.inputs else None,
         )  # fmt: skip
     except ValueError as error:
         raise HTTPException(422, str(error)) from error

@@ -19,6 +19,7 @@ from .cases.motor import AtSupply, Constants, at_supply
 from .cases.operating import Circuit, Context, DriveCircuit, DriveContext, LoadContext, contexts, servo_rail, solve
 from .cases.pins import PinUse, allot, needed
 from .cases.pulses import PULSE, Pulses, pulses
+from .cases.stage_result import StageResult
 from .design import screen
 from .laws import supply as supply_rules
 from .model.build import Build, Drive, LoadDrive, MotorDrive, ServoDrive, bind_build, bind_parts
@@ -99,9 +100,14 @@ class DrivenAssessment(DriveAssessment):
     stage: stage.PowerStageResult
     signals: signals.SignalsResult
     panel: panel.PanelResult
-    discrete: discrete.StageResult | None = None
+    discrete: StageResult | None = None
 
     _ranked: list[Candidate] | None = None
+
+    @property
+    def counts_per_motor_turn(self) -> Figure | None:
+        """Counts of the encoder in one turn of the motor; None where nothing counts."""
+        return None
 
     @property
     def candidates(self) -> list[Candidate]:
@@ -134,6 +140,10 @@ class MotorAssessment(DrivenAssessment):
     low_speed: low_speed.LowSpeed
     encoder: encoder.EncoderResult
     loop: loop.LoopResult
+
+    @property
+    def counts_per_motor_turn(self) -> Figure | None:
+        return self.encoder.counts_per_motor_turn
 
     def stands_on(self) -> dict[str, Any]:
         return {
@@ -253,13 +263,14 @@ def _ready(at: DriveContext) -> _Ready:
     """A drive with what drives it worked out: a part of the shelf, or the unit's own stage."""
     if at.unit.made_of == "stage":
         built = discrete.evaluate(at)
-        return _Ready(replace(at, part=built.part), built, built.circuit)
+        at = replace(at, part=built.part)
+        return _Ready(at, driver.held_against(at, built), built.circuit)
     chosen = driver.evaluate(at, at.part) if at.part is not None else None
     return _Ready(at, chosen, chosen.circuit if chosen is not None else solve(at, None))
 
 
-def _built(ready: _Ready) -> discrete.StageResult | None:
-    return ready.chosen.result if isinstance(ready.chosen, discrete.StageCandidate) else None
+def _built(ready: _Ready) -> StageResult | None:
+    return ready.chosen.result if ready.chosen is not None else None
 
 
 def _demand(ready: _Ready) -> Demand:
@@ -322,7 +333,7 @@ def _assess_motor(
     feeding = supply.compute(at, solved, demands)
     staged, signalled = stage.compute(at, chosen), signals.compute(at, solved, chosen)
     wired, counted, looped = wiring.compute(at, solved, pins), encoder.compute(at, solved), loop.compute(at, solved)
-    tests, controls = bench.steps(at, chosen, counted), panel.compute(at)
+    tests, controls = bench.steps(at, chosen, counted.counts_per_output_turn), panel.compute(at)
     slow = low_speed.compute(at, solved, counted.counts_per_motor_turn)
     found = [
         *motor_checks.checks(drive.motor, at.motor, drive.id),

@@ -152,9 +152,8 @@ def _strips(done: DrivenAssessment) -> list[v.StripView]:
     if machine is None:
         return made
     try:
-        counted = done.encoder if isinstance(done, MotorAssessment) else None
         assert at.part is not None
-        numbers = settings_of(at, done.circuit, done.signals, counted)
+        numbers = settings_of(at, done.circuit, done.signals, done.counts_per_motor_turn)
         turned = turning(machine, at.part.input_style, at.drive.signals.decay, numbers)
     except ValueError:
         return made

@@ -14,7 +14,7 @@ from ..core.assess import (
     MotorAssessment,
     ServoAssessment,
 )
-from ..core.cases.stage import StageResult
+from ..core.cases.stage_result import StageResult
 from ..core.model.components import Mosfet
 from .views import FigureView, figure_view
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
 from typing import Any
 
 from ..algebra.evaluators import Traced
@@ -18,11 +16,12 @@ from ..model.components import Bjt, Component, HalfBridgeModule, Mosfet
 from ..model.driver import DriverPart
 from ..model.given import bind, standing_for
 from ..model.stage import BRIDGES, CIRCUITS, DIODE_CIRCUITS, ONE_WAY, SLOTS, STAGE_INPUTS, StageSpec, switch_kind
-from ..stations.driver.candidates import Candidate, Heat, held_against
 from . import arrange
-from .arrange import Cooling, Device, Gate, PlaceHeat, Surround, Times
-from .materials import Materials, materials
+from .arrange import Cooling, Device, Gate, Surround, Times
+from .driving import Driving, Heat
+from .materials import materials
 from .operating import DriveCircuit, DriveContext, solve
+from .stage_result import StageResult, busiest
 
 NOTHING = {
     k: Constant(f"0 {u}", 0.0, k) for k, u in (("resistance", "Ω"), ("charge", "C"), ("time", "s"), ("voltage", "V"))
@@ -44,52 +43,7 @@ def missing(stage: StageSpec, slot: str, kind: str) -> Leaf:
     return Leaf(f"{stage.path}.{slot}", f"the {SLOTS[slot][0].lower()}", KINDS[kind], None)
 
 
-def busiest(places: Sequence[PlaceHeat]) -> PlaceHeat:
-    """The place whose heat allows the least current."""
-    return min(places, key=lambda p: float("inf") if p.allowed.value is None else p.allowed.value)
-
-
-@dataclass(frozen=True, slots=True)
-class StageResult:
-    """A discrete stage's figures: gates, heat by place, what the driver's gates see, and what it costs."""
-
-    spec: StageSpec
-    around: Surround
-    sigma: Node
-    current: Figure
-    duty: Figure
-    gate: Gate
-    gate_low: Figure
-    gate_high: Node
-    upper_gate: Node
-    times: Times
-    upper_times: Times
-    places: tuple[PlaceHeat, ...]
-    number: Node
-    """Transistors side by side in each place."""
-    count: Node
-    """Transistors that are hot at once, on a sink that they share."""
-    sink_needed: Figure
-    highest_bus: Node
-    gate_power: Figure
-    extras: tuple[Figure, ...]
-    """A snubber for the loop's ringing, and what one transistor alone carries, free in the air."""
-    materials: Materials
-
-    @property
-    def busiest(self) -> PlaceHeat:
-        """The place whose heat allows the least current."""
-        return busiest(self.places)
-
-
-@dataclass(frozen=True, slots=True)
-class StageCandidate(Candidate):
-    """A stage as a candidate among the drivers."""
-
-    result: StageResult | None = None
-
-
-def evaluate(at: DriveContext) -> StageCandidate:
+def evaluate(at: DriveContext) -> Driving:
     """Work the unit's stage out. Figures are unknown where a part is not chosen yet."""
     stage = at.unit.stage
     part = _way_part(at, stage)
@@ -97,8 +51,7 @@ def evaluate(at: DriveContext) -> StageCandidate:
     result = compute(at, stage, solved)
     heat = _heat(result)
     _rate(part, at, stage, result, heat)
-    found = held_against(replace(at, part=part), part, solved, heat)
-    return StageCandidate(found.part, solved, heat, found.checks, result)
+    return Driving(part=part, circuit=solved, heat=heat, result=result)
 
 
 def because_of(at: DriveContext, stage: StageSpec) -> list[Leaf]:

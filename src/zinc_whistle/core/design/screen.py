@@ -17,11 +17,12 @@ from numpy.typing import NDArray
 from ..algebra.doubt import doubt_of
 from ..algebra.evaluators import plain as k
 from ..algebra.findings import LEAST_RELATIVE, MARGIN_CAP
+from ..cases.driving import channels_of
 from ..cases.operating import Context
 from ..laws import driver as rules
 from ..laws import supply as supply_rules
-from ..model.driver import DriverPart
-from ..stations.driver.candidates import ONE_SWITCH, Candidate, channels_of
+from ..model.driver import ONE_SWITCH, DriverPart
+from ..stations.driver.candidates import Candidate
 
 WARNS = ("driver.sense",)
 """Checks that warn and do not stop."""

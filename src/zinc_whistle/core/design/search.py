@@ -17,11 +17,12 @@ from ..algebra.findings import TIGHT, Finding
 from ..algebra.preferred import at_least
 from ..algebra.quantities import notation
 from ..cases.operating import DriveContext
-from ..cases.stage import StageCandidate, evaluate, fits
+from ..cases.stage import evaluate, fits
 from ..cases.timer_plan import plan_for
 from ..model.components import Component, GateDriver, HeatSink, Mosfet
 from ..model.given import Given, bind
 from ..model.stage import BRIDGES, StageSpec, switch_kind
+from ..stations.driver.candidates import Candidate, held_against
 from ..stations.power_stage import compute as whole
 from ..stations.power_stage import limits as stage_checks
 from .sweep import Choice, Slab, Space, sweep
@@ -120,10 +121,11 @@ def composed(at: DriveContext, choice: Choice) -> DriveContext:
     return replace(at, unit=unit, drive=drive, plan=plan_for(at.controller, signals), part=None)
 
 
-def tried(at: DriveContext) -> tuple[StageCandidate, list[Finding]]:
+def tried(at: DriveContext) -> tuple[Candidate, list[Finding]]:
     """A stage worked out in full, with every finding of the stations Driver and Power stage."""
-    built = evaluate(at)
-    at = replace(at, part=built.part)
+    driving = evaluate(at)
+    at = replace(at, part=driving.part)
+    built = held_against(at, driving)
     assert built.result is not None
     found = [*built.checks, *stage_checks.checks(at, built.result), *whole.checks(at, built, whole.compute(at, built))]
     return built, found

@@ -46,6 +46,10 @@ INPUT_STYLES: dict[str, str] = {
 YES_NO = {"yes": "Yes", "no": "No"}
 
 
+ONE_SWITCH = ("pin", "bjt switch", "mosfet switch", "relay pair")
+"""Kinds that switch one line: with a diode they cannot send energy back to the supply."""
+
+
 class DriverPart(Item):
     """A driver as a part: every figure with the condition it holds for."""
 

@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
 from ..algebra.quantities import phrase
-from ..assess import Assessment, DriveAssessment, DrivenAssessment, MotorAssessment, ServoAssessment
+from ..assess import Assessment, DriveAssessment, DrivenAssessment, ServoAssessment
 from ..cases.pins import PANEL, panel_contacts
 from ..cases.timer_plan import TimerPlan
 from ..laws.decoder import table
@@ -206,8 +206,7 @@ def _drive(done: DrivenAssessment, number: int, slug: str, wide: bool) -> DriveP
         raise ValueError("no driver is chosen yet.")
     if panel.machine is None:
         raise ValueError(panel.refusal)
-    counted = done.encoder if isinstance(done, MotorAssessment) else None
-    settings = settings_of(at, done.circuit, done.signals, counted, WIDE if wide else None)
+    settings = settings_of(at, done.circuit, done.signals, done.counts_per_motor_turn, WIDE if wide else None)
     pins = _pins(done)
     counting = None
     if "ENC A" in pins and isinstance(drive, MotorDrive):

@@ -7,15 +7,14 @@ from dataclasses import dataclass
 
 from ...algebra.doubt import doubt_of
 from ...algebra.quantities import phrase
-from ...algebra.working import Leaf, Node
+from ...algebra.working import Figure, Leaf, Node
+from ...cases.driving import Driving
 from ...cases.operating import NO_OHMS, NO_VOLTS, Context, DriveContext, LoadContext
 from ...cases.servo import ServoResult
 from ...laws import bench as rules
 from ...laws import driver as driver_rules
 from ...laws import motor as motor_rules
 from ...model.servo import ServoSpec
-from ..driver.candidates import Candidate
-from ..encoder.compute import EncoderResult
 
 STATION = "bench"
 RAIL_SHARE = 0.05
@@ -89,12 +88,12 @@ def _step(id: str, title: str, where: str, instrument: str, setting: str, expect
     return Step(id, title, where, instrument, setting, expected, expected.kind.name, unit, low, high, reason, caution)
 
 
-def steps(at: Context, chosen: Candidate | None, encoder: EncoderResult) -> tuple[Step, ...]:
+def steps(at: Context, chosen: Driving | None, counts_per_turn: Figure) -> tuple[Step, ...]:
     """The test sheet of one drive, in the order in which it is safe to do it."""
     found = [*_power(at, chosen), *_signals(at), *_motor(at, chosen)]
     if at.drive.encoder.fitted == "yes":
-        counts = rules.counts_for_ten(encoder.counts_per_output_turn)
-        per_angle = (encoder.counts_per_output_turn.value or 0.0) / (2 * math.pi)
+        counts = rules.counts_for_ten(counts_per_turn)
+        per_angle = (counts_per_turn.value or 0.0) / (2 * math.pi)
         found.append(_step(
             "counts", "Encoder, ten turns of the output by hand", "Counter in the program, power off the motor",
             "Program's counter", "Reset it, turn ten whole turns against a mark, read it", counts, "counts", 0.0,
@@ -103,7 +102,7 @@ def steps(at: Context, chosen: Candidate | None, encoder: EncoderResult) -> tupl
     return tuple(found)
 
 
-def _power(at: DriveContext, chosen: Candidate | None) -> list[Step]:
+def _power(at: DriveContext, chosen: Driving | None) -> list[Step]:
     source = at.volts
     full, flat = source.full.value, source.flat.value
     setting = "DC volts, " + (meter_range(full, "voltage") if full else "highest range first")
@@ -153,7 +152,7 @@ def _signals(at: DriveContext) -> list[Step]:
     ]  # fmt: skip
 
 
-def _motor(at: Context, chosen: Candidate | None) -> list[Step]:
+def _motor(at: Context, chosen: Driving | None) -> list[Step]:
     part = chosen.part if chosen is not None else None
     drop: Node = part.drop_v.leaf if part else NO_VOLTS
     on: Node = part.on_resistance.leaf if part else NO_OHMS
@@ -176,7 +175,7 @@ def _motor(at: Context, chosen: Candidate | None) -> list[Step]:
     ]  # fmt: skip
 
 
-def load_steps(at: DriveContext, chosen: Candidate | None) -> tuple[Step, ...]:
+def load_steps(at: DriveContext, chosen: Driving | None) -> tuple[Step, ...]:
     """The test sheet of a solenoid, a pump or a lamp."""
     assert isinstance(at, LoadContext)
     current = at.load.working_current

@@ -6,36 +6,20 @@ from dataclasses import dataclass
 
 from ...algebra import findings as f
 from ...algebra.findings import Finding
-from ...algebra.working import Constant, Figure, Node
+from ...algebra.working import Node
+from ...cases.driving import Driving, Heat, channels_of, heat_of
 from ...cases.operating import Context, DriveCircuit, DriveContext, LoadContext, solve
 from ...laws import driver as rules
 from ...laws import supply as supply_rules
-from ...model.driver import DriverPart
+from ...model.driver import ONE_SWITCH, DriverPart
 
 STATION = "driver"
-ONE_SWITCH = ("pin", "bjt switch", "mosfet switch", "relay pair")
-NO_CURRENT = Constant("0 A", 0.0, "current")
 
 
-@dataclass(frozen=True, slots=True)
-class Heat:
-    """Where a part's heat comes from and where its junction ends, on the hottest day."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Candidate(Driving):
+    """What drives, with all its checks."""
 
-    conduction: Figure
-    switching: Figure
-    fixed: Figure
-    total: Figure
-    junction: Figure
-    allowed_current: Figure
-
-
-@dataclass(frozen=True, slots=True)
-class Candidate:
-    """One part with all its checks."""
-
-    part: DriverPart
-    circuit: DriveCircuit
-    heat: Heat
     checks: tuple[Finding, ...]
 
     @property
@@ -57,53 +41,21 @@ class Candidate:
         return False, -round(surety, 1), -round(speed, 0), price
 
 
-def heat_of(at: DriveContext, part: DriverPart) -> Heat:
-    """Losses and junction temperature at the RMS current, supply full, hottest air, real PWM frequency."""
-    current, volts, frequency = at.rms_current, at.volts.full, at.plan.frequency
-    air, limit = at.build.ambient.hot.leaf, part.junction_limit.leaf
-    resistance = rules.joined_resistance(part.on_resistance.leaf, at.drive.joined.leaf)
-    factor, time = part.hot_factor.leaf, part.switching_time.leaf
-    drop, own = part.drop_v.leaf, part.quiescent_a.leaf
-    fixed = rules.fixed_heat(drop, current, volts, time, frequency, own)
-    lost, hot = rules.linear_loss(drop, volts, time, frequency), rules.hot_resistance(resistance, factor)
-    left = rules.heat_allowed(limit, air, part.thermal_resistance.leaf, volts, own)
-    whole: Node = current
-    for other in at.sharing:
-        because = [other.drive.chosen("unit")]
-        theirs, pace = other.rms_current, other.plan.frequency
-        whole = rules.together(whole, theirs, because=because)
-        fixed = rules.total_heat(fixed, rules.fixed_heat(drop, theirs, volts, time, pace, NO_CURRENT), because=because)
-        spent = rules.heat_at_limit(theirs, rules.linear_loss(drop, volts, time, pace), hot)
-        left = rules.heat_left(left, spent, because=because)
-    junction = rules.junction_temperature(
-        air, part.thermal_resistance.leaf, whole, resistance, factor, limit, fixed, case="hottest air"
-    )
-    conduction = rules.conduction_loss(whole, resistance, factor, junction, limit)
-    allowed = rules.current_allowed(left, lost, hot, case="hottest air")
-    return Heat(
-        conduction=conduction,
-        switching=rules.switching_loss(volts, current, time, frequency),
-        fixed=fixed,
-        total=rules.total_heat(conduction, fixed),
-        junction=junction,
-        allowed_current=allowed,
-    )
-
-
 def evaluate(at: DriveContext, part: DriverPart) -> Candidate:
-    """All checks of one part in this drive."""
-    return held_against(at, part, solve(at, part), heat_of(at, part))
+    """All checks of one part of the shelf in this drive."""
+    return held_against(at, Driving(part=part, circuit=solve(at, part), heat=heat_of(at, part)))
 
 
-def held_against(at: DriveContext, part: DriverPart, solved: DriveCircuit, heat: Heat) -> Candidate:
-    """The candidate that a part makes whose circuit and heat are known."""
+def held_against(at: DriveContext, driving: Driving) -> Candidate:
+    """The candidate that a part or a stage makes whose circuit and heat are known."""
+    part, solved, heat = driving.part, driving.circuit, driving.heat
     checks = (
         *_voltage_checks(at, part, solved),
         *_current_checks(at, part, solved, at.build.schools.sizing),
         *_heat_and_signal_checks(at, part, solved, heat),
         *_ability_checks(at, part),
     )
-    return Candidate(part, solved, heat, checks)
+    return Candidate(part=part, circuit=solved, heat=heat, result=driving.result, checks=checks)
 
 
 def verdicts(at: DriveContext, candidate: Candidate) -> dict[str, tuple[Finding, ...]]:
@@ -214,12 +166,6 @@ def _ability_checks(at: DriveContext, part: DriverPart) -> tuple[Finding, ...]:
     found.append(f.yes_no("driver.diodes", STATION, "Path for the motor's current", fitted,
                           "The motor's current has no way out when it switches off: fit flyback diodes.", drive=drive))  # fmt: skip
     return tuple(found)
-
-
-def channels_of(at: DriveContext) -> range | None:
-    """The channels that a drive takes: its own, and those joined to it."""
-    first, count = at.drive.channel.value, at.drive.joined.value
-    return None if first is None or count is None else range(int(first), int(first + count))
 
 
 def _channel_check(at: DriveContext, part: DriverPart) -> Finding:

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from ...algebra import findings as f
 from ...algebra.findings import Finding
 from ...algebra.working import Constant, Figure
+from ...cases.driving import Driving, Heat
 from ...cases.operating import DriveContext
 from ...laws import capacitor as rules
-from ..driver.candidates import Candidate, Heat
 
 STATION = "power_stage"
 ONCE, TWICE = Constant("1", 1.0, "number"), Constant("2", 2.0, "number")
@@ -27,7 +27,7 @@ class PowerStageResult:
     shoot_through: Figure | None
 
 
-def compute(at: DriveContext, chosen: Candidate | None) -> PowerStageResult:
+def compute(at: DriveContext, chosen: Driving | None) -> PowerStageResult:
     """Figures of the stage; without a part only the capacitor's."""
     unit = at.unit
     factor = TWICE if at.drive.signals.decay != "slow" else ONCE
@@ -49,7 +49,7 @@ def compute(at: DriveContext, chosen: Candidate | None) -> PowerStageResult:
     )
 
 
-def checks(at: DriveContext, chosen: Candidate | None, result: PowerStageResult) -> list[Finding]:
+def checks(at: DriveContext, chosen: Driving | None, result: PowerStageResult) -> list[Finding]:
     """The junction's heat is the driver's check; here are the capacitor and the flyback path."""
     drive, unit = at.drive.id, at.unit
     path = unit.path
@@ -68,7 +68,7 @@ def checks(at: DriveContext, chosen: Candidate | None, result: PowerStageResult)
     return found
 
 
-def _flyback(at: DriveContext, chosen: Candidate) -> Finding:
+def _flyback(at: DriveContext, chosen: Driving) -> Finding:
     """Where the motor's current goes when the switch opens: with reversing contacts the diode belongs before them."""
     fitted, inside = at.unit.flyback, chosen.part.diodes == "yes"
     reversing = chosen.part.kind == "relay pair" and at.drive.signals.reversal != "one way"

@@ -10,7 +10,8 @@ from ...algebra.evaluators import Traced
 from ...algebra.findings import Finding, Remedy
 from ...algebra.working import Constant, Node
 from ...cases.operating import DriveContext
-from ...cases.stage import StageResult, at_stall, because_of, fits, missing, rating_of
+from ...cases.stage import at_stall, because_of, fits, missing, rating_of
+from ...cases.stage_result import StageResult
 from ...laws import capacitor as capacitor_rules
 from ...laws import stage as s
 from ...laws import switch as r

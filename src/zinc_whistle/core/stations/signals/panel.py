@@ -8,6 +8,7 @@ from functools import lru_cache
 
 from ...algebra import findings as f
 from ...algebra.findings import Finding
+from ...algebra.working import Figure
 from ...cases.operating import Circuit, Context, DriveCircuit, DriveContext
 from ...cases.pins import has_encoder
 from ...cases.truth import truth_table
@@ -17,7 +18,6 @@ from ...panel.lines import Lines, lines_of
 from ...panel.machine import Around, Machine, assemble
 from ...panel.runtime import FINE, SPEED_FINE, Loop, Settings
 from ...panel.strips import Segment, changeover
-from ..encoder.compute import EncoderResult
 from .compute import SignalsResult
 
 STATION = "signals"
@@ -84,7 +84,7 @@ def settings_of(
     at: DriveContext,
     solved: DriveCircuit,
     signals: SignalsResult,
-    counted: EncoderResult | None,
+    per_turn: Figure | None,
     full: int | None = None,
 ) -> Settings:
     """The numbers that a program holds. ``full`` is the top of the level (None: the timer's). ValueError where one is
@@ -103,7 +103,7 @@ def settings_of(
     if panel.offset == "yes" and isinstance(at, Context):
         offset = round((at.drive.motor.breakaway_a.value or 0.0) * _around(at, solved) * own)
     relay = at.unit.stage.relay_pause.value if at.unit.made_of == "stage" else None
-    loop = _loop(at, solved, counted, own)
+    loop = _loop(at, solved, per_turn, own)
     return Settings(
         full=own, wanted=wanted, ramp_ms=ramp_ms, pause_ms=_ms(panel.pause.value), debounce_ms=_ms(panel.debounce.value),
         watch_ms=_ms(panel.watch_time.value), link_ms=_ms(panel.link_time.value), coil_ms=_ms(relay or 0.06),
@@ -123,13 +123,13 @@ def _around(at: Context, solved: DriveCircuit) -> float:
     return ohms / volts if volts and ohms else 0.0
 
 
-def _loop(at: DriveContext, solved: DriveCircuit, counted: EncoderResult | None, full: int) -> Loop | None:
-    if not isinstance(at, Context) or counted is None or not has_encoder(at) or not isinstance(solved, Circuit):
+def _loop(at: DriveContext, solved: DriveCircuit, per_turn: Figure | None, full: int) -> Loop | None:
+    if not isinstance(at, Context) or per_turn is None or not has_encoder(at) or not isinstance(solved, Circuit):
         return None
-    per_turn, spec = counted.counts_per_motor_turn.value, at.drive.loop
+    counts, spec = per_turn.value, at.drive.loop
     volts, constant, current = at.volts.nominal.value, at.motor.motor_constant.value, at.working_current.value
     ohms = solved.inner_resistance.value
-    if not per_turn or not volts or not constant or current is None or ohms is None:
+    if not counts or not volts or not constant or current is None or ohms is None:
         return None
     period = _ms(spec.period.value)
     gain = spec.gain.value if spec.closed == "yes" else None
@@ -137,7 +137,7 @@ def _loop(at: DriveContext, solved: DriveCircuit, counted: EncoderResult | None,
     drop_rpm = (ohms * current + (solved.lost_volts.value or 0.0)) / constant * RPM
     per_rpm = (gain or 0.0) / RPM
     return Loop(
-        period_ms=period, rpm_per_count_fine=round(60_000 * FINE / (per_turn * period)),
+        period_ms=period, rpm_per_count_fine=round(60_000 * FINE / (counts * period)),
         rpm_per_level_fine=max(round(min(top_rpm, MOST_RPM) * SPEED_FINE / full), 1), rpm_drop=round(drop_rpm),
         gain_fine=min(round(per_rpm * full * FINE), MOST_GAIN), closed=bool(gain),
     )  # fmt: skip

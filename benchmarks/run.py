@@ -131,9 +131,14 @@ def gears() -> dict[str, float]:
     """500 motors × 50 ratios held against one load."""
     random = np.random.default_rng(2)
     motors = search.Motors(
-        random.uniform(0.2, 5, 500), random.uniform(0.005, 0.1, 500), random.uniform(0.05, 1, 500), np.zeros(500),
-        np.zeros(500), random.uniform(1e-7, 1e-4, 500), random.uniform(0.5, 8, 500),
-    )  # fmt: skip
+        random.uniform(0.2, 5, 500),
+        random.uniform(0.005, 0.1, 500),
+        random.uniform(0.05, 1, 500),
+        np.zeros(500),
+        np.zeros(500),
+        random.uniform(1e-7, 1e-4, 500),
+        random.uniform(0.5, 8, 500),
+    )
     ratios = list(np.geomspace(2, 300, 50))
     wanted = search.Wanted(0.5, 0.6, 0.2, 1.5, 1.0, 0.7, 10.8, 0.8)
     return {
@@ -214,9 +219,15 @@ def _start() -> None:
 def panels() -> dict[str, float]:
     """The exhaustive check of the largest panel there is: every choice that adds an input."""
     spec = PanelSpec(
-        command="touch", speed_by="knob", limits="both", homing="back", moves="yes", stop_input="closed",
-        fault_input="low", watch="yes",
-    )  # fmt: skip
+        command="touch",
+        speed_by="knob",
+        limits="both",
+        homing="back",
+        moves="yes",
+        stop_input="closed",
+        fault_input="low",
+        watch="yes",
+    )
     machine, lines = assemble(spec, Around()), lines_of(truth_table("coil and pwm", "slow"))
     found = check(machine, spec, lines)
     name = f"check of the largest panel, {found.states} states × {found.inputs} inputs, ms (aim 1000)"
@@ -242,13 +253,15 @@ MEASURE = """async ([find, label, values]) => {
   return times;
 }"""
 TYPED = (
-    """document.querySelector('[data-path="drives.d1.motor.no_load_a"] input')""", ".follows .figures",
+    """document.querySelector('[data-path="drives.d1.motor.no_load_a"] input')""",
+    ".follows .figures",
     [f"{0.2 + 0.01 * (k % 20 + 1) + (0.003 if k >= 20 else 0):.3f} A" for k in range(60)],
-)  # fmt: skip
+)
 SLID = (
-    """[...document.querySelectorAll('.simulation input[type=range]')].find(i => i.min === '2')""", ".run-figures",
+    """[...document.querySelectorAll('.simulation input[type=range]')].find(i => i.min === '2')""",
+    ".run-figures",
     [str(40 + k % 2 * 20 + k // 2) for k in range(50)],
-)  # fmt: skip
+)
 
 
 def in_the_browser(folder: Path) -> dict[str, float]:

@@ -59,11 +59,19 @@ def staged(build: Build, circuit: str, unit: str = "u1", **more: Any) -> Build:
     stage = copy.units[[u.id for u in copy.units].index(unit)].stage
     copy.units[[u.id for u in copy.units].index(unit)].made_of = "stage"
     usual: dict[str, Any] = {
-        "circuit": circuit, "switch": {"bipolar low side": "b-npn-8a", "modules": "h-60-25"}.get(circuit, "m-n55-22-ll"),
-        "upper": "m-p55-20", "relay": "r-12v-10a", "diode": "d-sch-100-10", "fuse": None, "guard": None, "heat_sink": None,
+        "circuit": circuit,
+        "switch": {"bipolar low side": "b-npn-8a", "modules": "h-60-25"}.get(circuit, "m-n55-22-ll"),
+        "upper": "m-p55-20",
+        "relay": "r-12v-10a",
+        "diode": "d-sch-100-10",
+        "fuse": None,
+        "guard": None,
+        "heat_sink": None,
         "gate_driver": "g-low-4a" if circuit in ("low side", "relay pair", "p/n bridge") else "g-half-4a",
-        "gate_clamp": "yes", "parallel": "1", "base_resistor": "10 Ω",
-    }  # fmt: skip
+        "gate_clamp": "yes",
+        "parallel": "1",
+        "base_resistor": "10 Ω",
+    }
     parts = components()
     for name, value in (usual | more).items():
         if name in SLOTS:

@@ -3,7 +3,8 @@
     python -m tests.recorder record OUT.json.gz
     python -m tests.recorder compare OLD.json.gz NEW.json.gz
 
-Records the three demos and sixty seeded variants of them: every figure by id, every finding, every stamp, every sheet as
+Records the three demos and sixty seeded variants of them: every figure by id, every finding, every stamp, every
+sheet as
 the screen gets it, the generated programs, and the service's document.
 """
 
@@ -29,8 +30,15 @@ from zinc_whistle.sheets.sheet import reply
 DEMOS = {"carousel": lantern_carousel, "stirrer": cider_stirrer, "puppets": puppet_stage}
 VARIANTS = 60
 CIRCUITS = (
-    "low side", "bipolar low side", "high side", "half bridge", "full bridge", "p/n bridge", "relay pair", "modules",
-)  # fmt: skip
+    "low side",
+    "bipolar low side",
+    "high side",
+    "half bridge",
+    "full bridge",
+    "p/n bridge",
+    "relay pair",
+    "modules",
+)
 CHOICES = {
     "signals.decay": ["slow", "fast", "locked anti-phase"],
     "signals.soft_start": ["yes", "no"],
@@ -80,10 +88,19 @@ def recorded(done: Assessment) -> dict[str, Any]:
         for station in ("build", *own.stations)
     }
     findings = {
-        x.key: [x.station, x.title, x.todo, x.severity, x.used, x.unknown, x.where, x.destructive,
-                [x.remedy.label, x.remedy.path, x.remedy.text] if x.remedy else None]
+        x.key: [
+            x.station,
+            x.title,
+            x.todo,
+            x.severity,
+            x.used,
+            x.unknown,
+            x.where,
+            x.destructive,
+            [x.remedy.label, x.remedy.path, x.remedy.text] if x.remedy else None,
+        ]
         for x in done.findings
-    }  # fmt: skip
+    }
     return {
         "figures": {id: [x.value, x.title, x.case, x.reason] for id, x in done.figures.items()},
         "findings": findings,

@@ -14,10 +14,16 @@ from zinc_whistle.core.exchange import DRIVERS
 GOOD: dict[str, Any] = {
     name: {"text": text, "origin": "data sheet"}
     for name, text in {
-        "v_min": "4 V", "v_max": "28 V", "continuous_a": "6 A", "peak_a": "12 A", "peak_time": "0.5 s",
-        "thermal_resistance": "30 K/W", "pwm_limit": "50 kHz", "on_resistance": "80 mΩ",
+        "v_min": "4 V",
+        "v_max": "28 V",
+        "continuous_a": "6 A",
+        "peak_a": "12 A",
+        "peak_time": "0.5 s",
+        "thermal_resistance": "30 K/W",
+        "pwm_limit": "50 kHz",
+        "on_resistance": "80 mΩ",
     }.items()
-} | {"id": "new", "name": "Mine"}  # fmt: skip
+} | {"id": "new", "name": "Mine"}
 
 
 def names(client: TestClient) -> set[str]:

@@ -29,8 +29,10 @@ def sentence(response: Any) -> str:
 
 def test_lists_opens_and_assesses_the_demo(client: TestClient) -> None:
     assert [b["name"] for b in client.get("/api/builds").json()] == [
-        "Lantern carousel", "Mulled-cider stirrer", "Puppet stage",
-    ]  # fmt: skip
+        "Lantern carousel",
+        "Mulled-cider stirrer",
+        "Puppet stage",
+    ]
     build = build_of(client)["build"]
     for station in (
         "build",

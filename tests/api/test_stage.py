@@ -14,11 +14,19 @@ from zinc_whistle.core.model.components import CLASSES
 GOOD: dict[str, Any] = {
     name: {"text": text, "origin": "data sheet"}
     for name, text in {
-        "v_ds": "80 V", "v_gs": "20 V", "on_resistance": "6 mΩ", "on_resistance_at": "10 V", "to_air": "62 K/W",
-        "switching_charge": "20 nC", "gate_charge": "70 nC", "plateau": "4.8 V", "threshold": "2 V", "package_a": "80 A",
+        "v_ds": "80 V",
+        "v_gs": "20 V",
+        "on_resistance": "6 mΩ",
+        "on_resistance_at": "10 V",
+        "to_air": "62 K/W",
+        "switching_charge": "20 nC",
+        "gate_charge": "70 nC",
+        "plateau": "4.8 V",
+        "threshold": "2 V",
+        "package_a": "80 A",
         "price": "0.10 €",
     }.items()
-} | {"id": "new", "kind": "mosfet", "name": "Mine"}  # fmt: skip
+} | {"id": "new", "kind": "mosfet", "name": "Mine"}
 
 
 def stirrer(client: TestClient) -> dict[str, Any]:

@@ -15,9 +15,15 @@ from playwright.sync_api import Browser, sync_playwright
 
 ROOT = Path(__file__).resolve().parents[2]
 QUIET = [
-    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync", "--force-color-profile=srgb",
-]  # fmt: skip
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--force-color-profile=srgb",
+]
 
 
 @contextmanager

@@ -16,8 +16,19 @@ from playwright.sync_api import Page
 from tests.browser.service import ROOT, browser, service
 
 STATIONS = (
-    "build", "motor", "load", "supply", "driver", "power_stage", "signals", "wiring", "encoder", "loop", "bench", "log",
-)  # fmt: skip
+    "build",
+    "motor",
+    "load",
+    "supply",
+    "driver",
+    "power_stage",
+    "signals",
+    "wiring",
+    "encoder",
+    "loop",
+    "bench",
+    "log",
+)
 BUILD = "lantern-carousel"
 EXTRA = {
     "stirrer-motor": "cider-stirrer/motor",
@@ -60,9 +71,12 @@ def main() -> None:
         browser() as chrome,
     ):
         page = chrome.new_page(
-            viewport={"width": words.width, "height": words.height}, color_scheme="dark" if words.dark else "light",
-            timezone_id="UTC", locale="en-GB", reduced_motion="reduce",
-        )  # fmt: skip
+            viewport={"width": words.width, "height": words.height},
+            color_scheme="dark" if words.dark else "light",
+            timezone_id="UTC",
+            locale="en-GB",
+            reduced_motion="reduce",
+        )
         for name in words.only or ("home", *STATIONS, *EXTRA):
             build, _, view = EXTRA[name].partition("/") if name in EXTRA else (words.build, "", name)
             page.goto(f"{address}/" if view == "home" else f"{address}/b/{build}/{view}")

@@ -11,11 +11,24 @@ from playwright.sync_api import Browser, Page, expect
 from tests.browser.service import ROOT, service
 
 VIEWS = (
-    "", "build", "motor", "load", "supply", "driver", "power_stage", "signals", "wiring", "encoder", "loop", "bench", "log",
-)  # fmt: skip
+    "",
+    "build",
+    "motor",
+    "load",
+    "supply",
+    "driver",
+    "power_stage",
+    "signals",
+    "wiring",
+    "encoder",
+    "loop",
+    "bench",
+    "log",
+)
 AXE = ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
 RUN_AXE = """async () => {
-  const found = await axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']});
+  const found = await axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa',
+  'best-practice']});
   return found.violations.filter(v => ['serious', 'critical'].includes(v.impact))
     .map(v => `${v.id}: ${v.nodes.slice(0, 3).map(n => n.target + ' ' + (n.any[0]?.message ?? '')).join(' | ')}`);
 }"""

@@ -183,10 +183,18 @@ def test_drives_of_every_kind_are_added_and_taken_away(page: Page, fresh: str, a
 @pytest.mark.parametrize("scheme", ["light", "dark"])
 @pytest.mark.parametrize(
     "view",
-    ["cider-stirrer/motor", "cider-stirrer/load", "cider-stirrer/supply", "puppet-stage/load?drive=d1",
-     "puppet-stage/load?drive=d2", "puppet-stage/supply?drive=d2", "puppet-stage/wiring?drive=d3",
-     "puppet-stage/signals?drive=d2", "puppet-stage/build"],
-)  # fmt: skip
+    [
+        "cider-stirrer/motor",
+        "cider-stirrer/load",
+        "cider-stirrer/supply",
+        "puppet-stage/load?drive=d1",
+        "puppet-stage/load?drive=d2",
+        "puppet-stage/supply?drive=d2",
+        "puppet-stage/wiring?drive=d3",
+        "puppet-stage/signals?drive=d2",
+        "puppet-stage/build",
+    ],
+)
 def test_the_new_views_are_accessible_and_fit_a_phone(page: Page, view: str, scheme: str) -> None:
     page.emulate_media(color_scheme=scheme, reduced_motion="reduce")  # type: ignore[arg-type]
     page.goto(f"/b/{view}")
@@ -243,11 +251,17 @@ def test_a_part_of_ones_own_is_added_ranked_and_taken_away(page: Page, carousel:
     dialog.get_by_role("button", name="Add a part from its data sheet").click()
     expect(dialog.get_by_role("status")).to_contain_text("Still needed")
     for label, text in {
-        "Name": "My tiny bridge", "Motor supply, lowest": "4 V", "Motor supply, highest": "28 V",
-        "Absolute highest": "32 V", "Continuous current": "six", "Peak current": "12 A",
-        "Peak current for at most": "0.5 s", "Junction to air, on its board": "30 K/W", "PWM, at most": "50 kHz",
+        "Name": "My tiny bridge",
+        "Motor supply, lowest": "4 V",
+        "Motor supply, highest": "28 V",
+        "Absolute highest": "32 V",
+        "Continuous current": "six",
+        "Peak current": "12 A",
+        "Peak current for at most": "0.5 s",
+        "Junction to air, on its board": "30 K/W",
+        "PWM, at most": "50 kHz",
         "On-resistance, both switches, 25 °C": "80 mΩ",
-    }.items():  # fmt: skip
+    }.items():
         dialog.get_by_label(label, exact=True).fill(text)
     expect(dialog.get_by_role("status")).to_have_text("Still needed: Continuous current.")
     expect(dialog.locator(".field-error")).to_contain_text("does not begin with a number")

@@ -10,17 +10,25 @@ from tests.browser.test_walk import figure, heading, saved
 
 GIVENS = {
     "2": {
-        "Mass that turns": "4 kg", "Outer radius": "0.3 m", "Friction torque": "0.2 N·m", "Speed wanted": "20 rpm",
-        "Time to speed": "2 s", "Gear ratio": "100",
+        "Mass that turns": "4 kg",
+        "Outer radius": "0.3 m",
+        "Friction torque": "0.2 N·m",
+        "Speed wanted": "20 rpm",
+        "Time to speed": "2 s",
+        "Gear ratio": "100",
     },
     "3": {
-        "Full, at rest": "12.6", "Nominal": "11.1 V", "Flat, at rest": "9.6 V", "Internal resistance": "60m",
-        "Fuse at the source": "5 A", "Logic current, all told": "100 mA",
+        "Full, at rest": "12.6",
+        "Nominal": "11.1 V",
+        "Flat, at rest": "9.6 V",
+        "Internal resistance": "60m",
+        "Fuse at the source": "5 A",
+        "Logic current, all told": "100 mA",
     },
     "5": {"Bulk capacitor": "470u", "Its voltage rating": "25 V", "Its ripple current rating": "1.2 A"},
     "8": {"Slots, teeth or lines": "12", "Loop time, measured": "60 µs"},
     "9": {"Proportional gain": "0.05 %/rpm"},
-}  # fmt: skip
+}
 
 
 def test_a_build_from_nothing(page: Page) -> None:
@@ -38,9 +46,13 @@ def test_a_build_from_nothing(page: Page) -> None:
             cells.nth(cell).fill(text)
     expect(page.locator(".rows tbody tr")).to_have_count(3)
     for label, text in {
-        "No-load voltage": "11.1", "No-load current": "150m", "No-load speed": "6 000", "Inductance": "1.5 mH",
-        "Rotor inertia": "20 g·cm²", "Copper in the winding": "12 g",
-    }.items():  # fmt: skip
+        "No-load voltage": "11.1",
+        "No-load current": "150m",
+        "No-load speed": "6 000",
+        "Inductance": "1.5 mH",
+        "Rotor inertia": "20 g·cm²",
+        "Copper in the winding": "12 g",
+    }.items():
         page.get_by_role("textbox", name=label).first.fill(text)
     for key, fields in GIVENS.items():
         page.keyboard.press(f"Alt+{key}")

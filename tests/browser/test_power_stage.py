@@ -38,10 +38,12 @@ def test_the_circuit_is_stepped_through_by_keys(page: Page, stirrer: str) -> Non
 def test_every_circuit_draws_a_way_for_its_current(page: Page, stirrer: str) -> None:
     page.goto(f"/b/{stirrer}/power_stage")
     for label, count in (
-        ("Low-side switch, one MOSFET and a diode", 3), ("High-side switch, one MOSFET and a diode", 3),
-        ("Full bridge, four N channel with bootstrap", 8), ("Relay pair for direction, one MOSFET for speed", 6),
+        ("Low-side switch, one MOSFET and a diode", 3),
+        ("High-side switch, one MOSFET and a diode", 3),
+        ("Full bridge, four N channel with bootstrap", 8),
+        ("Relay pair for direction, one MOSFET for speed", 6),
         ("Full bridge of two half-bridge modules", 8),
-    ):  # fmt: skip
+    ):
         page.get_by_role("combobox", name="Circuit", exact=True).select_option(label=label)
         states = page.get_by_role("radiogroup", name="Switch state").get_by_role("radio")
         expect(page.locator(".circuit figcaption")).to_have_text(label)
@@ -112,10 +114,16 @@ def test_a_mosfet_of_ones_own_is_added_and_used(page: Page, stirrer: str, addres
     dialog.get_by_label("Name", exact=True).fill("Out of an old inverter")
     expect(dialog.get_by_role("status")).to_contain_text("Still needed")
     texts = {
-        "Drain to source, absolute": "85 V", "Gate to source, absolute": "20 V", "On-resistance, 25 °C, highest": "9 mΩ",
-        "… at a gate voltage of": "10 V", "Junction to air, no heat sink": "62 K/W", "Threshold, lowest": "2 V",
-        "Plateau": "twelve", "Switching charge": "25 nC", "Gate charge, total": "80 nC",
-    }  # fmt: skip
+        "Drain to source, absolute": "85 V",
+        "Gate to source, absolute": "20 V",
+        "On-resistance, 25 °C, highest": "9 mΩ",
+        "… at a gate voltage of": "10 V",
+        "Junction to air, no heat sink": "62 K/W",
+        "Threshold, lowest": "2 V",
+        "Plateau": "twelve",
+        "Switching charge": "25 nC",
+        "Gate charge, total": "80 nC",
+    }
     for label, text in texts.items():
         dialog.get_by_label(label, exact=True).fill(text)
     expect(dialog.locator(".field-error")).to_contain_text("twelve")
@@ -179,7 +187,9 @@ def test_a_capacitors_figures_are_copied_from_the_shelf(page: Page, stirrer: str
     page.get_by_label("Figures from the shelf").select_option(label="Electrolytic, 470 µF, 63 V, low loss")
     expect(page.get_by_role("textbox", name="Bulk capacitor")).to_have_value("470 µF")
     expect(page.get_by_label("Its voltage rating")).to_have_value("63 V")
-    expect(page.get_by_label("Capacitor’s life at its limit").or_(page.get_by_label("Capacitor's life at its limit"))).to_have_value("5000 h")  # fmt: skip
+    expect(
+        page.get_by_label("Capacitor’s life at its limit").or_(page.get_by_label("Capacitor's life at its limit"))
+    ).to_have_value("5000 h")
     page.keyboard.press("Control+z")
     expect(page.get_by_role("textbox", name="Bulk capacitor")).to_have_value("660 µF")
 

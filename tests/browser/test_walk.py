@@ -11,10 +11,16 @@ from playwright.sync_api import Page, expect
 from tests.browser.conftest import ask
 
 STATIONS = {
-    "motor": "Stall current", "load": "Working current", "supply": "Supply under load", "driver": "Worst peak current",
-    "power_stage": "Junction temperature", "signals": "Duty steps", "wiring": "Drop, source to driver",
-    "encoder": "Counts per output turn", "loop": "Overshoot",
-}  # fmt: skip
+    "motor": "Stall current",
+    "load": "Working current",
+    "supply": "Supply under load",
+    "driver": "Worst peak current",
+    "power_stage": "Junction temperature",
+    "signals": "Duty steps",
+    "wiring": "Drop, source to driver",
+    "encoder": "Counts per output turn",
+    "loop": "Overshoot",
+}
 TITLES = ["Motor", "Load", "Supply", "Driver", "Power stage", "Signals", "Wiring", "Encoder", "Loop", "Bench", "Log"]
 
 

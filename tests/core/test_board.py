@@ -92,14 +92,24 @@ def test_a_servo_takes_its_place_and_loses_it_in_silence() -> None:
     assert tell(board, "duty 1 500") == ["no panel"], "the winch is commanded by its buttons"
 
 
-PANELS = st.fixed_dictionaries({
-    "command": st.sampled_from(["hold", "touch"]), "limits": st.just("both"), "both": st.sampled_from(["stop", "first"]),
-    "stop_input": st.sampled_from(["none", "open"]), "speed_by": st.just("fixed"), "fault_input": st.sampled_from(["none", "low"]),
-})  # fmt: skip
+PANELS = st.fixed_dictionaries(
+    {
+        "command": st.sampled_from(["hold", "touch"]),
+        "limits": st.just("both"),
+        "both": st.sampled_from(["stop", "first"]),
+        "stop_input": st.sampled_from(["none", "open"]),
+        "speed_by": st.just("fixed"),
+        "fault_input": st.sampled_from(["none", "low"]),
+    }
+)
 PRESSES = st.lists(
-    st.tuples(st.sampled_from(["forward", "back", "stop", "clear", "limit_front", "limit_back", "fault"]), st.booleans(),
-              st.integers(1, 80)), max_size=40,
-)  # fmt: skip
+    st.tuples(
+        st.sampled_from(["forward", "back", "stop", "clear", "limit_front", "limit_back", "fault"]),
+        st.booleans(),
+        st.integers(1, 80),
+    ),
+    max_size=40,
+)
 
 
 @given(PANELS, PRESSES)
@@ -177,8 +187,13 @@ def test_a_trial_goes_on_where_it_was_and_refuses_what_is_not_there() -> None:
     machine = assemble(PanelSpec(stop_input="open"), Around())
     lines, made = lines_of(truth_table("two inputs", "slow")), Settings(400, 300, 50, 20, 5)
     memory = Memory()
-    for pressed, ms, mode in (([], 60, "idle"), (["forward"], 100, "forward"), (["forward", "stop"], 60, "stopped"),
-                              ([], 60, "stopped"), (["clear"], 100, "idle")):  # fmt: skip
+    for pressed, ms, mode in (
+        ([], 60, "idle"),
+        (["forward"], 100, "forward"),
+        (["forward", "stop"], 60, "stopped"),
+        ([], 60, "stopped"),
+        (["clear"], 100, "idle"),
+    ):
         course = advance(machine, lines, made, memory, pressed, 0, ms)
         assert memory.mode == course.now.mode == mode
     assert memory.ms == 380

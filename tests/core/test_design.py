@@ -108,10 +108,15 @@ def test_no_design_has_a_stop(make: Any) -> None:
     assert prices == sorted(prices)
     for made in found.designs:
         choice = Choice(
-            made.stage.switch, int(made.stage.parallel.value or 1), made.stage.gate_driver,  # type: ignore[arg-type]
-            made.stage.gate_resistor.value or 0.0, made.stage.heat_sink, made.frequency_hz,
-            (made.stage.dead_time.value or 0.0), made.stage.boot_capacitor.value or 0.0,
-        )  # fmt: skip
+            made.stage.switch,
+            int(made.stage.parallel.value or 1),
+            made.stage.gate_driver,  # type: ignore[arg-type]
+            made.stage.gate_resistor.value or 0.0,
+            made.stage.heat_sink,
+            made.frequency_hz,
+            (made.stage.dead_time.value or 0.0),
+            made.stage.boot_capacitor.value or 0.0,
+        )
         _, findings = tried(search.composed(at, choice))
         assert not [x.code for x in findings if x.severity == "stop"]
         assert all(t.used is not None and t.used >= 0.8 for t in made.tight)
@@ -161,8 +166,11 @@ def test_why_nothing_holds_is_said() -> None:
 def test_modules_and_bipolar_transistors_are_searched_too(circuit: str) -> None:
     at = context(one_way(staged(lantern_carousel(), circuit)))
     found = design(at, list(components().values()), quiet=False)
-    passed = [made for choice in search.listed(space_of(at, list(components().values()), quiet=False))
-              if (made := worked(at, choice)[0]) is not None]  # fmt: skip
+    passed = [
+        made
+        for choice in search.listed(space_of(at, list(components().values()), quiet=False))
+        if (made := worked(at, choice)[0]) is not None
+    ]
     assert len(passed) == found.hold
     if passed:
         assert min(d.price for d in found.designs) == pytest.approx(min(d.price for d in passed))

@@ -144,8 +144,14 @@ def test_what_a_part_needs_around_it_is_added_to_its_price() -> None:
     diode = next(e for e in found.extras if "no diodes" in e.why)
     named = next(c for c in components().values() if c.name == diode.what)
     assert named.reverse_v.value >= 1.25 * 18.6  # type: ignore[attr-defined]
-    cheaper = [c for c in components().values() if c.kind == "diode" and c.reverse_v.value >= 1.25 * 18.6  # type: ignore[attr-defined]
-               and c.forward_a.value >= 0.33 and c.recovery.value < 1e-6]  # type: ignore[attr-defined]  # fmt: skip
+    cheaper = [
+        c
+        for c in components().values()
+        if c.kind == "diode"
+        and c.reverse_v.value >= 1.25 * 18.6  # type: ignore[attr-defined]
+        and c.forward_a.value >= 0.33
+        and c.recovery.value < 1e-6
+    ]  # type: ignore[attr-defined]
     assert named.price.value == min(c.price.value for c in cheaper)  # type: ignore[attr-defined]
 
 
@@ -176,9 +182,12 @@ def test_the_motors_torque_and_speed_after_the_drop(carousel: Build) -> None:
     for one in (bridge, fet):
         at, solved = drive.context, one.circuit
         stall = (at.volts.flat.value - (one.part.drop_v.value or 0) - at.motor.brush_drop.value) / (
-            at.volts.resistance.value + at.supply_wire.resistance.value + one.part.on_resistance.value
-            + at.motor_wire.resistance.value + at.winding_cold.value
-        )  # fmt: skip
+            at.volts.resistance.value
+            + at.supply_wire.resistance.value
+            + one.part.on_resistance.value
+            + at.motor_wire.resistance.value
+            + at.winding_cold.value
+        )
         wanted = at.motor.motor_constant.value * (stall - at.motor.friction_a.value)
         assert solved.stall_torque.value == pytest.approx(wanted, rel=1e-9)
     assert bridge.circuit.stall_torque.value < fet.circuit.stall_torque.value

@@ -14,7 +14,10 @@ from zinc_whistle.core.exchange import DRIVERS
 from zinc_whistle.core.model.driver import DriverPart
 from zinc_whistle.demo.data import sample_parts
 
-GOOD = "name,v_max,continuous_a,peak_a,peak_time,thermal_resistance,pwm_limit,on_resistance\nMine,28 V,3 A,5 A,0.1 s,40 K/W,30 kHz,0.2\n"
+GOOD = (
+    "name,v_max,continuous_a,peak_a,peak_time,thermal_resistance,pwm_limit,on_resistance\n"
+    "Mine,28 V,3 A,5 A,0.1 s,40 K/W,30 kHz,0.2\n"
+)
 
 
 def ids() -> object:

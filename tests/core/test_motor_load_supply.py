@@ -139,15 +139,19 @@ def mechanism(kind: str) -> Any:
         return Given(text=text, origin="measured")
 
     return {
-        "turntable": lambda: Turntable(id="m1", mass=g("9 kg"), radius=g("0.45 m"), friction_torque=g("0.35 N·m"), speed=g("12 rpm")),
+        "turntable": lambda: Turntable(
+            id="m1", mass=g("9 kg"), radius=g("0.45 m"), friction_torque=g("0.35 N·m"), speed=g("12 rpm")
+        ),
         "wheels": lambda: Wheels(id="m1", mass=g("6 kg"), diameter=g("100 mm"), slope=g("5 °"), velocity=g("0.6 m/s")),
         "winch": lambda: Winch(id="m1", mass=g("2 kg"), radius=g("15 mm"), velocity=g("80 mm/s")),
-        "screw": lambda: Screw(id="m1", force=g("150 N"), mean_diameter=g("9 mm"), lead=g("2 mm"), velocity=g("4 mm/s")),
+        "screw": lambda: Screw(
+            id="m1", force=g("150 N"), mean_diameter=g("9 mm"), lead=g("2 mm"), velocity=g("4 mm/s")
+        ),
         "rack": lambda: Rack(id="m1", mass=g("3 kg"), radius=g("10 mm"), velocity=g("120 mm/s")),
         "lever": lambda: Lever(id="m1", mass=g("1.2 kg"), length=g("300 mm"), centre=g("150 mm"), speed=g("6 rpm")),
         "fan": lambda: Fan(id="m1", torque=g("0.2 N·m"), at_speed=g("100 rpm"), speed=g("80 rpm")),
         "direct": lambda: Direct(id="m1", friction_torque=g("0.4 N·m"), inertia=g("0.1 kg·m²"), speed=g("20 rpm")),
-    }[kind]()  # fmt: skip
+    }[kind]()
 
 
 def with_mechanism(kind: str) -> Build:
@@ -267,8 +271,15 @@ def test_search_agrees_with_the_assessment(carousel: Build) -> None:
 
 def test_search_finds_the_brute_force_best() -> None:
     random = np.random.default_rng(4)
-    columns = (random.uniform(0.3, 5, 40), random.uniform(0.005, 0.06, 40), random.uniform(0.05, 0.8, 40),
-               np.zeros(40), np.zeros(40), random.uniform(1e-7, 1e-5, 40), random.uniform(0.5, 6, 40))  # fmt: skip
+    columns = (
+        random.uniform(0.3, 5, 40),
+        random.uniform(0.005, 0.06, 40),
+        random.uniform(0.05, 0.8, 40),
+        np.zeros(40),
+        np.zeros(40),
+        random.uniform(1e-7, 1e-5, 40),
+        random.uniform(0.5, 6, 40),
+    )
     ratios = [5.0, 19.0, 50.0, 131.0, 270.0]
     wanted = search.Wanted(0.5, 0.6, 0.2, 1.5, 1.0, 0.7, 10.8, 0.8)
     found = search.search(search.Motors(*columns), ratios, wanted)

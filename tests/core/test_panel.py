@@ -21,9 +21,15 @@ RELAYS = lines_of(truth_table("coil and pwm", "slow"))
 GATES = lines_of(truth_table("two gates", "slow"))
 BRIDGE = lines_of(truth_table("two inputs", "slow"))
 FULL = {
-    "command": "hold", "speed_by": "knob", "limits": "both", "homing": "back", "moves": "yes", "stop_input": "closed",
-    "fault_input": "low", "watch": "yes",
-}  # fmt: skip
+    "command": "hold",
+    "speed_by": "knob",
+    "limits": "both",
+    "homing": "back",
+    "moves": "yes",
+    "stop_input": "closed",
+    "fault_input": "low",
+    "watch": "yes",
+}
 
 
 def made(around: Around = Around(), **choices: str) -> tuple[Machine, PanelSpec]:  # noqa: B008
@@ -38,10 +44,15 @@ def wrong(checked: Checked) -> set[str]:
 SAFE = [
     dict(zip(("command", "both", "speed_by", "limits", "stop_input", "fault_input", "watch"), values, strict=True))
     for values in itertools.product(
-        ("hold", "touch", "serial"), ("stop", "first"), ("fixed", "knob"), ("none", "both"), ("none", "open"),
-        ("none", "high"), ("no", "yes"),
+        ("hold", "touch", "serial"),
+        ("stop", "first"),
+        ("fixed", "knob"),
+        ("none", "both"),
+        ("none", "open"),
+        ("none", "high"),
+        ("no", "yes"),
     )
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize("reverses", [True, False])
@@ -128,7 +139,11 @@ BROKEN: list[tuple[str, Callable[[Machine], Machine], str]] = [
     ("limit not asked before starting", _with(_rule("idle", "forward"), when="forward and not back"), "limit"),
     ("wrong limit", _with(lambda r: r.when == "limit_front", when="limit_back"), "limit"),
     ("homing runs on past its limit", _without(lambda r: "homing" in r.modes and r.when == "limit_back"), "limit"),
-    ("stop forgotten while slowing", _with(lambda r: r.when == "stop", modes=("waiting", "idle", "forward", "back")), "stop"),
+    (
+        "stop forgotten while slowing",
+        _with(lambda r: r.when == "stop", modes=("waiting", "idle", "forward", "back")),
+        "stop",
+    ),
     ("stop cleared by letting go", _with(lambda r: "stopped" in r.modes, when="not stop"), "stop"),
     ("cleared while pressed", _with(lambda r: "stopped" in r.modes, when="clear", to="forward"), "stop"),
     ("stop does not cut", _mode("stopped", action="forward"), "stop"),
@@ -144,8 +159,12 @@ BROKEN: list[tuple[str, Callable[[Machine], Machine], str]] = [
     ("moves though the port is silent", _without(lambda r: r.when == "link_lost"), "fault"),
     ("both pressed counts as forward", _with(_rule("idle", "forward"), when="forward and not limit_front"), "both"),
     ("moves before homing", _with(_rule("idle", "moving_forward"), when="ahead and not limit_front"), "homing"),
-    ("a limit stops both directions", _with(_rule("idle", "back"), when="back and not forward and not limit_front and not limit_back"), "trapped"),
-]  # fmt: skip
+    (
+        "a limit stops both directions",
+        _with(_rule("idle", "back"), when="back and not forward and not limit_front and not limit_back"),
+        "trapped",
+    ),
+]
 
 
 @pytest.mark.parametrize(("name", "mutate", "code"), BROKEN, ids=[b[0] for b in BROKEN])
@@ -169,10 +188,26 @@ def test_a_broken_machine_is_caught_with_presses_that_show_it(
 @pytest.mark.parametrize(
     ("levels", "code"),
     [
-        ({"off": {"HIGH": "0", "LOW": "0"}, "brake": {"HIGH": "0", "LOW": "1"}, "forward": {"HIGH": "PWM", "LOW": "1"}, "back": {"HIGH": "0", "LOW": "0"}}, "leg"),
-        ({"off": {"HIGH": "1", "LOW": "1"}, "brake": {"HIGH": "0", "LOW": "1"}, "forward": {"HIGH": "PWM", "LOW": "not PWM"}, "back": {"HIGH": "0", "LOW": "0"}}, "leg"),
+        (
+            {
+                "off": {"HIGH": "0", "LOW": "0"},
+                "brake": {"HIGH": "0", "LOW": "1"},
+                "forward": {"HIGH": "PWM", "LOW": "1"},
+                "back": {"HIGH": "0", "LOW": "0"},
+            },
+            "leg",
+        ),
+        (
+            {
+                "off": {"HIGH": "1", "LOW": "1"},
+                "brake": {"HIGH": "0", "LOW": "1"},
+                "forward": {"HIGH": "PWM", "LOW": "not PWM"},
+                "back": {"HIGH": "0", "LOW": "0"},
+            },
+            "leg",
+        ),
     ],
-)  # fmt: skip
+)
 def test_lines_that_short_a_leg_are_caught(levels: dict[str, dict[str, str]], code: str) -> None:
     machine, spec = made(Around(reverses=False))
     assert code in wrong(check(machine, spec, Lines(("HIGH", "LOW"), levels, ("HIGH", "LOW"))))  # type: ignore[arg-type]
@@ -294,9 +329,13 @@ def test_relay_coils_never_move_while_pulses_flow_nor_within_their_wait(presses:
     machine, _ = made(Around(rest="brake"), limits="both", stop_input="open")
     panel = Panel(machine, RELAYS, quick(coil_ms=12, debounce_ms=2))
     kinds = {
-        "forward": {"forward": True}, "back": {"back": True}, "both": {"forward": True, "back": True}, "none": {},
-        "limit": {"limit_front": True, "forward": True}, "stop": {"stop": True},
-    }  # fmt: skip
+        "forward": {"forward": True},
+        "back": {"back": True},
+        "both": {"forward": True, "back": True},
+        "none": {},
+        "limit": {"limit_front": True, "forward": True},
+        "stop": {"stop": True},
+    }
     course = [now for kind, ms in presses for now in pressed(panel, ms, **kinds[kind])]
     last_pulse, last_move, coils = -100, -100, ("0", "0")
     for at, now in enumerate(course):
@@ -331,8 +370,18 @@ def test_the_breakaway_offset_skips_what_only_hums_and_keeps_both_ends() -> None
     assert steps == sorted(steps)
 
 
-@pytest.mark.parametrize("style", ["two inputs", "pwm and direction", "pwm, direction, brake", "two inputs and enable",
-                                   "coil and pwm", "one input", "two gates"])  # fmt: skip
+@pytest.mark.parametrize(
+    "style",
+    [
+        "two inputs",
+        "pwm and direction",
+        "pwm, direction, brake",
+        "two inputs and enable",
+        "coil and pwm",
+        "one input",
+        "two gates",
+    ],
+)
 @pytest.mark.parametrize("decay", ["slow", "fast", "locked anti-phase"])
 def test_every_input_style_has_lines_for_every_action_and_no_write_shorts(style: str, decay: str) -> None:
     lines = lines_of(truth_table(style, decay))

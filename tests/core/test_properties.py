@@ -241,8 +241,19 @@ def test_a_value_out_of_range_is_refused_with_what_is_allowed(carousel: Build) -
 def take(build: Build, step_id: str, text: str) -> Reading:
     step = next(s for s in worked(build).steps if s.id == step_id)
     judged = judge(step, text)
-    return Reading("r1", "d1", step_id, text, judged.quantity.value, step.expected.value, step.low, step.high,
-                   judged.verdict, judged.basis, "2026-01-01T00:00:00+00:00")  # fmt: skip
+    return Reading(
+        "r1",
+        "d1",
+        step_id,
+        text,
+        judged.quantity.value,
+        step.expected.value,
+        step.low,
+        step.high,
+        judged.verdict,
+        judged.basis,
+        "2026-01-01T00:00:00+00:00",
+    )
 
 
 def test_a_reading_goes_stale_with_what_it_stood_on_and_only_with_that(carousel: Build) -> None:

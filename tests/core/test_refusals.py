@@ -121,8 +121,12 @@ def test_every_remedy_leads_to_a_field_and_mends_its_check(shelf: list[DriverPar
     start.drives[0].signals.soft_start = "no"
     bare = puppet_stage()
     bare.units[0].flyback = "none"
-    for build, code in ((jam, "driver.jam_named"), (ramp, "signals.ramp"), (start, "supply.brown_out_start"),
-                        (bare, "stage.flyback")):  # fmt: skip
+    for build, code in (
+        (jam, "driver.jam_named"),
+        (ramp, "signals.ramp"),
+        (start, "supply.brown_out_start"),
+        (bare, "stage.flyback"),
+    ):
         failed = finding(assess(build, shelf), code)
         assert failed.severity in ("stop", "warn"), code
         assert failed.remedy is not None, code

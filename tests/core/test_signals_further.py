@@ -25,13 +25,20 @@ from zinc_whistle.core.stations.signals.panel import settings_of
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage
 from zinc_whistle.sheets.draw_signals import signals as drawn
 
-CHOICES = st.fixed_dictionaries({
-    "command": st.sampled_from(["hold", "touch", "serial"]), "both": st.sampled_from(["stop", "first"]),
-    "speed_by": st.sampled_from(["fixed", "knob"]), "limits": st.sampled_from(["none", "both"]),
-    "limit_stops": st.sampled_from(["own", "all"]), "stop_input": st.sampled_from(["none", "open"]),
-    "stop_latched": st.sampled_from(["yes", "no"]), "fault_input": st.sampled_from(["none", "low"]),
-    "watch": st.sampled_from(["no", "yes"]), "start_up": st.sampled_from(["released", "at once"]),
-})  # fmt: skip
+CHOICES = st.fixed_dictionaries(
+    {
+        "command": st.sampled_from(["hold", "touch", "serial"]),
+        "both": st.sampled_from(["stop", "first"]),
+        "speed_by": st.sampled_from(["fixed", "knob"]),
+        "limits": st.sampled_from(["none", "both"]),
+        "limit_stops": st.sampled_from(["own", "all"]),
+        "stop_input": st.sampled_from(["none", "open"]),
+        "stop_latched": st.sampled_from(["yes", "no"]),
+        "fault_input": st.sampled_from(["none", "low"]),
+        "watch": st.sampled_from(["no", "yes"]),
+        "start_up": st.sampled_from(["released", "at once"]),
+    }
+)
 
 
 @given(CHOICES, st.booleans(), st.booleans(), st.integers(0, 2**32 - 1))

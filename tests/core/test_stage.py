@@ -102,12 +102,16 @@ def test_no_figure_moves_with_a_given_of_the_stage_that_it_does_not_name(circuit
 
 
 CHOICES = {
-    "units.u1.stage.circuit": list(CIRCUITS), "units.u1.stage.gates": ["each", "channel", "tied"],
-    "units.u1.stage.driven_by": ["driver", "pin"], "units.u1.stage.gate_fed": ["own", "bus"],
-    "units.u1.stage.gate_clamp": ["yes", "no"], "units.u1.stage.guard_clamp": ["yes", "no"],
-    "units.u1.stage.track_layer": ["outer", "inner"], "schools.standoff": ["bus", "clamp", "twice"],
+    "units.u1.stage.circuit": list(CIRCUITS),
+    "units.u1.stage.gates": ["each", "channel", "tied"],
+    "units.u1.stage.driven_by": ["driver", "pin"],
+    "units.u1.stage.gate_fed": ["own", "bus"],
+    "units.u1.stage.gate_clamp": ["yes", "no"],
+    "units.u1.stage.guard_clamp": ["yes", "no"],
+    "units.u1.stage.track_layer": ["outer", "inner"],
+    "schools.standoff": ["bus", "clamp", "twice"],
     "drives.d1.signals.decay": list(DECAYS),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("path", sorted(CHOICES))
@@ -157,7 +161,7 @@ WRONG: list[tuple[str, str, dict[str, Any], str]] = [
     ("stage.track", "low side", {"track_width": "0.02 mm"}, "stop"),
     ("stage.capacitor_life", "low side", {"life_wanted": "5000000 h"}, "warn"),
     ("stage.miller", "half bridge", {"off_resistor": "150 Ω", "gate_resistor": "0.5 Ω", "switch": "m-n100-44"}, "stop"),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("code", "circuit", "more", "severity"), WRONG)
@@ -348,9 +352,13 @@ def test_every_kind_of_part_has_a_circuit_inside() -> None:
         ("p/n bridge", {"parallel": "2"}, {"switch": 4, "upper": 4, "gate_driver": 4}),
         ("relay pair", {}, {"switch": 1, "relay": 2, "diode": 1, "gate_driver": 1}),
         ("modules", {}, {"switch": 2}),
-        ("bipolar low side", {"heat_sink": "s-clip-21", "fuse": "f-blade-5"}, {"switch": 1, "diode": 1, "heat_sink": 1, "fuse": 1}),
+        (
+            "bipolar low side",
+            {"heat_sink": "s-clip-21", "fuse": "f-blade-5"},
+            {"switch": 1, "diode": 1, "heat_sink": 1, "fuse": 1},
+        ),
     ],
-)  # fmt: skip
+)
 def test_the_bill_counts_and_adds_up(
     circuit: str, more: dict[str, Any], counts: dict[str, int], shelf: list[DriverPart]
 ) -> None:

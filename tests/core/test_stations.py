@@ -202,9 +202,16 @@ def test_junction_and_allowed_current_agree(carousel: Build, shelf: list[DriverP
             [part.drop_v.value, allowed, 14.6, part.switching_time.value, 20e3, part.quiescent_a.value]
         )
         junction = rules.junction_temperature.evaluate(
-            [35.0, part.thermal_resistance.value, allowed, part.on_resistance.value, part.hot_factor.value,
-             part.junction_limit.value, fixed]
-        )  # fmt: skip
+            [
+                35.0,
+                part.thermal_resistance.value,
+                allowed,
+                part.on_resistance.value,
+                part.hot_factor.value,
+                part.junction_limit.value,
+                fixed,
+            ]
+        )
         assert junction == pytest.approx(part.junction_limit.value, rel=1e-9)
 
 

@@ -13,9 +13,7 @@ from zinc_whistle.core.algebra.units import KINDS
 from zinc_whistle.core.sums import SUMS, SumError, work_out
 
 EXAMPLES = {name: {a.key: a.example for a in one.asks} for name, one in SUMS.items()}
-QUANTITIES = [
-    (name, ask) for name, one in SUMS.items() for ask in one.asks if not ask.options and ask.kind in KINDS
-]  # fmt: skip
+QUANTITIES = [(name, ask) for name, one in SUMS.items() for ask in one.asks if not ask.options and ask.kind in KINDS]
 IDS = [f"{name}-{ask.key}" for name, ask in QUANTITIES]
 
 
@@ -87,20 +85,36 @@ def test_a_choice_names_what_there_is(name: str) -> None:
 
 
 GROWS: list[tuple[str, str, str, float]] = [
-    ("wire", "length_m", "drop_v", 1.0), ("wire", "current_a", "drop_v", 1.0), ("divider", "supply_v", "out_v", 1.0),
-    ("rc", "resistance_ohm", "time_constant_s", 1.0), ("rc", "capacitance_f", "corner_hz", -1.0),
-    ("switching-loss", "bus_v", "switching_w", 1.0), ("switching-loss", "frequency_hz", "switching_w", 1.0),
-    ("switching-loss", "bus_v", "output_w", 2.0), ("gate-drive", "switching_c", "turn_on_s", 1.0),
-    ("gate-drive", "frequency_hz", "gate_w", 1.0), ("miller", "bus_v", "lift_v", 1.0), ("miller", "rise_s", "lift_v", -1.0),
-    ("bootstrap", "droop_v", "capacitor_f", -1.0), ("parallel", "current_a", "busiest_a", 1.0),
-    ("avalanche", "current_a", "energy_j", 2.0), ("snubber", "loop_h", "resistor_ohm", 0.5),
-    ("terminal-capacitor", "supply_v", "heat_w", 2.0), ("bulk-capacitor", "ripple_v", "capacitance_f", -1.0),
-    ("fuse-wire", "current_a", "endures_s", -2.0), ("fuse-wire", "copper_mm2", "endures_s", 2.0),
-    ("shunt", "current_a", "heat_w", 2.0), ("shunt", "gain", "counts", 1.0), ("overload", "current_a", "bears_s", -2.0),
-    ("overload", "capacity", "bears_s", 1.0), ("flyback-diode", "current_a", "heat_w", 1.0),
-    ("follower", "current_a", "heat_w", 1.0), ("timer-ic", "capacitor_f", "frequency_hz", -1.0),
-    ("motor-constants", "supply_v", "resistance_ohm", 1.0), ("power-screw", "force_n", "raise_nm", 1.0),
-]  # fmt: skip
+    ("wire", "length_m", "drop_v", 1.0),
+    ("wire", "current_a", "drop_v", 1.0),
+    ("divider", "supply_v", "out_v", 1.0),
+    ("rc", "resistance_ohm", "time_constant_s", 1.0),
+    ("rc", "capacitance_f", "corner_hz", -1.0),
+    ("switching-loss", "bus_v", "switching_w", 1.0),
+    ("switching-loss", "frequency_hz", "switching_w", 1.0),
+    ("switching-loss", "bus_v", "output_w", 2.0),
+    ("gate-drive", "switching_c", "turn_on_s", 1.0),
+    ("gate-drive", "frequency_hz", "gate_w", 1.0),
+    ("miller", "bus_v", "lift_v", 1.0),
+    ("miller", "rise_s", "lift_v", -1.0),
+    ("bootstrap", "droop_v", "capacitor_f", -1.0),
+    ("parallel", "current_a", "busiest_a", 1.0),
+    ("avalanche", "current_a", "energy_j", 2.0),
+    ("snubber", "loop_h", "resistor_ohm", 0.5),
+    ("terminal-capacitor", "supply_v", "heat_w", 2.0),
+    ("bulk-capacitor", "ripple_v", "capacitance_f", -1.0),
+    ("fuse-wire", "current_a", "endures_s", -2.0),
+    ("fuse-wire", "copper_mm2", "endures_s", 2.0),
+    ("shunt", "current_a", "heat_w", 2.0),
+    ("shunt", "gain", "counts", 1.0),
+    ("overload", "current_a", "bears_s", -2.0),
+    ("overload", "capacity", "bears_s", 1.0),
+    ("flyback-diode", "current_a", "heat_w", 1.0),
+    ("follower", "current_a", "heat_w", 1.0),
+    ("timer-ic", "capacitor_f", "frequency_hz", -1.0),
+    ("motor-constants", "supply_v", "resistance_ohm", 1.0),
+    ("power-screw", "force_n", "raise_nm", 1.0),
+]
 
 
 @pytest.mark.parametrize(("name", "key", "result", "power"), GROWS, ids=[f"{n}-{k}" for n, k, _, _ in GROWS])

@@ -94,9 +94,12 @@ def test_the_builders_own_pin_decides_the_timer() -> None:
 
 
 WISHES = st.builds(
-    wish, st.uuids().map(str), st.sampled_from([50.0, 52.0, 490.0, 1000.0, 20e3, 31e3]),
-    st.sampled_from([("PWM",), ("IN 1", "IN 2")]), st.booleans(),
-)  # fmt: skip
+    wish,
+    st.uuids().map(str),
+    st.sampled_from([50.0, 52.0, 490.0, 1000.0, 20e3, 31e3]),
+    st.sampled_from([("PWM",), ("IN 1", "IN 2")]),
+    st.booleans(),
+)
 
 
 @given(st.lists(WISHES, max_size=5))

@@ -113,8 +113,9 @@ def test_a_fixed_pin_that_cannot_is_refused_with_its_reason(carousel: Build, sig
 
 def test_two_signals_fixed_to_one_pin_are_both_refused(carousel: Build) -> None:
     carousel.drives[0].wiring.fixed_pins = [
-        FixedPin(id="f1", signal="ENC A", pin="p2"), FixedPin(id="f2", signal="ENC B", pin="p2"),
-    ]  # fmt: skip
+        FixedPin(id="f1", signal="ENC A", pin="p2"),
+        FixedPin(id="f2", signal="ENC B", pin="p2"),
+    ]
     todo = finding(assess(carousel), "wiring.pins").todo
     assert "also carries ENC B" in todo
     assert "also carries ENC A" in todo
@@ -220,8 +221,11 @@ def test_power_comes_before_signals_and_signals_before_the_motor(done: Assessmen
 
 
 def test_a_new_resistance_makes_only_the_readings_that_rest_on_it_stale(shelf: list[DriverPart]) -> None:
-    before = {s.id: judge(s, f"{s.expected.value:.6g}").basis for s in assess(lantern_carousel(), shelf).drives["d1"].steps
-              if s.expected.value is not None and s.unit not in ("%",) and s.id in ("rail", "logic", "idle", "no_load_speed")}  # fmt: skip
+    before = {
+        s.id: judge(s, f"{s.expected.value:.6g}").basis
+        for s in assess(lantern_carousel(), shelf).drives["d1"].steps
+        if s.expected.value is not None and s.unit not in ("%",) and s.id in ("rail", "logic", "idle", "no_load_speed")
+    }
     moved = changed(lantern_carousel(), drives__d1__motor__locked__k1__voltage="1.30 V")
     after = {s.id: judge(s, "1").basis for s in assess(moved, shelf).drives["d1"].steps if s.id in before}
     changed_steps = {i for i in before if before[i] != after[i]}

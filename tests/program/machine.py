@@ -1,6 +1,7 @@
 """A thin stand-in for the interpreter's own pins, pulses and port, in MicroPython: it records what is done to them.
 
-``levels`` holds what comes from outside; ``events`` what the program did: (pin, level) or (pin, "pwm", frequency, duty).
+``levels`` holds what comes from outside; ``events`` what the program did: (pin, level) or (pin, "pwm", frequency,
+duty).
 """
 
 levels = {}

@@ -1,4 +1,5 @@
-"""The C program: compiles without a warning in every combination that matters, and does on its pins what was planned."""
+"""The C program: compiles without a warning in every combination that matters, and does on its pins what was
+planned."""
 
 from __future__ import annotations
 
@@ -19,8 +20,15 @@ from zinc_whistle.demo.data import cider_stirrer, controllers, lantern_carousel,
 
 from .kit import CLOCK, MS, Avr, compiled, duty_of, overlap, planned
 
-STYLES = ["two inputs", "pwm and direction", "pwm, direction, brake", "two inputs and enable", "coil and pwm",
-          "one input", "two gates"]  # fmt: skip
+STYLES = [
+    "two inputs",
+    "pwm and direction",
+    "pwm, direction, brake",
+    "two inputs and enable",
+    "coil and pwm",
+    "one input",
+    "two gates",
+]
 FULL = {"limits": "both", "stop_input": "closed", "fault_input": "low", "watch": "yes", "offset": "yes"}
 
 
@@ -237,8 +245,13 @@ def test_relays_and_pulses_keep_their_distance_on_the_pins(tmp_path: Path) -> No
 @pytest.fixture(scope="module")
 def watched(tmp_path_factory: pytest.TempPathFactory) -> Iterator[tuple[Avr, ProgramPlan]]:
     """A carousel that watches its counts, with encoder and fault."""
-    plan = planned(styled("pwm and direction", ramp_time="0.1 s"), command="serial", watch="yes", watch_time="120 ms",
-                   fault_input="low")  # fmt: skip
+    plan = planned(
+        styled("pwm and direction", ramp_time="0.1 s"),
+        command="serial",
+        watch="yes",
+        watch_time="120 ms",
+        fault_input="low",
+    )
     with Avr(compiled(plan, tmp_path_factory.mktemp("watched")), plan.drives[0].pins["PWM"].port) as avr:
         avr.contacts(**{plan.drives[0].pins["FAULT"].port: 1, plan.drives[0].pins["STOP"].port: 0})
         avr.run(40)

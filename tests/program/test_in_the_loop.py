@@ -1,4 +1,5 @@
-"""The compiled program drives the simulated motor: its pins in, the encoder's edges out, against what Signals predicts."""
+"""The compiled program drives the simulated motor: its pins in, the encoder's edges out, against what Signals
+predicts."""
 
 from __future__ import annotations
 

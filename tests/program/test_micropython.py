@@ -67,7 +67,10 @@ def test_every_style_and_command_runs(interpreter: Interpreter, style: str, comm
         plan = planned(roomy(on_python(styled(style))), command=command, **extra)
         interpreter.ask(files={"/program.py": micropython_source(plan)})
         interpreter.ask(
-            run="import sys, machine\nsys.modules.pop('program', None)\nmachine.handlers.clear()\nmachine.levels.clear()"
+            run=(
+                "import sys, machine\nsys.modules.pop('program', "
+                "None)\nmachine.handlers.clear()\nmachine.levels.clear()"
+            )
         )
         interpreter.ask(run="import program\nfor _ in range(40):\n    program.listen()\n    program.tick()")
         mode = interpreter.seen("program.drives[1].mode")
@@ -155,9 +158,10 @@ def test_model_and_program_agree_tick_by_tick() -> None:
             python.run(ticks * plan.tick_ms)
             model = board.drives[1]
             assert python.seen("[program.drives[1].mode, program.drives[1].level, program.drives[1].coils]") == [
-                model.panel.mode, model.panel.applied_level,
+                model.panel.mode,
+                model.panel.applied_level,
                 sum(1 << k for k, n in enumerate(drive.lines.coils) if model.panel.coils[n] == "1"),
-            ]  # fmt: skip
+            ]
             modes.add(model.panel.mode)
     assert len(modes) >= 5, modes
 

@@ -24,7 +24,8 @@ from .kit import Avr, Interpreter, compiled, planned
 
 def test_the_check_is_the_published_one() -> None:
     # CRC-8, polynomial 0x07, start 0, no reflection; check value for "123456789" is 0xF4
-    # (ITU-T I.432.1 uses this polynomial for its header check; the check value is from memory, and derived here as well).
+    # (ITU-T I.432.1 uses this polynomial for its header check; the check value is from memory, and derived here as
+    # well).
     assert crc8(b"123456789") == 0xF4
     remainder = int.from_bytes(b"123456789", "big") << 8
     for shift in range(remainder.bit_length() - 9, -1, -1):
@@ -51,8 +52,20 @@ def test_what_cannot_go_over_the_wire_is_refused(text: str) -> None:
         framed(text)
 
 
-@pytest.mark.parametrize(("word", "number"), [("12", 12), ("-7", -7), ("+5", 5), ("", None), ("-", None), ("1.5", None),
-                                              ("1234567890", None), ("٣", None), ("1_0", None)])  # fmt: skip
+@pytest.mark.parametrize(
+    ("word", "number"),
+    [
+        ("12", 12),
+        ("-7", -7),
+        ("+5", 5),
+        ("", None),
+        ("-", None),
+        ("1.5", None),
+        ("1234567890", None),
+        ("٣", None),
+        ("1_0", None),
+    ],
+)
 def test_whole_numbers_are_read_strictly(word: str, number: int | None) -> None:
     assert whole(word) == number
 
@@ -69,9 +82,17 @@ def serial_build(profile: int = 0) -> Build:
 
 
 PANEL = {
-    "command": "serial", "limits": "both", "limit_contact": "open", "homing": "back", "moves": "yes", "stop_input": "open",
-    "watch": "no", "pause": "60 ms", "debounce": "10 ms", "link_time": "300 ms",
-}  # fmt: skip
+    "command": "serial",
+    "limits": "both",
+    "limit_contact": "open",
+    "homing": "back",
+    "moves": "yes",
+    "stop_input": "open",
+    "watch": "no",
+    "pause": "60 ms",
+    "debounce": "10 ms",
+    "link_time": "300 ms",
+}
 
 
 @dataclass
@@ -133,12 +154,25 @@ def target(request: pytest.FixtureRequest, tmp_path_factory: pytest.TempPathFact
 
 def test_it_introduces_itself_and_refuses_what_it_cannot_do_in_words(target: Target) -> None:
     for asked, answered in [
-        ("hello", "ok hello 1 1"), ("hello 1", "no such command"), ("", "no such command"), ("dance", "no such command"),
-        ("duty 1", "no such command"), ("duty 1 2 3", "no such command"), ("duty 1 x", "no number"), ("duty 1 1001", "no range"),
-        ("duty 1 -1001", "no range"), ("speed 1 40000", "no range"), ("duty 2 0", "no such drive"), ("report 5", "no range"),
-        ("go 1 100", "no home yet"), ("counts 1", "ok counts 1 0 0"), ("duty  1 5", "no such command"), ("status 1x", "no number"),
-        ("report 0", "ok report"), ("duty 1 0", "ok duty"),
-    ]:  # fmt: skip
+        ("hello", "ok hello 1 1"),
+        ("hello 1", "no such command"),
+        ("", "no such command"),
+        ("dance", "no such command"),
+        ("duty 1", "no such command"),
+        ("duty 1 2 3", "no such command"),
+        ("duty 1 x", "no number"),
+        ("duty 1 1001", "no range"),
+        ("duty 1 -1001", "no range"),
+        ("speed 1 40000", "no range"),
+        ("duty 2 0", "no such drive"),
+        ("report 5", "no range"),
+        ("go 1 100", "no home yet"),
+        ("counts 1", "ok counts 1 0 0"),
+        ("duty  1 5", "no such command"),
+        ("status 1x", "no number"),
+        ("report 0", "ok report"),
+        ("duty 1 0", "ok duty"),
+    ]:
         assert target.tell(asked) == [answered], asked
 
 

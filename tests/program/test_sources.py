@@ -51,8 +51,11 @@ def test_the_head_lists_every_pin_once_with_its_port(make: Any) -> None:
     assert len({port for _, port in listed}) == len(listed)
 
 
-@pytest.mark.parametrize("source", [*(c_source(plan(m)) for m in DEMOS), micropython_source(on_micropython())],
-                         ids=["carousel", "stirrer", "puppets", "MicroPython"])  # fmt: skip
+@pytest.mark.parametrize(
+    "source",
+    [*(c_source(plan(m)) for m in DEMOS), micropython_source(on_micropython())],
+    ids=["carousel", "stirrer", "puppets", "MicroPython"],
+)
 def test_a_program_warns_keeps_room_for_its_owner_and_fits_a_screen(source: str) -> None:
     head = " ".join(source[:1200].replace("*", " ").replace("#", " ").split())
     assert "does not cut power" in head and "fuse at the battery" in head and "Local codes come first" in head
@@ -67,8 +70,28 @@ def test_the_micropython_source_is_a_program_whose_names_are_all_defined() -> No
     assert {"Contact", "Encoder", "Pulses", "Drive", "Servo", "CurtainWinch"} <= classes
     functions = {n.name for n in tree.body if isinstance(n, ast.FunctionDef)}
     called = {n.func.id for n in ast.walk(tree) if isinstance(n, ast.Call) and isinstance(n.func, ast.Name)}
-    known = functions | classes | {"ADC", "PWM", "UART", "WDT", "Pin", *dir(__builtins__), "abs", "any", "chr", "int", "len",
-                                   "max", "min", "super", "range", "isinstance"}  # fmt: skip
+    known = (
+        functions
+        | classes
+        | {
+            "ADC",
+            "PWM",
+            "UART",
+            "WDT",
+            "Pin",
+            *dir(__builtins__),
+            "abs",
+            "any",
+            "chr",
+            "int",
+            "len",
+            "max",
+            "min",
+            "super",
+            "range",
+            "isinstance",
+        }
+    )
     assert called <= known, called - known
 
 

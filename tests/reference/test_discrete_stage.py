@@ -88,8 +88,18 @@ def test_the_junctions_fixed_point_against_a_bracketed_root(
 
     gain = way * current**2 * ohms * (factor - 1) / (limit - 25)
     found = plain(switch_rules.junction, air, way, current, ohms, factor, limit, apart)
-    names = [leaf(v, k) for v, k in ((air, "temperature"), (way, "thermal resistance"), (current, "current"),
-             (ohms, "resistance"), (factor, "ratio"), (limit, "temperature"), (apart, "power"))]  # fmt: skip
+    names = [
+        leaf(v, k)
+        for v, k in (
+            (air, "temperature"),
+            (way, "thermal resistance"),
+            (current, "current"),
+            (ohms, "resistance"),
+            (factor, "ratio"),
+            (limit, "temperature"),
+            (apart, "power"),
+        )
+    ]
     figure = switch_rules.junction(*names)
     if gain >= 1:
         assert math.isnan(found)
@@ -113,9 +123,13 @@ def test_ringing_is_bounded_by_the_undamped_circuit() -> None:
     """The loop's inductance swings its energy into the output capacitance: the undamped L-C circuit, integrated."""
     bus, loop, amps, farads = 24.0, 25e-9, 10.0, 500e-12
     done = solve_ivp(
-        lambda t, y: [-(y[1] - bus) / loop, y[0] / farads], (0, 4 * math.pi * math.sqrt(loop * farads)), [amps, bus],
-        rtol=1e-9, atol=1e-12, max_step=1e-10,
-    )  # fmt: skip
+        lambda t, y: [-(y[1] - bus) / loop, y[0] / farads],
+        (0, 4 * math.pi * math.sqrt(loop * farads)),
+        [amps, bus],
+        rtol=1e-9,
+        atol=1e-12,
+        max_step=1e-10,
+    )
     assert plain(stage_rules.ringing, bus, loop, amps, farads, 1e-12) == pytest.approx(done.y[1].max(), rel=1e-4)
     slow = plain(stage_rules.ringing, bus, loop, amps, farads, 100e-9)
     assert slow == pytest.approx(bus + loop * amps / 100e-9), "a slow edge: L dI/dt"

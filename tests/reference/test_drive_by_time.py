@@ -100,8 +100,13 @@ def test_the_ripple_of_the_steady_state_pulse_by_pulse() -> None:
     emf = duty * bus - winding * current
     for _ in range(400):
         for volts, length in ((bus, duty * period), (0.0, (1 - duty) * period)):
-            done = solve_ivp(lambda t, y, v=volts: [(v - winding * y[0] - emf) / drive.henry], (0, length), [current],
-                             rtol=1e-10, atol=1e-12)  # fmt: skip
+            done = solve_ivp(
+                lambda t, y, v=volts: [(v - winding * y[0] - emf) / drive.henry],
+                (0, length),
+                [current],
+                rtol=1e-10,
+                atol=1e-12,
+            )
             before, current = current, done.y[0, -1]
     assert abs(before - current) == pytest.approx(signals.ripple.value, rel=1e-4)
 

@@ -26,9 +26,19 @@ from zinc_whistle.core.simulation.torque import WITHIN, LoadTorque, load_torque,
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage
 
 PLANT = Plant(
-    resistance_ohm=1.2, inductance_h=0.8e-3, constant=0.03, inertia=2e-5, coulomb_nm=0.01, viscous=0.0, load_nm=0.0,
-    stiction_nm=0.01, source_v=12.0, source_ohm=0.05, bus_f=1e-3, sinks=True,
-)  # fmt: skip
+    resistance_ohm=1.2,
+    inductance_h=0.8e-3,
+    constant=0.03,
+    inertia=2e-5,
+    coulomb_nm=0.01,
+    viscous=0.0,
+    load_nm=0.0,
+    stiction_nm=0.01,
+    source_v=12.0,
+    source_ohm=0.05,
+    bus_f=1e-3,
+    sinks=True,
+)
 
 
 def drive(build: Build) -> MotorAssessment:
@@ -279,9 +289,12 @@ def test_zoomed_cycles_show_the_ripple_of_the_formula(averaged: bool) -> None:
     bus = float(np.mean(seen.bus))
     # Steady ripple of an R-L circuit under PWM (domain section 6), with the drops that stand in the way left out.
     ripple = (
-        bus / plant.resistance_ohm * (1 - math.exp(-duty * period / tau)) * (1 - math.exp(-(1 - duty) * period / tau))
+        bus
+        / plant.resistance_ohm
+        * (1 - math.exp(-duty * period / tau))
+        * (1 - math.exp(-(1 - duty) * period / tau))
         / (1 - math.exp(-period / tau))
-    )  # fmt: skip
+    )
     assert max(seen.current) - min(seen.current) == pytest.approx(ripple, rel=0.02)
     assert seen.time_s[-1] - seen.time_s[0] == pytest.approx(6 * period)
     assert {"forward", "short"} <= set(seen.path)

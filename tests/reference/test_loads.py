@@ -64,9 +64,13 @@ def test_plugging_in_live_rings_to_38_5_volts() -> None:
     peak = supply.plug_in_peak.evaluate([24.0, zeta])
     assert peak == pytest.approx(38.5, abs=0.05)
     run = solve_ivp(
-        lambda t, x: [(24 - 0.1 * x[0] - x[1]) / 1e-6, x[0] / 10e-6], (0, 60e-6), [0.0, 0.0], rtol=1e-9, atol=1e-12,
+        lambda t, x: [(24 - 0.1 * x[0] - x[1]) / 1e-6, x[0] / 10e-6],
+        (0, 60e-6),
+        [0.0, 0.0],
+        rtol=1e-9,
+        atol=1e-12,
         max_step=1e-7,
-    )  # fmt: skip
+    )
     assert peak == pytest.approx(float(np.max(run.y[1])), rel=1e-4)
 
 

@@ -20,7 +20,8 @@ def ask(name: str, **given_: str) -> dict[str, float]:
 
 
 def test_a_headline_of_202_amperes_carries_15_6() -> None:
-    """Common practice, no source: 40 V, 4 mΩ, 62 K/W, 175 °C, hot factor 2.07, 50 °C, no heat sink; runaway at 23.8 A."""
+    """Common practice, no source: 40 V, 4 mΩ, 62 K/W, 175 °C, hot factor 2.07, 50 °C, no heat sink; runaway at
+    23.8 A."""
     found = ask(
         "mosfet-heat", on_ohm="4m", hot_factor="2.07", path_k_per_w="62", air_c="50", limit_c="175", current_a="10"
     )
@@ -82,8 +83,18 @@ def test_switching_loss_is_the_integral_of_its_waveform() -> None:
 
 def test_gate_charge_over_gate_current_is_the_integrated_plateau() -> None:
     """A gate held at its plateau through a resistor, charge integrated until the switching charge has flowed."""
-    found = ask("gate-drive", drive_v="12", plateau_v="5", switching_c="20n", total_c="90n", resistor_ohm="10",
-                driver_ohm="2", internal_ohm="1.5", mismatch_s="50n", frequency_hz="20k")  # fmt: skip
+    found = ask(
+        "gate-drive",
+        drive_v="12",
+        plateau_v="5",
+        switching_c="20n",
+        total_c="90n",
+        resistor_ohm="10",
+        driver_ohm="2",
+        internal_ohm="1.5",
+        mismatch_s="50n",
+        frequency_hz="20k",
+    )
 
     def full(t: float, q: np.ndarray) -> float:
         return float(q[0] - 20e-9)

@@ -1,6 +1,7 @@
 """The exact simulator against integration at tight tolerance, closed forms, and its own symmetries.
 
-The reference integrates the same drive with DOP853 (Hairer, Nørsett & Wanner, Solving Ordinary Differential Equations I;
+The reference integrates the same drive with DOP853 (Hairer, Nørsett & Wanner, Solving Ordinary Differential
+Equations I;
 as in scipy), restarted at every edge and event, and keeps its own flags of what conducts and what turns.
 """
 
@@ -21,9 +22,19 @@ from zinc_whistle.core.simulation.engine import Engine, Phase, powers
 from zinc_whistle.core.simulation.plant import BUS, OMEGA, THETA, I, Plant
 
 SMALL = Plant(
-    resistance_ohm=2.2, inductance_h=2e-3, constant=0.02, inertia=5e-6, coulomb_nm=0.003, viscous=1e-6, load_nm=0.0,
-    stiction_nm=0.005, source_v=13.0, source_ohm=0.08, bus_f=220e-6, sinks=True,
-)  # fmt: skip
+    resistance_ohm=2.2,
+    inductance_h=2e-3,
+    constant=0.02,
+    inertia=5e-6,
+    coulomb_nm=0.003,
+    viscous=1e-6,
+    load_nm=0.0,
+    stiction_nm=0.005,
+    source_v=13.0,
+    source_ohm=0.08,
+    bus_f=220e-6,
+    sinks=True,
+)
 
 
 class Reference:
@@ -101,8 +112,16 @@ class Reference:
                 g = lambda t, y, f=f: f(t, y)  # noqa: E731
                 g.terminal, g.direction = True, -1  # type: ignore[attr-defined]
                 functions.append(g)
-            done = solve_ivp(lambda t, y: self.rates(path, y), (now, length), self.y, "DOP853", events=functions,
-                             rtol=1e-12, atol=1e-15, max_step=(length - now) / 12 or np.inf)  # fmt: skip
+            done = solve_ivp(
+                lambda t, y: self.rates(path, y),
+                (now, length),
+                self.y,
+                "DOP853",
+                events=functions,
+                rtol=1e-12,
+                atol=1e-15,
+                max_step=(length - now) / 12 or np.inf,
+            )
             self.y, now = done.y[:, -1].copy(), float(done.t[-1])
             hit = next((k for k, times in enumerate(done.t_events) if len(times)), None)
             if hit is None:
@@ -136,18 +155,29 @@ class Reference:
 
 
 def seeded(seed: int) -> tuple[Plant, list[Phase]]:
-    """A drive and a schedule, made from a seed: starts, speed changes, reversals, braking, coasting, every second source
+    """A drive and a schedule, made from a seed: starts, speed changes, reversals, braking, coasting, every second
+    source
     one that cannot sink."""
     random = np.random.default_rng(seed)
     coulomb = random.uniform(0.001, 0.006)
     plant = Plant(
-        resistance_ohm=random.uniform(0.4, 4), inductance_h=random.uniform(2e-4, 3e-3), constant=random.uniform(0.01, 0.04),
-        inertia=random.uniform(2e-6, 1e-5), coulomb_nm=coulomb, viscous=random.uniform(0, 3e-6),
-        load_nm=float(random.choice([0.0, 0.5])) * coulomb, stiction_nm=coulomb * random.uniform(1.05, 1.6),
-        source_v=random.uniform(9, 24), source_ohm=random.uniform(0.05, 0.3), bus_f=random.uniform(1e-4, 1e-3),
-        sinks=bool(seed % 2), diode_v=0.7, fixed_drop_v=float(random.choice([0.0, 0.4])),
-        clamp_v=None if seed % 3 else 26.0, clamp_ohm=2.0,
-    )  # fmt: skip
+        resistance_ohm=random.uniform(0.4, 4),
+        inductance_h=random.uniform(2e-4, 3e-3),
+        constant=random.uniform(0.01, 0.04),
+        inertia=random.uniform(2e-6, 1e-5),
+        coulomb_nm=coulomb,
+        viscous=random.uniform(0, 3e-6),
+        load_nm=float(random.choice([0.0, 0.5])) * coulomb,
+        stiction_nm=coulomb * random.uniform(1.05, 1.6),
+        source_v=random.uniform(9, 24),
+        source_ohm=random.uniform(0.05, 0.3),
+        bus_f=random.uniform(1e-4, 1e-3),
+        sinks=bool(seed % 2),
+        diode_v=0.7,
+        fixed_drop_v=float(random.choice([0.0, 0.4])),
+        clamp_v=None if seed % 3 else 26.0,
+        clamp_ohm=2.0,
+    )
     period = 1 / random.choice([5e3, 10e3, 20e3])
     off = ["short", "wheel", "off"][seed % 3]
     pieces = [Phase(int(random.integers(16, 48)), period, random.uniform(0.3, 0.9), "forward", off)]  # type: ignore[arg-type]
@@ -224,14 +254,20 @@ def test_a_coast_down_is_the_closed_form() -> None:
 
 
 def test_the_averaged_linear_drive_against_python_control() -> None:
-    """Without friction and with a stiff bus the averaged drive is a linear system; its step response by python-control."""
+    """Without friction and with a stiff bus the averaged drive is a linear system; its step response by
+    python-control."""
     plant = replace(SMALL, coulomb_nm=0.0, stiction_nm=0.0, viscous=1e-5, source_ohm=1e-9, bus_f=1e3)
     duty, end = 0.6, 0.4
     p = plant
     system = control.ss(
-        [[-p.resistance_ohm / p.inductance_h, -p.constant / p.inductance_h], [p.constant / p.inertia, -p.viscous / p.inertia]],
-        [[1 / p.inductance_h], [0.0]], np.eye(2), np.zeros((2, 1)),
-    )  # fmt: skip
+        [
+            [-p.resistance_ohm / p.inductance_h, -p.constant / p.inductance_h],
+            [p.constant / p.inertia, -p.viscous / p.inertia],
+        ],
+        [[1 / p.inductance_h], [0.0]],
+        np.eye(2),
+        np.zeros((2, 1)),
+    )
     times = np.linspace(0, end, 41)
     theirs = control.step_response(system, times).outputs[:, 0, :] * duty * p.source_v
     run = Engine(plant).run([Phase(40, end / 40, duty, "forward", "short", averaged=True)])
@@ -322,8 +358,10 @@ def test_braking_into_a_source_that_cannot_sink_lifts_the_bus() -> None:
 
 def test_what_makes_no_sense_is_refused() -> None:
     for wrong, says in (
-        ({"bus_f": 0.0}, "capacitor"), ({"resistance_ohm": 0.0}, "above zero"), ({"stiction_nm": 0.001}, "stiction"),
-    ):  # fmt: skip
+        ({"bus_f": 0.0}, "capacitor"),
+        ({"resistance_ohm": 0.0}, "above zero"),
+        ({"stiction_nm": 0.001}, "stiction"),
+    ):
         with pytest.raises(ValueError, match=says):
             replace(SMALL, **wrong)  # type: ignore[arg-type]
 

@@ -12,8 +12,13 @@ from zinc_whistle.core.captures.spinup import SpinUp, fit, prepare, simulate
 from zinc_whistle.core.captures.table import CaptureError
 
 TRUE = {
-    "resistance": 0.29, "inductance": 3e-4, "constant": 0.0285, "inertia": 6e-5, "friction": 0.03, "viscous": 1.2e-5,
-}  # fmt: skip
+    "resistance": 0.29,
+    "inductance": 3e-4,
+    "constant": 0.0285,
+    "inertia": 6e-5,
+    "friction": 0.03,
+    "viscous": 1.2e-5,
+}
 P = np.array(list(TRUE.values()))
 
 
@@ -29,9 +34,11 @@ def capture(
     blank = np.zeros(rows)
     current, omega = simulate(p, SpinUp(period, volts, blank, blank))
     return prepare(
-        np.arange(rows) * period, current + random.normal(0, 0.3, rows), volts=volts,
+        np.arange(rows) * period,
+        current + random.normal(0, 0.3, rows),
+        volts=volts,
         speed=omega + random.normal(0, 4.0, rows) if speed else None,
-    )  # fmt: skip
+    )
 
 
 def test_simulation_against_an_independent_integration() -> None:
@@ -50,8 +57,13 @@ def test_simulation_against_an_independent_integration() -> None:
     times = np.arange(rows) * period
     run = solve_ivp(
         lambda t, x: [(24 - r * x[0] - k * x[1]) / inductance, (k * x[0] - friction - b * x[1]) / j],
-        (begin, times[-1]), [friction / k, 0.0], method="DOP853", rtol=1e-11, atol=1e-12, t_eval=times[times > begin],
-    )  # fmt: skip
+        (begin, times[-1]),
+        [friction / k, 0.0],
+        method="DOP853",
+        rtol=1e-11,
+        atol=1e-12,
+        t_eval=times[times > begin],
+    )
     assert current[times > begin] == pytest.approx(run.y[0], rel=1e-7, abs=1e-8)
     assert omega[times > begin] == pytest.approx(run.y[1], rel=1e-7, abs=1e-7)
 

@@ -14,9 +14,18 @@ from zinc_whistle.core.laws import wiring as wire_rules
 
 # ASTM B258 diameters in mm and copper's ohms a kilometre at 20 °C (IACS), as wire tables print them; from memory.
 WIRES = [
-    (10, 2.588, 3.277), (12, 2.053, 5.211), (14, 1.628, 8.286), (16, 1.291, 13.17), (18, 1.024, 20.95),
-    (20, 0.812, 33.31), (22, 0.644, 52.96), (24, 0.511, 84.22), (26, 0.405, 133.9), (28, 0.321, 212.9), (30, 0.255, 338.6),
-]  # fmt: skip
+    (10, 2.588, 3.277),
+    (12, 2.053, 5.211),
+    (14, 1.628, 8.286),
+    (16, 1.291, 13.17),
+    (18, 1.024, 20.95),
+    (20, 0.812, 33.31),
+    (22, 0.644, 52.96),
+    (24, 0.511, 84.22),
+    (26, 0.405, 133.9),
+    (28, 0.321, 212.9),
+    (30, 0.255, 338.6),
+]
 
 
 @pytest.mark.parametrize(("gauge", "diameter_mm", "ohm_per_km"), WIRES)
@@ -77,9 +86,16 @@ def test_preferred_values() -> None:
 
 @pytest.mark.parametrize(
     ("value", "name", "wanted"),
-    [(1.0, "E6", 1.0), (1.01, "E6", 1.5), (463e-9, "E6", 470e-9), (6.9e3, "E12", 8.2e3), (8.3, "E12", 10.0), (4.71, "E24", 5.1),
-     (101.0, "E96", 102.0)],
-)  # fmt: skip
+    [
+        (1.0, "E6", 1.0),
+        (1.01, "E6", 1.5),
+        (463e-9, "E6", 470e-9),
+        (6.9e3, "E12", 8.2e3),
+        (8.3, "E12", 10.0),
+        (4.71, "E24", 5.1),
+        (101.0, "E96", 102.0),
+    ],
+)
 def test_the_next_preferred_value(value: float, name: str, wanted: float) -> None:
     assert at_least(value, name) == pytest.approx(wanted)
 
@@ -110,7 +126,8 @@ def test_five_bands_both_ways(ohms: float, tolerance: float, bands: list[str]) -
     assert value_of(bands) == (pytest.approx(ohms), pytest.approx(tolerance))
 
 
-# IPC-2221 charts, outer layers, 1 oz (from memory): width in mil for amperes and rise; fitted form I = k ΔT^0.44 A^0.725.
+# IPC-2221 charts, outer layers, 1 oz (from memory): width in mil for amperes and rise; fitted form I = k ΔT^0.44
+# A^0.725.
 @pytest.mark.parametrize(("amps", "rise"), [(1.0, 10.0), (2.0, 20.0), (5.0, 10.0), (10.0, 10.0), (10.0, 30.0)])
 @pytest.mark.parametrize("layer", ["outer", "inner"])
 def test_tracks_both_ways(amps: float, rise: float, layer: str) -> None:
@@ -125,12 +142,23 @@ def test_tracks_both_ways(amps: float, rise: float, layer: str) -> None:
 @pytest.mark.parametrize(
     ("text", "kind", "si"),
     [
-        ("1 lb·ft", "torque", 1.355818), ("1 oz·in", "torque", 7.061552e-3), ("1 lb·in", "torque", 0.1129848),
-        ("1 kg·cm", "torque", 9.80665e-2), ("1 in", "length", 0.0254), ("1 ft", "length", 0.3048), ("1 mil", "length", 2.54e-5),
-        ("1 lb", "mass", 0.45359237), ("1 rpm", "speed", math.pi / 30), ("68 °F", "temperature", 20.0),
-        ("-40 °F", "temperature", -40.0), ("1 Wh", "energy", 3600.0), ("1 Ah", "charge", 3600.0),
-        ("36 km/h", "velocity", 10.0), ("1 g·cm²", "inertia", 1e-7), ("180 °", "angle", math.pi),
+        ("1 lb·ft", "torque", 1.355818),
+        ("1 oz·in", "torque", 7.061552e-3),
+        ("1 lb·in", "torque", 0.1129848),
+        ("1 kg·cm", "torque", 9.80665e-2),
+        ("1 in", "length", 0.0254),
+        ("1 ft", "length", 0.3048),
+        ("1 mil", "length", 2.54e-5),
+        ("1 lb", "mass", 0.45359237),
+        ("1 rpm", "speed", math.pi / 30),
+        ("68 °F", "temperature", 20.0),
+        ("-40 °F", "temperature", -40.0),
+        ("1 Wh", "energy", 3600.0),
+        ("1 Ah", "charge", 3600.0),
+        ("36 km/h", "velocity", 10.0),
+        ("1 g·cm²", "inertia", 1e-7),
+        ("180 °", "angle", math.pi),
     ],
-)  # fmt: skip
+)
 def test_conversions(text: str, kind: str, si: float) -> None:
     assert parse(text, kind).value == pytest.approx(si, rel=1e-6)

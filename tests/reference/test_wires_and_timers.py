@@ -163,9 +163,14 @@ def test_the_headline_of_202_amperes_carries_fifteen() -> None:
 
     def junction(current: float) -> float | None:
         return driver.junction_temperature(
-            leaf(50.0, "temperature"), leaf(62.0, "thermal resistance"), leaf(current, "current"),
-            leaf(4e-3, "resistance"), leaf(2.07, "ratio"), leaf(175.0, "temperature"), leaf(0.0, "power"),
-        ).value  # fmt: skip
+            leaf(50.0, "temperature"),
+            leaf(62.0, "thermal resistance"),
+            leaf(current, "current"),
+            leaf(4e-3, "resistance"),
+            leaf(2.07, "ratio"),
+            leaf(175.0, "temperature"),
+            leaf(0.0, "power"),
+        ).value
 
     assert junction(15.61) == pytest.approx(175.0, abs=0.5)
     assert junction(23.7) is not None

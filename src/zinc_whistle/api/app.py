@@ -42,9 +42,13 @@ def create_app(store: Store, web: Path | None = None) -> FastAPI:
     """The service over a store; ``web`` is the built front end, if it is served too."""
 
     app = FastAPI(
-        title="Zinc Whistle", version=__version__, docs_url=None, redoc_url=None, responses=REFUSALS,
+        title="Zinc Whistle",
+        version=__version__,
+        docs_url=None,
+        redoc_url=None,
+        responses=REFUSALS,
         openapi_url="/api/openapi.json",
-    )  # fmt: skip
+    )
     app.state.store = store
     app.include_router(routes_builds.router)
     app.include_router(routes_work.router)
@@ -100,9 +104,15 @@ async def _conflict(request: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, Conflict)
     sentence = "This build was saved elsewhere meanwhile. What you typed here is kept as a build of its own."
     return JSONResponse(
-        {"detail": sentence, "field": "", "current": error.current, "sibling_id": error.sibling.id,
-         "sibling_name": error.sibling.build.name}, 409,
-    )  # fmt: skip
+        {
+            "detail": sentence,
+            "field": "",
+            "current": error.current,
+            "sibling_id": error.sibling.id,
+            "sibling_name": error.sibling.build.name,
+        },
+        409,
+    )
 
 
 async def _invalid(request: Request, error: Exception) -> JSONResponse:

@@ -75,7 +75,8 @@ class Draft(Strict):
 
 
 class WhatIf(Strict):
-    """Other numbers to draw beside: texts of supply and gear ratio, and the id of a shelf motor; empty means as it is."""
+    """Other numbers to draw beside: texts of supply and gear ratio, and the id of a shelf motor; empty means as it
+    is."""
 
     supply_v: str = Field("", max_length=40)
     gear_ratio: str = Field("", max_length=40)
@@ -257,7 +258,8 @@ class Said(BaseModel):
 
 
 class RunView(BaseModel):
-    """A run in bins that hide no peak (s, A, rpm, V), what would be measured on it, its events, and what was assumed."""
+    """A run in bins that hide no peak (s, A, rpm, V), what would be measured on it, its events, and what was
+    assumed."""
 
     time_s: list[float]
     current_low_a: list[float]

@@ -24,10 +24,14 @@ FILE: dict[str, Any] = {
 }
 SHOWN_ROWS = 6
 UNITS = {
-    "resistance": ("resistance", ""), "inductance": ("inductance", ""), "constant": ("motor constant", "mN·m/A"),
-    "inertia": ("inertia", "g·cm²"), "friction": ("torque", ""), "friction_at_speed": ("torque", ""),
+    "resistance": ("resistance", ""),
+    "inductance": ("inductance", ""),
+    "constant": ("motor constant", "mN·m/A"),
+    "inertia": ("inertia", "g·cm²"),
+    "friction": ("torque", ""),
+    "friction_at_speed": ("torque", ""),
     "viscous": ("viscous friction", "µN·m·s/rad"),
-}  # fmt: skip
+}
 
 
 @router.post("/preview", openapi_extra=FILE)
@@ -52,16 +56,26 @@ def _preview(data: bytes) -> m.CapturePreview:
     for i, values in enumerate(table.columns):
         role, unit = by_column.get(i, ("", ""))
         thin = decimated(np.arange(len(values), dtype=float), values, most=160)[1]
-        columns.append(m.CaptureColumn(
-            name=layout.names[i], unit=layout.units[i], role=role, role_unit=unit,
-            first=[f"{v:.6g}" for v in values[:SHOWN_ROWS]], low=float(np.min(values)), high=float(np.max(values)),
-            shape=[float(f"{v:.5g}") for v in thin],
-        ))  # fmt: skip
+        columns.append(
+            m.CaptureColumn(
+                name=layout.names[i],
+                unit=layout.units[i],
+                role=role,
+                role_unit=unit,
+                first=[f"{v:.6g}" for v in values[:SHOWN_ROWS]],
+                low=float(np.min(values)),
+                high=float(np.max(values)),
+                shape=[float(f"{v:.5g}") for v in thin],
+            )
+        )
     names = {"\t": "tab", " ": "space", ";": "semicolon", ",": "comma", "|": "bar"}
     return m.CapturePreview(
-        rows=table.rows, delimiter=names[layout.delimiter], decimal={".": "point", ",": "comma"}[layout.decimal],
-        columns=columns, roles={role: list(units) for role, units in roles.ROLES.items()},
-    )  # fmt: skip
+        rows=table.rows,
+        delimiter=names[layout.delimiter],
+        decimal={".": "point", ",": "comma"}[layout.decimal],
+        columns=columns,
+        roles={role: list(units) for role, units in roles.ROLES.items()},
+    )
 
 
 @router.get("/example")
@@ -77,9 +91,15 @@ Typed = Annotated[str, Query(max_length=60)]
 
 @router.post("/spin-up", openapi_extra=FILE)
 async def fit_spin_up(
-    request: Request, time: Column, current: Column, voltage: Column = "", speed: Column = "", supply: Typed = "",
-    final_speed: Typed = "", brush_drop: Typed = "0 V",
-) -> m.SpinUpView:  # fmt: skip
+    request: Request,
+    time: Column,
+    current: Column,
+    voltage: Column = "",
+    speed: Column = "",
+    supply: Typed = "",
+    final_speed: Typed = "",
+    brush_drop: Typed = "0 V",
+) -> m.SpinUpView:
     """Fit R, L, Ke, J and friction to a spin-up. Columns are ``place:unit``, counted from 0; without a voltage column
     ``supply`` gives the volts, and without a speed column ``final_speed`` may stand in."""
     data = await request.body()
@@ -176,6 +196,10 @@ def _constant(c: spinup.Constant) -> m.FittedConstant:
     spread = show_doubt(standard, symbol) if standard else ""
     text = f"{number} {symbol}".replace("\u202f", "").replace("−", "-")
     return m.FittedConstant(
-        name=c.name, title=spinup.TITLES[c.name], text=text, doubt=spread.replace("\u202f", ""), value=c.value,
+        name=c.name,
+        title=spinup.TITLES[c.name],
+        text=text,
+        doubt=spread.replace("\u202f", ""),
+        value=c.value,
         reason=c.reason,
-    )  # fmt: skip
+    )

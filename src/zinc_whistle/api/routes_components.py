@@ -38,10 +38,14 @@ def list_classes(store: Kept) -> list[m.ComponentClass]:
     """The classes of the shelf."""
     shelf = store.components()
     return [
-        m.ComponentClass(kind=kind, label=label, count=sum(isinstance(c, model) for c in shelf),
-                         own=sum(isinstance(c, model) and not c.sample for c in shelf))
+        m.ComponentClass(
+            kind=kind,
+            label=label,
+            count=sum(isinstance(c, model) for c in shelf),
+            own=sum(isinstance(c, model) and not c.sample for c in shelf),
+        )
         for kind, (label, model) in CLASSES.items()
-    ]  # fmt: skip
+    ]
 
 
 @router.get("/controllers")

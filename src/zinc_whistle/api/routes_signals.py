@@ -24,7 +24,8 @@ FILES = {"avr": "program.c", "micropython": "main.py"}
 
 @router.post("/press", responses=MISSING)
 def press(body: m.Press, store: Kept) -> m.Pressed:
-    """Some time of a drive's panel with inputs held, the simulated motor answering. What it remembers goes out and comes
+    """Some time of a drive's panel with inputs held, the simulated motor answering. What it remembers goes out and
+    comes
     back with the next call."""
     done = assess(body.build, store.shelf()).drives.get(body.drive)
     if not isinstance(done, DrivenAssessment):
@@ -38,18 +39,33 @@ def press(body: m.Press, store: Kept) -> m.Pressed:
     try:
         settings = settings_of(done.context, done.circuit, done.signals, per_turn)
         course = advance(
-            machine, lines, settings, memory, body.pressed, body.knob, body.ms, plant, rest,
+            machine,
+            lines,
+            settings,
+            memory,
+            body.pressed,
+            body.knob,
+            body.ms,
+            plant,
+            rest,
             per_turn.value if per_turn is not None and "stuck" in machine.inputs else None,
-        )  # fmt: skip
+        )
     except ValueError as error:
         raise HTTPException(422, str(error)) from error
     mode = machine.by_name[memory.mode]
     return m.Pressed(
-        memory=m.PanelMemory(**{n: getattr(memory, n) for n in m.PanelMemory.model_fields}), mode=mode.name, says=mode.says,
-        action=course.now.action, lines=dict(course.now.lines), time_s=[t / 1e3 for t in course.ms],
-        level_pct=[100 * x for x in course.level], speed_rpm=in_unit(course.speed, "rpm"), current_a=in_unit(course.current, "A"),
-        entered=[m.Said(name=f"{t / 1e3:.2f} s", text=machine.by_name[n].says) for t, n in course.modes], note=note,
-    )  # fmt: skip
+        memory=m.PanelMemory(**{n: getattr(memory, n) for n in m.PanelMemory.model_fields}),
+        mode=mode.name,
+        says=mode.says,
+        action=course.now.action,
+        lines=dict(course.now.lines),
+        time_s=[t / 1e3 for t in course.ms],
+        level_pct=[100 * x for x in course.level],
+        speed_rpm=in_unit(course.speed, "rpm"),
+        current_a=in_unit(course.current, "A"),
+        entered=[m.Said(name=f"{t / 1e3:.2f} s", text=machine.by_name[n].says) for t, n in course.modes],
+        note=note,
+    )
 
 
 def _motor(done: DrivenAssessment) -> tuple[Plant | None, Path, str]:

@@ -53,13 +53,17 @@ def run_drive(body: m.AskRun) -> Response:
     if found.torn_j:
         said.append(("Torn in the switch, largest", phrase(found.torn_most_j, "energy")))
     made = m.RunView(
-        time_s=in_unit(run.time_s.tolist(), "s"), current_low_a=in_unit(run.current_low.tolist(), "A"),
-        current_high_a=in_unit(run.current_high.tolist(), "A"), speed_rpm=in_unit(run.speed.tolist(), "rpm"),
-        bus_low_v=in_unit(run.bus_low.tolist(), "V"), bus_high_v=in_unit(run.bus_high.tolist(), "V"),
+        time_s=in_unit(run.time_s.tolist(), "s"),
+        current_low_a=in_unit(run.current_low.tolist(), "A"),
+        current_high_a=in_unit(run.current_high.tolist(), "A"),
+        speed_rpm=in_unit(run.speed.tolist(), "rpm"),
+        bus_low_v=in_unit(run.bus_low.tolist(), "V"),
+        bus_high_v=in_unit(run.bus_high.tolist(), "V"),
         measured=[m.Said(name=n, text=t) for n, t in said],
-        events=[f"{phrase(t, 'time')}: {words}" for t, words in run.events], notes=run.notes,
+        events=[f"{phrase(t, 'time')}: {words}" for t, words in run.events],
+        notes=run.notes,
         duty_pct=100 * (run.legs[-1].phase.duty if body.duty_pct is None else body.duty_pct / 100) if run.legs else 0.0,
-    )  # fmt: skip
+    )
     return Response(made.model_dump_json(), media_type="application/json")
 
 
@@ -75,10 +79,13 @@ def zoom_in(body: m.AskZoom) -> m.ZoomView:
     except ValueError as error:
         raise _refused(error) from error
     return m.ZoomView(
-        time_us=in_unit([t - seen.time_s[0] for t in seen.time_s], "µs"), current_a=in_unit(seen.current, "A"),
-        bus_v=in_unit(seen.bus, "V"), path=seen.path, speed=phrase(seen.speed[0], "speed"),
+        time_us=in_unit([t - seen.time_s[0] for t in seen.time_s], "µs"),
+        current_a=in_unit(seen.current, "A"),
+        bus_v=in_unit(seen.bus, "V"),
+        path=seen.path,
+        speed=phrase(seen.speed[0], "speed"),
         ripple=phrase(max(seen.current) - min(seen.current), "current"),
-    )  # fmt: skip
+    )
 
 
 @router.post("/file", responses=MISSING)
@@ -86,5 +93,8 @@ def run_file(body: m.AskRunFile) -> Response:
     """The run as a file, every edge and event: CSV, or a value-change dump (IEEE 1364)."""
     _, run = _run(body)
     text, kind = (to_vcd(run.run), "text/plain") if body.kind == "vcd" else (to_csv(run.run), "text/csv")
-    return Response(text, media_type=f"{kind}; charset=utf-8",
-                    headers={"content-disposition": f'attachment; filename="run.{body.kind}"'})  # fmt: skip
+    return Response(
+        text,
+        media_type=f"{kind}; charset=utf-8",
+        headers={"content-disposition": f'attachment; filename="run.{body.kind}"'},
+    )

@@ -41,11 +41,17 @@ def _view(made: Design) -> m.DesignView:
     words.append(stage.heat_sink.name if stage.heat_sink is not None else "no heat sink")
     words.append(phrase(made.frequency_hz, "frequency"))
     return m.DesignView(
-        label=made.label, words=words, price=phrase(made.price, "price"), heat=phrase(made.heat_w, "power"),
-        junction=phrase(made.junction_c, "temperature"), use=made.use, use_text=f"{made.use:.0%}".replace("%", " %"),
-        tight=[f"{x.title}, {x.used:.0%}".replace("%", " %") for x in made.tight if x.used is not None], stage=stage,
+        label=made.label,
+        words=words,
+        price=phrase(made.price, "price"),
+        heat=phrase(made.heat_w, "power"),
+        junction=phrase(made.junction_c, "temperature"),
+        use=made.use,
+        use_text=f"{made.use:.0%}".replace("%", " %"),
+        tight=[f"{x.title}, {x.used:.0%}".replace("%", " %") for x in made.tight if x.used is not None],
+        stage=stage,
         frequency=notation(made.frequency_hz, "frequency", "kHz"),
-    )  # fmt: skip
+    )
 
 
 @router.post("/materials", responses=MISSING)
@@ -55,5 +61,8 @@ def materials_file(body: m.OfDrive, store: Kept) -> Response:
     if done.discrete is None:
         raise HTTPException(404, "This drive's unit is no stage of your own.")
     text = materials.to_csv(done.discrete.materials, done.discrete.spec)
-    return Response(text, media_type="text/csv; charset=utf-8",
-                    headers={"content-disposition": 'attachment; filename="materials.csv"'})  # fmt: skip
+    return Response(
+        text,
+        media_type="text/csv; charset=utf-8",
+        headers={"content-disposition": 'attachment; filename="materials.csv"'},
+    )

@@ -130,9 +130,19 @@ def add_reading(build_id: BuildId, body: m.NewReading, store: Kept) -> m.Reading
         raise HTTPException(422, str(error)) from error
     store.builds.cut_if_changed(build_id, "before a reading was taken")
     reading = Reading(
-        new_id(), body.drive, body.step, body.text.strip(), judged.quantity.value, step.expected.value, step.low,
-        step.high, judged.verdict, judged.basis, store.clock(), body.note.strip(),
-    )  # fmt: skip
+        new_id(),
+        body.drive,
+        body.step,
+        body.text.strip(),
+        judged.quantity.value,
+        step.expected.value,
+        step.low,
+        step.high,
+        judged.verdict,
+        judged.basis,
+        store.clock(),
+        body.note.strip(),
+    )
     store.journal.add_reading(build_id, step.title, reading)
     return m.ReadingView(id=reading.id, verdict=reading.verdict, sentence=_sentence(step, judged.verdict))
 
@@ -153,12 +163,17 @@ def list_sums() -> list[m.SumView]:
     """The quick sums and what each asks."""
     return [
         m.SumView(
-            name=s.name, title=s.title,
-            asks=[m.AskView(key=a.key, label=a.label, unit=a.unit, example=a.example, default=a.default,
-                            options=list(a.options)) for a in s.asks],
+            name=s.name,
+            title=s.title,
+            asks=[
+                m.AskView(
+                    key=a.key, label=a.label, unit=a.unit, example=a.example, default=a.default, options=list(a.options)
+                )
+                for a in s.asks
+            ],
         )
         for s in SUMS.values()
-    ]  # fmt: skip
+    ]
 
 
 @router.post("/sums/{name}", responses=MISSING)

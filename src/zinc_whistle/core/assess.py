@@ -46,8 +46,18 @@ from .stations.supply import shared
 from .stations.wiring import compute as wiring
 
 STATIONS = (
-    "motor", "load", "supply", "driver", "power_stage", "signals", "wiring", "encoder", "loop", "bench", "log",
-)  # fmt: skip
+    "motor",
+    "load",
+    "supply",
+    "driver",
+    "power_stage",
+    "signals",
+    "wiring",
+    "encoder",
+    "loop",
+    "bench",
+    "log",
+)
 STATIONS_OF: dict[str, tuple[str, ...]] = {
     "motor": STATIONS,
     "servo": ("load", "supply", "signals", "wiring", "bench", "log"),
@@ -279,9 +289,14 @@ def _demand(ready: _Ready) -> Demand:
     if isinstance(at, Context):
         mean = supply_rules.mean_of_energy(at.load.cycle_energy, at.load.cycle_time, at.volts.nominal)
     return Demand(
-        at.drive.id, at.drive.name, at.source.id, mean, ready.circuit.source_current, ready.circuit.source_start,
+        at.drive.id,
+        at.drive.name,
+        at.source.id,
+        mean,
+        ready.circuit.source_current,
+        ready.circuit.source_start,
         ready.circuit.stall_full,
-    )  # fmt: skip
+    )
 
 
 def _servo(build: Build, drive: ServoDrive, planned: Pulses) -> tuple[ServoDrive, servo.ServoResult]:
@@ -308,9 +323,14 @@ def _controller(build: Build, drive: Drive) -> Controller:
 
 def _servo_demand(drive: ServoDrive, result: servo.ServoResult) -> Demand:
     return Demand(
-        drive.id, drive.name, drive.rail, result.mean_current, result.moving_current, result.moving_current,
+        drive.id,
+        drive.name,
+        drive.rail,
+        result.mean_current,
+        result.moving_current,
+        result.moving_current,
         result.stall_current,
-    )  # fmt: skip
+    )
 
 
 def _needs(at: DriveContext, together: shared.SharedSupply) -> Figure | None:
@@ -351,10 +371,27 @@ def _assess_motor(
         *loop.checks(at, looped),
     ]
     return MotorAssessment(
-        drive=drive, context=at, motor=at.motor, at_supply=motor_here, load=at.load, circuit=solved, chosen=chosen,
-        shelf=shelf, heat=heat, low_speed=slow, supply=feeding, stage=staged, signals=signalled, panel=controls, wiring=wired,
-        encoder=counted, loop=looped, steps=tests, findings=found, discrete=_built(ready),
-    )  # fmt: skip
+        drive=drive,
+        context=at,
+        motor=at.motor,
+        at_supply=motor_here,
+        load=at.load,
+        circuit=solved,
+        chosen=chosen,
+        shelf=shelf,
+        heat=heat,
+        low_speed=slow,
+        supply=feeding,
+        stage=staged,
+        signals=signalled,
+        panel=controls,
+        wiring=wired,
+        encoder=counted,
+        loop=looped,
+        steps=tests,
+        findings=found,
+        discrete=_built(ready),
+    )
 
 
 def _assess_load(
@@ -383,9 +420,20 @@ def _assess_load(
         *wiring.checks(at, wired),
     ]
     return LoadAssessment(
-        drive=at.drive, context=at, circuit=solved, chosen=chosen, shelf=shelf, supply=feeding, stage=staged,
-        signals=signalled, panel=controls, wiring=wired, steps=bench.load_steps(at, chosen), findings=found, discrete=_built(ready),
-    )  # fmt: skip
+        drive=at.drive,
+        context=at,
+        circuit=solved,
+        chosen=chosen,
+        shelf=shelf,
+        supply=feeding,
+        stage=staged,
+        signals=signalled,
+        panel=controls,
+        wiring=wired,
+        steps=bench.load_steps(at, chosen),
+        findings=found,
+        discrete=_built(ready),
+    )
 
 
 def _assess_servo(
@@ -398,9 +446,13 @@ def _assess_servo(
         *wiring.servo_checks(drive, wired),
     ]
     return ServoAssessment(
-        drive=drive, servo=result, controller=controller, wiring=wired, findings=found,
+        drive=drive,
+        servo=result,
+        controller=controller,
+        wiring=wired,
+        findings=found,
         steps=bench.servo_steps(drive.servo, result),
-    )  # fmt: skip
+    )
 
 
 def _take_readings(done: DriveAssessment, readings: list[Reading]) -> None:
@@ -447,14 +499,31 @@ def _bench_findings(drive: str, steps: Sequence[bench.Step], readings: Sequence[
     for step in steps:
         reading = last.get(step.id)
         if reading is None:
-            found.append(f.yes_no(
-                f"bench.{step.id}", "bench", step.title, None, "", drive=drive, unknown="Not measured yet.",
-                destructive=False))  # fmt: skip
+            found.append(
+                f.yes_no(
+                    f"bench.{step.id}",
+                    "bench",
+                    step.title,
+                    None,
+                    "",
+                    drive=drive,
+                    unknown="Not measured yet.",
+                    destructive=False,
+                )
+            )
         else:
-            found.append(f.yes_no(
-                f"bench.{step.id}", "bench", f"{step.title}: the reading is right", reading.verdict != "fail",
-                "Measure it again with the setting shown; then look for the cause before going on.", drive=drive,
-                over="warn", destructive=False))  # fmt: skip
+            found.append(
+                f.yes_no(
+                    f"bench.{step.id}",
+                    "bench",
+                    f"{step.title}: the reading is right",
+                    reading.verdict != "fail",
+                    "Measure it again with the setting shown; then look for the cause before going on.",
+                    drive=drive,
+                    over="warn",
+                    destructive=False,
+                )
+            )
     return found
 
 

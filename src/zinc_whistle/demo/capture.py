@@ -17,9 +17,13 @@ PERIOD_S = 1e-4
 PACK_OHM = 0.12
 BRUSH_V = 0.33
 TRUE = {
-    "resistance": 0.291, "inductance": 1.58e-4, "constant": 0.0284, "inertia": 6.2e-5, "friction": 0.0281,
+    "resistance": 0.291,
+    "inductance": 1.58e-4,
+    "constant": 0.0284,
+    "inertia": 6.2e-5,
+    "friction": 0.0281,
     "viscous": 1.05e-5,
-}  # fmt: skip
+}
 
 
 def stirrer() -> str:
@@ -34,12 +38,14 @@ def stirrer() -> str:
     # The brushes take their drop only while current flows; the pack's resistance shows in the measured volts.
     current, speed = simulate(inner, SpinUp(PERIOD_S, np.maximum(volts - BRUSH_V, 0.0), blank, blank))
     seen = np.where(volts > 0, volts - PACK_OHM * current, 0.0)
-    rows = np.column_stack([
-        np.arange(len(volts)) * PERIOD_S * 1e3,
-        current + random.normal(0, 0.15, len(volts)),
-        seen + random.normal(0, 0.02, len(volts)),
-        speed * 30 / np.pi + random.normal(0, 25, len(volts)),
-    ])  # fmt: skip
+    rows = np.column_stack(
+        [
+            np.arange(len(volts)) * PERIOD_S * 1e3,
+            current + random.normal(0, 0.15, len(volts)),
+            seen + random.normal(0, 0.02, len(volts)),
+            speed * 30 / np.pi + random.normal(0, 25, len(volts)),
+        ]
+    )
     lines = ["time (ms);current (A);voltage (V);speed (rpm)"]
     lines += [";".join((f"{t:.1f}", f"{i:.3f}", f"{v:.3f}", f"{n:.0f}")).replace(".", ",") for t, i, v, n in rows]
     return "\n".join(lines) + "\n"

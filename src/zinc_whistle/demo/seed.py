@@ -59,9 +59,14 @@ def _carousel(store: Store) -> None:
     store.builds.cut(CAROUSEL, "Board issue 1.0, gearbox 131 to 1")
     early = assess(first, sample_parts())
     for step, text in (
-        ("rail", "13.1 V"), ("logic", "5.02 V"), ("idle", "121 mA"), ("frequency", "20.03 kHz"), ("duty", "50 %"),
-        ("no_load_a", "0.33 A"), ("counts", "62890"),
-    ):  # fmt: skip
+        ("rail", "13.1 V"),
+        ("logic", "5.02 V"),
+        ("idle", "121 mA"),
+        ("frequency", "20.03 kHz"),
+        ("duty", "50 %"),
+        ("no_load_a", "0.33 A"),
+        ("counts", "62890"),
+    ):
         _read(store, early, step, text)
     store.journal.add_note(CAROUSEL, "The first gearbox howled under nine kilograms. The new one is 150 to 1.")
     _stand_on(build)
@@ -96,10 +101,23 @@ def _puppets(store: Store) -> None:
 def _read(store: Store, assessment: Assessment, step_id: str, text: str) -> None:
     step = next(s for s in assessment.drives["d1"].steps if s.id == step_id)
     judged = judge(step, text)
-    store.journal.add_reading(CAROUSEL, step.title, Reading(
-        new_id(), "d1", step_id, text, judged.quantity.value, step.expected.value, step.low, step.high,
-        judged.verdict, judged.basis, store.journal.clock(),
-    ))  # fmt: skip
+    store.journal.add_reading(
+        CAROUSEL,
+        step.title,
+        Reading(
+            new_id(),
+            "d1",
+            step_id,
+            text,
+            judged.quantity.value,
+            step.expected.value,
+            step.low,
+            step.high,
+            judged.verdict,
+            judged.basis,
+            store.journal.clock(),
+        ),
+    )
 
 
 def _stand_on(build: Build) -> None:

@@ -55,20 +55,37 @@ def wiring(done: DriveAssessment) -> p.WiringPicture:
         }
     wires = [
         p.ConnectionView(
-            c.id, c.start.block, c.start.pin, c.end.block, c.end.pin, c.signal, c.colour,
-            "" if c.gauge is None else f"AWG {c.gauge:.0f}", "" if c.length_m is None else phrase(c.length_m, "length", "m"),
-            text_of(c.drop) if c.drop is not None else "", c.role, c.made,
+            c.id,
+            c.start.block,
+            c.start.pin,
+            c.end.block,
+            c.end.pin,
+            c.signal,
+            c.colour,
+            "" if c.gauge is None else f"AWG {c.gauge:.0f}",
+            "" if c.length_m is None else phrase(c.length_m, "length", "m"),
+            text_of(c.drop) if c.drop is not None else "",
+            c.role,
+            c.made,
         )
         for c in result.connections
-    ]  # fmt: skip
+    ]
     pins = []
     for use in result.pins:
         able = [x for x in controller.pins if use.needs in x.can]
-        pins.append(p.PinView(
-            use.signal, use.needs, use.pin.label if use.pin else "", use.pin.id if use.pin else "",
-            use.pin.program if use.pin else "", use.fixed, use.refusal,
-            [x.id for x in able], [f"{x.label} (program {x.program})" for x in able],
-        ))  # fmt: skip
+        pins.append(
+            p.PinView(
+                use.signal,
+                use.needs,
+                use.pin.label if use.pin else "",
+                use.pin.id if use.pin else "",
+                use.pin.program if use.pin else "",
+                use.fixed,
+                use.refusal,
+                [x.id for x in able],
+                [f"{x.label} (program {x.program})" for x in able],
+            )
+        )
     return p.WiringPicture(blocks, wires, pins, done.drive.wiring.path)
 
 
@@ -111,9 +128,15 @@ def loop(done: MotorAssessment) -> p.LoopPicture:
         end = min(end, max(int(np.searchsorted(step.time_s, 2.5 * step.settling_s)) + 2, 12))
     time, speed, duty, current = thin(step.time_s[:end], step.speed[:end], step.duty[:end], step.current_a[:end])
     return p.LoopPicture(
-        [float(f"{t:.6g}") for t in time], in_unit(speed, "rpm"), in_unit(duty, "%"), in_unit(current, "A"),
-        one_in(step.target, "rpm"), one_in(step.final, "rpm"), step.settling_s, "",
-    )  # fmt: skip
+        [float(f"{t:.6g}") for t in time],
+        in_unit(speed, "rpm"),
+        in_unit(duty, "%"),
+        in_unit(current, "A"),
+        one_in(step.target, "rpm"),
+        one_in(step.final, "rpm"),
+        step.settling_s,
+        "",
+    )
 
 
 def bench(done: DriveAssessment, readings: Sequence[Reading], describer: Describer) -> p.BenchPicture:
@@ -125,24 +148,48 @@ def bench(done: DriveAssessment, readings: Sequence[Reading], describer: Describ
         low = "" if step.low is None else phrase(step.low, step.kind, step.unit)
         high = "" if step.high is None else phrase(step.high, step.kind, step.unit)
         gone = done.stale_readings.get(reading.id, []) if reading else []
-        steps.append(p.StepView(
-            step.id, step.title, step.where, step.instrument, step.setting, figure_view(step.expected, step.unit),
-            step.unit, low, high, step.reason, step.caution, reading.id if reading else "",
-            reading.text if reading else "", reading.verdict if reading else "", reading.taken_at if reading else "",
-            [describer.name_of(x) for x in gone],
-        ))  # fmt: skip
+        steps.append(
+            p.StepView(
+                step.id,
+                step.title,
+                step.where,
+                step.instrument,
+                step.setting,
+                figure_view(step.expected, step.unit),
+                step.unit,
+                low,
+                high,
+                step.reason,
+                step.caution,
+                reading.id if reading else "",
+                reading.text if reading else "",
+                reading.verdict if reading else "",
+                reading.taken_at if reading else "",
+                [describer.name_of(x) for x in gone],
+            )
+        )
     return p.BenchPicture(steps, sum(s.verdict == "pass" and not s.stale for s in steps))
 
 
 _PICTURES: dict[str, Callable[[Any], p.Picture]] = {
-    "power_stage": draw_stage.stage, "signals": draw_signals.signals, "wiring": wiring, "encoder": encoder, "loop": loop,
-}  # fmt: skip
+    "power_stage": draw_stage.stage,
+    "signals": draw_signals.signals,
+    "wiring": wiring,
+    "encoder": encoder,
+    "loop": loop,
+}
 
 
 def picture(
-    all: Assessment, done: DriveAssessment, station: str, readings: Sequence[Reading], describer: Describer,
-    motors: Sequence[MotorPart], what_if: Assessment | None, components: Sequence[Component] = (),
-) -> p.Picture:  # fmt: skip
+    all: Assessment,
+    done: DriveAssessment,
+    station: str,
+    readings: Sequence[Reading],
+    describer: Describer,
+    motors: Sequence[MotorPart],
+    what_if: Assessment | None,
+    components: Sequence[Component] = (),
+) -> p.Picture:
     """The picture of one station of one drive."""
     if station == "driver" and isinstance(done, DrivenAssessment):
         return draw_driver.driver(done, components)

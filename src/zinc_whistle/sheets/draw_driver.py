@@ -47,20 +47,31 @@ def _candidate(
     part, heat, solved = candidate.part, candidate.heat, candidate.circuit
     around = surroundings(at, candidate, components) if components else Surroundings((), part.price.value or 0.0, ())
     extras = [
-        f"{e.number} × {e.what}, {phrase(e.price, 'price')}: {e.why}{' (estimated)' if e.estimate else ''}".removeprefix(
-            "1 × "
-        )
+        (
+            f"{e.number} × {e.what}, {phrase(e.price, 'price')}: {e.why}{' (estimated)' if e.estimate else ''}"
+        ).removeprefix("1 × ")
         for e in around.extras
     ]
     extras += [f"{what[:1].upper()}{what[1:]}: none on the shelf will do" for what in around.lacking]
     return p.CandidateView(
-        part.id, part.name, PART_KINDS[part.kind], part.sample, chosen, bool(candidate.refusals),
-        text_of(part.price.leaf), part.effort, part.continuous_condition, text_of(solved.driver_drop),
+        part.id,
+        part.name,
+        PART_KINDS[part.kind],
+        part.sample,
+        chosen,
+        bool(candidate.refusals),
+        text_of(part.price.leaf),
+        part.effort,
+        part.continuous_condition,
+        text_of(solved.driver_drop),
         text_of(solved.delivered_flat),
         text_of(heat.junction) if heat.junction.value is not None else heat.junction.reason or "not known yet",
         [finding_view(c) for c in candidate.checks],
         [f"{v.title}: {v.detail or v.todo}" for v in map(finding_view, candidate.refusals)],
-        [c.sentence for x in candidate.refusals if (c := change_for(at, candidate, x)) is not None], part.note,
-        text_of(solved.stall_torque) if isinstance(solved, Circuit) else "", phrase(around.total, "price"), extras,
+        [c.sentence for x in candidate.refusals if (c := change_for(at, candidate, x)) is not None],
+        part.note,
+        text_of(solved.stall_torque) if isinstance(solved, Circuit) else "",
+        phrase(around.total, "price"),
+        extras,
         _verdicts(at, candidate),
-    )  # fmt: skip
+    )

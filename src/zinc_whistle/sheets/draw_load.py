@@ -1,4 +1,5 @@
-"""The Load station's pictures: mechanisms to their numbers, the duty, gears and motors that would do; servos and others."""
+"""The Load station's pictures: mechanisms to their numbers, the duty, gears and motors that would do; servos and
+others."""
 
 from __future__ import annotations
 
@@ -30,9 +31,17 @@ def load(done: MotorAssessment, motors: Sequence[MotorPart]) -> p.LoadPicture:
     times, speeds, currents = _strip(done)
     gears, others = _search(done, motors)
     return p.LoadPicture(
-        [_mechanism(m) for m in spec.mechanisms], text_of(spec.gear_ratio.leaf), text_of(result.speed), times, speeds,
-        currents, _cycle_text(done), gears, others, _books(done),
-    )  # fmt: skip
+        [_mechanism(m) for m in spec.mechanisms],
+        text_of(spec.gear_ratio.leaf),
+        text_of(result.speed),
+        times,
+        speeds,
+        currents,
+        _cycle_text(done),
+        gears,
+        others,
+        _books(done),
+    )
 
 
 def _mechanism(spec: Any) -> p.MechanismView:
@@ -105,10 +114,14 @@ def _wanted(done: MotorAssessment) -> search.Wanted | None:
     r, spec = done.load, done.drive.load
     working, rms = r.working_current.value, r.rms_current.value
     values = (
-        r.torque.value, r.hardest.value, r.inertia.value,
-        r.speed if isinstance(r.speed, float) else r.speed.value, r.ramp_time.value, spec.gear_efficiency.value,
+        r.torque.value,
+        r.hardest.value,
+        r.inertia.value,
+        r.speed if isinstance(r.speed, float) else r.speed.value,
+        r.ramp_time.value,
+        spec.gear_efficiency.value,
         done.context.volts.flat.value,
-    )  # fmt: skip
+    )
     if any(v is None for v in values):
         return None
     share = min((rms / working) ** 2, 4.0) if working and rms else 1.0
@@ -118,9 +131,14 @@ def _wanted(done: MotorAssessment) -> search.Wanted | None:
 def _row(known: Any, allowed: float | None) -> list[float] | None:
     drop = known.brush_drop
     values = [
-        known.resistance_25.value, known.motor_constant.value, known.friction_a.value, known.viscous.value,
-        drop if isinstance(drop, float) else drop.value, known.rotor_inertia.value or 0.0, allowed,
-    ]  # fmt: skip
+        known.resistance_25.value,
+        known.motor_constant.value,
+        known.friction_a.value,
+        known.viscous.value,
+        drop if isinstance(drop, float) else drop.value,
+        known.rotor_inertia.value or 0.0,
+        allowed,
+    ]
     return None if any(v is None for v in values) else [float(v) for v in values]
 
 
@@ -163,9 +181,12 @@ def _allowed(done: MotorAssessment, known: Any, spec: Any) -> float | None:
     from ..core.laws import motor as motor_rules
 
     return motor_rules.winding_allowed(
-        spec.winding_limit.leaf, done.context.build.ambient.hot.leaf, known.resistance_25,
-        spec.winding_to_housing.leaf, spec.housing_to_air.leaf,
-    ).value  # fmt: skip
+        spec.winding_limit.leaf,
+        done.context.build.ambient.hot.leaf,
+        known.resistance_25,
+        spec.winding_to_housing.leaf,
+        spec.housing_to_air.leaf,
+    ).value
 
 
 def _view(found: search.Found, i: int, j: int, name: str, ratio: float, now: float, text: str) -> p.GearView:
@@ -176,11 +197,17 @@ def _view(found: search.Found, i: int, j: int, name: str, ratio: float, now: flo
     worst = float(found.worst_use[i, j])
     current = float(found.working_a[i, j])
     return p.GearView(
-        name, phrase(ratio, "ratio"), worst <= 1.0, math.isclose(ratio, now, rel_tol=1e-6) and not name,
-        use(found.speed_use), use(found.torque_use), use(found.heat_use),
-        phrase(current, "current") if math.isfinite(current) else "—", min(worst, 9.99) if math.isfinite(worst) else 9.99,
+        name,
+        phrase(ratio, "ratio"),
+        worst <= 1.0,
+        math.isclose(ratio, now, rel_tol=1e-6) and not name,
+        use(found.speed_use),
+        use(found.torque_use),
+        use(found.heat_use),
+        phrase(current, "current") if math.isfinite(current) else "—",
+        min(worst, 9.99) if math.isfinite(worst) else 9.99,
         text,
-    )  # fmt: skip
+    )
 
 
 def servo(done: ServoAssessment) -> p.ServoPicture:
@@ -188,14 +215,25 @@ def servo(done: ServoAssessment) -> p.ServoPicture:
     s, r = done.drive.servo, done.servo
     frame = s.frame.value
     return p.ServoPicture(
-        s.style, one_in(s.sweep.value, "°"), one_in(s.travel.value, "°"), text_of(s.arm.leaf), text_of(s.force.leaf),
-        one_in(s.pulse_low.value, "ms"), one_in(s.pulse_high.value, "ms"), 1000 / frame if frame else None,
-        text_of(r.transit_time), text_of(r.dwell),
+        s.style,
+        one_in(s.sweep.value, "°"),
+        one_in(s.travel.value, "°"),
+        text_of(s.arm.leaf),
+        text_of(s.force.leaf),
+        one_in(s.pulse_low.value, "ms"),
+        one_in(s.pulse_high.value, "ms"),
+        1000 / frame if frame else None,
+        text_of(r.transit_time),
+        text_of(r.dwell),
         {
-            "torque": text_of(r.torque_needed), "usable": text_of(r.usable_torque), "rail": text_of(r.rail),
-            "stall": text_of(r.stall_current), "step": text_of(r.angle_step), "pulse": text_of(r.middle_pulse),
+            "torque": text_of(r.torque_needed),
+            "usable": text_of(r.usable_torque),
+            "rail": text_of(r.rail),
+            "stall": text_of(r.stall_current),
+            "step": text_of(r.angle_step),
+            "pulse": text_of(r.middle_pulse),
         },
-    )  # fmt: skip
+    )
 
 
 def dc_load(done: LoadAssessment) -> p.DcLoadPicture:
@@ -212,7 +250,14 @@ def dc_load(done: LoadAssessment) -> p.DcLoadPicture:
         times = [0.0, first, first, end, end, end * 1.2]
         amperes = [peak, peak, held, held, 0.0, 0.0]
     return p.DcLoadPicture(
-        spec.kind, [float(f"{t:.5g}") for t in times], [float(f"{a:.5g}") for a in amperes],
-        {"on": text_of(spec.on_for.leaf), "off": text_of(spec.off_for.leaf), "peak": text_of(r.peak_current),
-         "held": text_of(r.working_current), "needs": text_of(r.volts_needed)},
-    )  # fmt: skip
+        spec.kind,
+        [float(f"{t:.5g}") for t in times],
+        [float(f"{a:.5g}") for a in amperes],
+        {
+            "on": text_of(spec.on_for.leaf),
+            "off": text_of(spec.off_for.leaf),
+            "peak": text_of(r.peak_current),
+            "held": text_of(r.working_current),
+            "needs": text_of(r.volts_needed),
+        },
+    )

@@ -35,13 +35,24 @@ def motor(done: MotorAssessment, shelf: Sequence[MotorPart], other: MotorAssessm
     working = done.load.working_current
     torque = in_unit(drawn.torque_nm, "mN·m") if drawn else []
     return p.MotorPicture(
-        drawn is not None, torque, in_unit(drawn.speed_rad_s, "rpm") if drawn else [],
-        in_unit(drawn.current_a, "A") if drawn else [], in_unit(drawn.power_w, "W") if drawn else [],
-        in_unit(drawn.efficiency, "%") if drawn else [], one_in(done.load.motor_torque.value, "mN·m"),
-        f"working, {text_of(working)}" if working.value else "", limit_torque, limit_text, _duties(done),
-        _other(torque, other) if other is not None and drawn is not None else None, _session(done), _ways(done),
-        _remedies(done, shelf), _heat(done), [choice_of(m) for m in shelf],
-    )  # fmt: skip
+        drawn is not None,
+        torque,
+        in_unit(drawn.speed_rad_s, "rpm") if drawn else [],
+        in_unit(drawn.current_a, "A") if drawn else [],
+        in_unit(drawn.power_w, "W") if drawn else [],
+        in_unit(drawn.efficiency, "%") if drawn else [],
+        one_in(done.load.motor_torque.value, "mN·m"),
+        f"working, {text_of(working)}" if working.value else "",
+        limit_torque,
+        limit_text,
+        _duties(done),
+        _other(torque, other) if other is not None and drawn is not None else None,
+        _session(done),
+        _ways(done),
+        _remedies(done, shelf),
+        _heat(done),
+        [choice_of(m) for m in shelf],
+    )
 
 
 def _duties(done: MotorAssessment) -> list[str]:
@@ -69,8 +80,11 @@ def _other(torque: list[float], other: MotorAssessment) -> p.OtherCurve:
     """The what-if's curves over the same torques."""
     at = other.context
     drawn = curve(other.motor, at.volts.nominal.value, other.at_supply)
-    words = [f"stall {text_of(other.at_supply.stall_current)}", f"free {text_of(other.at_supply.no_load_speed)}",
-             f"working {text_of(other.load.working_current)} at {text_of(other.load.motor_speed)}"]  # fmt: skip
+    words = [
+        f"stall {text_of(other.at_supply.stall_current)}",
+        f"free {text_of(other.at_supply.no_load_speed)}",
+        f"working {text_of(other.load.working_current)} at {text_of(other.load.motor_speed)}",
+    ]
     name = other.drive.motor.name or "another motor"
     text = f"{name}, {text_of(at.volts.nominal)}, gear {text_of(other.drive.load.gear_ratio.leaf)} to 1"
     if drawn is None:
@@ -83,9 +97,13 @@ def _other(torque: list[float], other: MotorAssessment) -> p.OtherCurve:
 
     working = one_in(other.load.motor_torque.value, "mN·m")
     return p.OtherCurve(
-        text, over(in_unit(drawn.speed_rad_s, "rpm")), over(in_unit(drawn.current_a, "A")), working,
-        one_in(other.load.motor_speed.value, "rpm"), words,
-    )  # fmt: skip
+        text,
+        over(in_unit(drawn.speed_rad_s, "rpm")),
+        over(in_unit(drawn.current_a, "A")),
+        working,
+        one_in(other.load.motor_speed.value, "rpm"),
+        words,
+    )
 
 
 def _session(done: MotorAssessment) -> p.NextReadingView | None:
@@ -119,11 +137,15 @@ def _remedies(done: MotorAssessment, shelf: Sequence[MotorPart]) -> list[p.Remed
         return []
     return [
         p.RemedyView(
-            r.name, phrase(r.lowest_rad_s, "speed", "rpm"), f"{r.top_speed:.0%}".replace("%", "\u202f%"),
-            f"{r.stall_torque:.0%}".replace("%", "\u202f%"), phrase(r.price_eur, "price") if r.price_eur else "—", r.reaches,
+            r.name,
+            phrase(r.lowest_rad_s, "speed", "rpm"),
+            f"{r.top_speed:.0%}".replace("%", "\u202f%"),
+            f"{r.stall_torque:.0%}".replace("%", "\u202f%"),
+            phrase(r.price_eur, "price") if r.price_eur else "—",
+            r.reaches,
         )
         for r in remedies(done.context, done.circuit, done.low_speed, shelf)[:8]
-    ]  # fmt: skip
+    ]
 
 
 def _heat(done: MotorAssessment) -> p.HeatView | None:
@@ -140,18 +162,26 @@ def _heat(done: MotorAssessment) -> p.HeatView | None:
     if stall and limit is not None:
         end = thermal.seconds_to(nodes, stall, air, (float(rows[-1, 0]), float(rows[-1, 1])), limit)
         text = f"Stalled then, it reaches {phrase(limit, 'temperature')} " + (
-            "never" if end is None else "at once" if end == 0 else f"after {phrase(end, 'time')}")  # fmt: skip
+            "never" if end is None else "at once" if end == 0 else f"after {phrase(end, 'time')}"
+        )
     return p.HeatView(
-        [float(f"{t / 60:.5g}") for t in times], [float(f"{x:.5g}") for x in rows[:, 0]],
-        [float(f"{x:.5g}") for x in rows[:, 1]], limit, text,
-    )  # fmt: skip
+        [float(f"{t / 60:.5g}") for t in times],
+        [float(f"{x:.5g}") for x in rows[:, 0]],
+        [float(f"{x:.5g}") for x in rows[:, 1]],
+        limit,
+        text,
+    )
 
 
 def choice_of(part: MotorPart) -> p.MotorChoice:
     """A shelf motor in one line: what it would give at its own rated voltage."""
     known = known_of(part)
-    bits = [text_of(part.motor.sheet.voltage.leaf), f"R {text_of(known.resistance_25)}",
-            f"K {text_of(known.motor_constant)}", f"idle {text_of(known.friction_a)}"]  # fmt: skip
+    bits = [
+        text_of(part.motor.sheet.voltage.leaf),
+        f"R {text_of(known.resistance_25)}",
+        f"K {text_of(known.motor_constant)}",
+        f"idle {text_of(known.friction_a)}",
+    ]
     label = MotorPart.told("kind").choose
     return p.MotorChoice(
         part.id, part.name, label.options[part.kind] if label else part.kind, part.sample, ", ".join(bits), part.note

@@ -20,10 +20,18 @@ from . import signal_views as v
 from .scale import in_unit
 
 INPUT_LABELS = {
-    "forward": "Forward", "back": "Back", "home": "Home", "ahead": "A position ahead", "behind": "A position behind",
-    "stop": "Stop", "clear": "Clear", "limit_front": "Front limit", "limit_back": "Back limit", "fault": "Driver's fault",
+    "forward": "Forward",
+    "back": "Back",
+    "home": "Home",
+    "ahead": "A position ahead",
+    "behind": "A position behind",
+    "stop": "Stop",
+    "clear": "Clear",
+    "limit_front": "Front limit",
+    "limit_back": "Back limit",
+    "fault": "Driver's fault",
     "link_lost": "Port silent",
-}  # fmt: skip
+}
 
 
 def signals(done: DrivenAssessment) -> v.SignalsPicture:
@@ -33,16 +41,28 @@ def signals(done: DrivenAssessment) -> v.SignalsPicture:
     truth = table(at)
     times, duties, currents = _ramp(done)
     return v.SignalsPicture(
-        in_unit(drawn.time_s, "µs") if drawn else [], drawn.level if drawn else [],
-        in_unit(drawn.motor_v, "V") if drawn else [], in_unit(drawn.current_a, "A") if drawn else [],
-        times, duties, currents, result.current_limit.value, _timers(done),
+        in_unit(drawn.time_s, "µs") if drawn else [],
+        drawn.level if drawn else [],
+        in_unit(drawn.motor_v, "V") if drawn else [],
+        in_unit(drawn.current_a, "A") if drawn else [],
+        times,
+        duties,
+        currents,
+        result.current_limit.value,
+        _timers(done),
         list(truth.names) if truth else [],
         [v.TruthRow(list(r.inputs), r.output_1, r.output_2, r.motor) for r in truth.rows] if truth else [],
         [v.ScenarioView(value, label) for value, label in SCENARIOS.items()] if isinstance(at, Context) else [],
         [v.ScenarioView(value, label) for value, label in FAULTS.items()],
-        _window(done), _pulse_pins(done), list(at.timetable.why) if at.timetable and at.timetable.conflict else [],
-        _software(done), _scales(done), _strips(done), _panel(done), at.drive.controller,
-    )  # fmt: skip
+        _window(done),
+        _pulse_pins(done),
+        list(at.timetable.why) if at.timetable and at.timetable.conflict else [],
+        _software(done),
+        _scales(done),
+        _strips(done),
+        _panel(done),
+        at.drive.controller,
+    )
 
 
 def _ramp(done: DrivenAssessment) -> tuple[list[float], list[float], list[float]]:
@@ -55,9 +75,10 @@ def _ramp(done: DrivenAssessment) -> tuple[list[float], list[float], list[float]
     peak = start if soft else (done.circuit.stall_full.value or start)
     head = duty * (peak - work) / peak if soft and peak else 0.0
     return (
-        [0.0, ramp, ramp, 1.6 * ramp], [100 * max(head, 0.0), 100 * duty, 100 * duty, 100 * duty],
+        [0.0, ramp, ramp, 1.6 * ramp],
+        [100 * max(head, 0.0), 100 * duty, 100 * duty, 100 * duty],
         [peak, peak if soft else work, work, work],
-    )  # fmt: skip
+    )
 
 
 def _signed(error: float) -> str:
@@ -70,10 +91,18 @@ def _timers(done: DrivenAssessment) -> list[v.TimerView]:
     for setting in plan.others:
         pins = [x.label for x in at.controller.pins if x.timer == setting.timer.id and "pwm" in x.can]
         chosen = plan.timer is setting.timer and plan.prescaler == setting.prescaler
-        made.append(v.TimerView(
-            setting.timer.name, setting.prescaler, setting.top, phrase(setting.frequency_hz, "frequency"),
-            _signed(setting.error), setting.top + 1, ", ".join(pins), chosen,
-        ))  # fmt: skip
+        made.append(
+            v.TimerView(
+                setting.timer.name,
+                setting.prescaler,
+                setting.top,
+                phrase(setting.frequency_hz, "frequency"),
+                _signed(setting.error),
+                setting.top + 1,
+                ", ".join(pins),
+                chosen,
+            )
+        )
     return made
 
 
@@ -94,10 +123,16 @@ def _pulse_pins(done: DrivenAssessment) -> list[v.PulsePin]:
         if timer is None:
             continue
         best = settings(clock, wanted, [timer], spec.alignment == "centre")[0]
-        made.append(v.PulsePin(
-            pin.label, timer.name, f"÷{best.prescaler}, {phrase(best.frequency_hz, 'frequency')}", _signed(best.error),
-            f"{best.top + 1}", f"kept for {away[timer.id]}" if timer.id in away else owners.get(pin.id, "free"),
-        ))  # fmt: skip
+        made.append(
+            v.PulsePin(
+                pin.label,
+                timer.name,
+                f"÷{best.prescaler}, {phrase(best.frequency_hz, 'frequency')}",
+                _signed(best.error),
+                f"{best.top + 1}",
+                f"kept for {away[timer.id]}" if timer.id in away else owners.get(pin.id, "free"),
+            )
+        )
     return made
 
 
@@ -122,7 +157,11 @@ def _window(done: DrivenAssessment) -> v.WindowView:
     bounds = []
     for b in window.bounds:
         hz = b.frequency.value
-        bounds.append(v.BoundView(b.name, b.side, hz, "not known yet" if hz is None else phrase(hz, "frequency"), b.beyond, b.soft))  # fmt: skip
+        bounds.append(
+            v.BoundView(
+                b.name, b.side, hz, "not known yet" if hz is None else phrase(hz, "frequency"), b.beyond, b.soft
+            )
+        )
     if not window.open:
         verdict = window.reason
         if window.compromise_hz is not None:
@@ -174,12 +213,22 @@ def _panel(done: DrivenAssessment) -> v.PanelView:
     edges = [
         v.EdgeView(start, rule.to, rule.says) for rule in machine.rules for start in rule.modes if start != rule.to
     ]
-    verdicts = [] if checked is None else [
-        v.VerdictView(x.says, x.holds, [v.PressView(s.says, machine.by_name[s.mode].says) for s in x.steps])
-        for x in checked.verdicts
-    ]  # fmt: skip
+    verdicts = (
+        []
+        if checked is None
+        else [
+            v.VerdictView(x.says, x.holds, [v.PressView(s.says, machine.by_name[s.mode].says) for s in x.steps])
+            for x in checked.verdicts
+        ]
+    )
     inputs = [v.InputView(n, INPUT_LABELS[n], control) for n, control in inputs_to_press(machine).items()]  # type: ignore[arg-type]
     return v.PanelView(
-        [v.ModeView(m.name, m.says, m.action) for m in machine.modes], edges, verdicts, inputs,
-        "knob_zero" in machine.inputs, checked.states if checked else 0, checked.inputs if checked else 0, "",
-    )  # fmt: skip
+        [v.ModeView(m.name, m.says, m.action) for m in machine.modes],
+        edges,
+        verdicts,
+        inputs,
+        "knob_zero" in machine.inputs,
+        checked.states if checked else 0,
+        checked.inputs if checked else 0,
+        "",
+    )

@@ -24,9 +24,7 @@ def stage(done: DrivenAssessment) -> v.StagePicture:
     chosen, at, built = done.chosen, done.context, done.discrete
     path = at.unit.path
     if chosen is None or done.stage.heat is None:
-        return v.StagePicture(
-            False, False, [], None, None, None, "", None, None, None, None, None, [], None, path
-        )  # fmt: skip
+        return v.StagePicture(False, False, [], None, None, None, "", None, None, None, None, None, [], None, path)
     heat = done.stage.heat
     limit = chosen.part.junction_limit.value
     if built is not None:
@@ -34,12 +32,22 @@ def stage(done: DrivenAssessment) -> v.StagePicture:
         limit = min((x for x in limits if x is not None), default=None)
     drawn = of_stage(at, built) if built is not None else of_part(at, chosen)
     return v.StagePicture(
-        True, built is not None, _losses(done), at.build.ambient.hot.value, heat.junction.value, limit,
+        True,
+        built is not None,
+        _losses(done),
+        at.build.ambient.hot.value,
+        heat.junction.value,
+        limit,
         text_of(heat.junction) if heat.junction.value is not None else heat.junction.reason or "not known yet",
-        at.rms_current.value, heat.allowed_current.value, _circuit(done), _map(drawn), _air(done, built),
+        at.rms_current.value,
+        heat.allowed_current.value,
+        _circuit(done),
+        _map(drawn),
+        _air(done, built),
         _places(built) if built is not None else [],
-        _bill(built) if built is not None else None, path,
-    )  # fmt: skip
+        _bill(built) if built is not None else None,
+        path,
+    )
 
 
 def _losses(done: DrivenAssessment) -> list[v.Loss]:
@@ -74,10 +82,18 @@ def _circuit(done: DrivenAssessment) -> v.CircuitView | None:
     else:
         names["switch"] = chosen.part.name
     states = [
-        v.StateView(s.key, s.title, list(s.on), list(s.way), list(s.diodes), s.words,
-                    text_of(flows[s.current]) if flows.get(s.current) is not None else "", s.forbidden)
+        v.StateView(
+            s.key,
+            s.title,
+            list(s.on),
+            list(s.way),
+            list(s.diodes),
+            s.words,
+            text_of(flows[s.current]) if flows.get(s.current) is not None else "",
+            s.forbidden,
+        )
         for s in drawn.states
-    ]  # fmt: skip
+    ]
     title = CIRCUITS[circuit] if built is not None else f"Inside: {CIRCUITS[circuit].split(',')[0].lower()}"
     return v.CircuitView(drawn.layout, title, names, states)
 
@@ -100,10 +116,16 @@ def _map(drawn: HeatMap | None) -> v.MapView | None:
         else f"At {phrase(drawn.working_hz, 'frequency')} the limit is not reached on this map."
     )
     return v.MapView(
-        _clean(drawn.current_a, 4), _clean(drawn.frequency_hz, 1), _clean(drawn.junction_c, 0),
-        _clean(drawn.loss_w, 2), _clean(drawn.limit_a, 3), drawn.limit_c, drawn.working_a,
-        drawn.working_hz, words,
-    )  # fmt: skip
+        _clean(drawn.current_a, 4),
+        _clean(drawn.frequency_hz, 1),
+        _clean(drawn.junction_c, 0),
+        _clean(drawn.loss_w, 2),
+        _clean(drawn.limit_a, 3),
+        drawn.limit_c,
+        drawn.working_a,
+        drawn.working_hz,
+        words,
+    )
 
 
 def _air(done: DrivenAssessment, built: StageResult | None) -> v.AirView | None:
@@ -111,20 +133,30 @@ def _air(done: DrivenAssessment, built: StageResult | None) -> v.AirView | None:
     if found is None:
         return None
     return v.AirView(
-        _clean(found.air_c, 2), _clean(found.free_a, 3), _clean(found.sink_a, 3) if found.sink_a is not None else [],
-        done.context.build.ambient.hot.value, done.context.rms_current.value,
-    )  # fmt: skip
+        _clean(found.air_c, 2),
+        _clean(found.free_a, 3),
+        _clean(found.sink_a, 3) if found.sink_a is not None else [],
+        done.context.build.ambient.hot.value,
+        done.context.rms_current.value,
+    )
 
 
 def _places(built: StageResult) -> list[v.PlaceView]:
     made = []
     for place in built.places:
         current, allowed = built.around.current.value, place.allowed.value
-        made.append(v.PlaceView(
-            place.plan.name, text_of(place.current), text_of(place.conduction), text_of(place.switching),
-            text_of(place.heat), text_of(place.junction) if place.junction.value is not None else place.junction.reason,
-            text_of(place.allowed), current / allowed if current is not None and allowed else None,
-        ))  # fmt: skip
+        made.append(
+            v.PlaceView(
+                place.plan.name,
+                text_of(place.current),
+                text_of(place.conduction),
+                text_of(place.switching),
+                text_of(place.heat),
+                text_of(place.junction) if place.junction.value is not None else place.junction.reason,
+                text_of(place.allowed),
+                current / allowed if current is not None and allowed else None,
+            )
+        )
     return made
 
 

@@ -111,10 +111,22 @@ class Describer:
         leaf = given.leaf
         doubt = f"{show_doubt(leaf.doubt, ask.unit)} {ask.unit}".rstrip("1 ") if leaf.doubt else ""
         return Field(
-            path, ask.label, "quantity", given.text, unit="" if ask.unit == "1" else ask.unit, help=ask.help,
-            origin=given.origin, doubt=doubt, error=self.errors.get(path, ""), note=given.note, meter=given.meter,
-            optional=ask.optional, value=given.value, stale=self.stale.get(path, []), basis=self.bases.get(path),
-        )  # fmt: skip
+            path,
+            ask.label,
+            "quantity",
+            given.text,
+            unit="" if ask.unit == "1" else ask.unit,
+            help=ask.help,
+            origin=given.origin,
+            doubt=doubt,
+            error=self.errors.get(path, ""),
+            note=given.note,
+            meter=given.meter,
+            optional=ask.optional,
+            value=given.value,
+            stale=self.stale.get(path, []),
+            basis=self.bases.get(path),
+        )
 
     def link(self, spec: Spec, name: str, label: str, options: Sequence[Any]) -> Field:
         """A field that names another part of the build."""
@@ -135,9 +147,14 @@ class Describer:
         label = title or (told.listing.label if told.listing else name)
         wide = told.listing.columns if told.listing and columns is None else bool(columns)
         return Section(
-            label, told.listing.help if told.listing else "", [], f"{spec.path}.{name}".lstrip("."), rows,
-            model(id="new").model_dump(mode="json"), wide,
-        )  # fmt: skip
+            label,
+            told.listing.help if told.listing else "",
+            [],
+            f"{spec.path}.{name}".lstrip("."),
+            rows,
+            model(id="new").model_dump(mode="json"),
+            wide,
+        )
 
     def item_variant(self, spec: Spec, name: str, item: Item, label: str, labels: dict[str, str]) -> Field:
         """A choice of what kind of item stands in a list; a blank of each kind keeps the item's id."""
@@ -146,9 +163,13 @@ class Describer:
             made = model(id=item.id)
             blanks[made.kind] = made.model_dump(mode="json")  # type: ignore[attr-defined]
         return Field(
-            item.path, label, "variant", item.kind,  # type: ignore[attr-defined]
-            options=[Option(v, t) for v, t in labels.items()], blanks=blanks,
-        )  # fmt: skip
+            item.path,
+            label,
+            "variant",
+            item.kind,  # type: ignore[attr-defined]
+            options=[Option(v, t) for v, t in labels.items()],
+            blanks=blanks,
+        )
 
     def adder(self, spec: Spec, name: str, label: str) -> Section:
         """A button that adds one more item, of the first kind, to a list."""
@@ -176,12 +197,26 @@ def part_fields(part: Item, wrong: Mapping[str, str]) -> list[Field]:
         told, value, error = part.told(name), getattr(part, name), wrong.get(name, "")
         if told.ask is not None:
             unit = "" if told.ask.unit == "1" else told.ask.unit
-            made.append(Field(name, told.ask.label, "quantity", value.text, unit=unit, help=told.ask.help,
-                              origin=value.origin, error=error, optional=told.ask.optional))  # fmt: skip
+            made.append(
+                Field(
+                    name,
+                    told.ask.label,
+                    "quantity",
+                    value.text,
+                    unit=unit,
+                    help=told.ask.help,
+                    origin=value.origin,
+                    error=error,
+                    optional=told.ask.optional,
+                )
+            )
         elif told.choose is not None:
             options = [Option(v, label) for v, label in told.choose.options.items()]
-            made.append(Field(name, told.choose.label, "choice", str(value), help=told.choose.help, error=error,
-                              options=options))  # fmt: skip
+            made.append(
+                Field(
+                    name, told.choose.label, "choice", str(value), help=told.choose.help, error=error, options=options
+                )
+            )
         else:
             made.append(Field(name, info.description or name, "text", value, error=error))
     return made

@@ -373,6 +373,17 @@ class PlainPicture:
 
 
 Picture = (
-    MotorPicture | LoadPicture | ServoPicture | DcLoadPicture | SupplyPicture | DriverPicture | StagePicture | SignalsPicture | WiringPicture
-    | EncoderPicture | LoopPicture | BenchPicture | PlainPicture
-)  # fmt: skip
+    MotorPicture
+    | LoadPicture
+    | ServoPicture
+    | DcLoadPicture
+    | SupplyPicture
+    | DriverPicture
+    | StagePicture
+    | SignalsPicture
+    | WiringPicture
+    | EncoderPicture
+    | LoopPicture
+    | BenchPicture
+    | PlainPicture
+)

@@ -18,12 +18,20 @@ from .fields import Describer, Field, Section
 from .stage_sections import own_stage
 
 CAPACITOR = {
-    "capacitance": "bulk_capacitance", "rated_v": "bulk_voltage", "ripple_a": "bulk_ripple", "esr": "bulk_esr",
-}  # fmt: skip
+    "capacitance": "bulk_capacitance",
+    "rated_v": "bulk_voltage",
+    "ripple_a": "bulk_ripple",
+    "esr": "bulk_esr",
+}
 REGULATOR = {
-    "name": "name", "type": "kind", "output_v": "output_v", "dropout": "dropout", "limit": "limit",
-    "input_max": "input_max", "efficiency": "efficiency",
-}  # fmt: skip
+    "name": "name",
+    "type": "kind",
+    "output_v": "output_v",
+    "dropout": "dropout",
+    "limit": "limit",
+    "input_max": "input_max",
+    "efficiency": "efficiency",
+}
 CONTROLLER = {n: n for n in Controller.model_fields if n not in ("id", "regulator", "libraries")}
 """Which figure of a shelf part goes into which field."""
 
@@ -101,10 +109,11 @@ def _motor(done: MotorAssessment, d: Describer) -> list[Section]:
         d.section(spec, "Winding and rotor", ("inductance_by", inductance, "inertia_by", *inertia)),
         d.section(spec, "Starting from rest", ("breakaway_a",)),
         d.section(
-            spec, "Heat",
+            spec,
+            "Heat",
             ("winding_copper", "housing_mass", "winding_to_housing", "housing_to_air", "winding_hot", "winding_limit"),
         ),
-    ]  # fmt: skip
+    ]
 
 
 def _load(done: MotorAssessment, d: Describer) -> list[Section]:
@@ -117,10 +126,12 @@ def _load(done: MotorAssessment, d: Describer) -> list[Section]:
         sections.append(Section(title, "", [kind, *moved.fields], moved.path, removable=len(spec.mechanisms) > 1))
     sections.append(d.adder(spec, "mechanisms", "Another mechanism on the same shaft"))
     sections += [
-        d.section(spec, "Gear", ("gear_ratio", "gear_efficiency", "gear_torque_limit", "coupling_slip", "backlash", "ratios")),
+        d.section(
+            spec, "Gear", ("gear_ratio", "gear_efficiency", "gear_torque_limit", "coupling_slip", "backlash", "ratios")
+        ),
         d.section(spec, "Duty", ("time_to_speed", "run_for", "rest_for")),
         d.table(spec, "segments", Segment),
-    ]  # fmt: skip
+    ]
     return sections
 
 
@@ -137,10 +148,25 @@ def _dc_load(done: DriveAssessment, d: Describer) -> list[Section]:
 def _servo_load(done: ServoAssessment, d: Describer) -> list[Section]:
     spec = done.drive.servo
     return [
-        d.section(spec, "The servo", ("name", "style", "rated_v", "low_v", "high_v", "stall_torque", "sixty_time",
-                                      "idle_a", "moving_a", "stall_a", "travel")),
+        d.section(
+            spec,
+            "The servo",
+            (
+                "name",
+                "style",
+                "rated_v",
+                "low_v",
+                "high_v",
+                "stall_torque",
+                "sixty_time",
+                "idle_a",
+                "moving_a",
+                "stall_a",
+                "travel",
+            ),
+        ),
         d.section(spec, "What it moves", ("arm", "force", "sweep", "moves")),
-    ]  # fmt: skip
+    ]
 
 
 def _supply(done: DriveAssessment, d: Describer) -> list[Section]:
@@ -185,8 +211,14 @@ def _stage(done: DrivenAssessment, d: Describer) -> list[Section]:
     air = d.section(d.build.ambient, "Air", ("hot",))
     if done.discrete is None:
         return [made, flyback, bulk, air]
-    return [made, *own_stage(unit.stage, d), *([flyback] if unit.stage.circuit in DIODE_CIRCUITS else []), bulk, air,
-            d.section(d.build.schools, "School", ("standoff",))]  # fmt: skip
+    return [
+        made,
+        *own_stage(unit.stage, d),
+        *([flyback] if unit.stage.circuit in DIODE_CIRCUITS else []),
+        bulk,
+        air,
+        d.section(d.build.schools, "School", ("standoff",)),
+    ]
 
 
 def _signals(done: DrivenAssessment, d: Describer) -> list[Section]:

@@ -112,12 +112,16 @@ def reply(
         at = station if station in done.stations else done.stations[0]
         sheet = station_sheet(assessment, done, at, describer, readings, motors, what_if, components)
     return Reply(
-        build.name, done.drive.id if done else "",
-        [DriveView(d.id, d.name or d.id, d.kind) for d in build.drives], stamps,
+        build.name,
+        done.drive.id if done else "",
+        [DriveView(d.id, d.name or d.id, d.kind) for d in build.drives],
+        stamps,
         [finding_view(x) for x in assessment.spots()],
-        sum(1 for x in assessment.findings if x.unknown and x.station != "bench"), sheet, assessment.bound.errors,
+        sum(1 for x in assessment.findings if x.unknown and x.station != "bench"),
+        sheet,
+        assessment.bound.errors,
         {path: given.value for path, given in assessment.bound.givens.items() if path not in assessment.bound.errors},
-    )  # fmt: skip
+    )
 
 
 def build_sheet(assessment: Assessment, describer: Describer) -> Sheet:
@@ -148,9 +152,17 @@ def station_sheet(
     else:
         said = servo_cautions(station)
     return Sheet(
-        station, title, question, subject, sections_of(done, station, describer), figures,
-        [finding_view(x, assessment.build) for x in own], said, _hint(done, station), picture,
-    )  # fmt: skip
+        station,
+        title,
+        question,
+        subject,
+        sections_of(done, station, describer),
+        figures,
+        [finding_view(x, assessment.build) for x in own],
+        said,
+        _hint(done, station),
+        picture,
+    )
 
 
 def _hint(done: DriveAssessment, station: str) -> str:

@@ -28,9 +28,15 @@ def slot_field(stage: StageSpec, slot: str) -> Field:
     part = getattr(stage, slot)
     wanted = [switch_kind(stage.circuit)] if slot == "switch" else list(classes)
     return Field(
-        f"{stage.path}.{slot}", label, "slot", part.id if part else "", help=_told(part), note=part.name if part else "",
-        optional=slot in OPTIONAL, options=[Option(c, "P" if slot == "upper" else "") for c in wanted],
-    )  # fmt: skip
+        f"{stage.path}.{slot}",
+        label,
+        "slot",
+        part.id if part else "",
+        help=_told(part),
+        note=part.name if part else "",
+        optional=slot in OPTIONAL,
+        options=[Option(c, "P" if slot == "upper" else "") for c in wanted],
+    )
 
 
 def _told(part: Any) -> str:

@@ -103,7 +103,8 @@ class BillView:
 
 @dataclass(frozen=True, slots=True)
 class StagePicture:
-    """Losses, the junction between air and limit (°C), junction over current (A); of a stage of one's own all the rest."""
+    """Losses, the junction between air and limit (°C), junction over current (A); of a stage of one's own all the
+    rest."""
 
     built_in: bool
     own: bool

@@ -33,7 +33,8 @@ class FigureView:
 
 @dataclass(frozen=True, slots=True)
 class RemedyView:
-    """A change that a button can make: what it does, where, the text to put there, and what it changes, for a preview."""
+    """A change that a button can make: what it does, where, the text to put there, and what it changes, for a
+    preview."""
 
     label: str
     path: str
@@ -119,9 +120,17 @@ def figure_view(node: Figure | Leaf, unit: str = "", title: str = "") -> FigureV
     if doubt.standard:
         spread = ("at least " if doubt.at_least else "") + show_doubt(doubt.standard, shown_unit)
     return FigureView(
-        node.id, label, node.symbol, case, number, symbol, spread, weakest_origin(node), "",
+        node.id,
+        label,
+        node.symbol,
+        case,
+        number,
+        symbol,
+        spread,
+        weakest_origin(node),
+        "",
         (node.value - UNITS[shown_unit].offset) / UNITS[shown_unit].factor,
-    )  # fmt: skip
+    )
 
 
 def _unit_of(node: Any) -> str:
@@ -155,10 +164,22 @@ def finding_view(finding: Finding, build: Any = None) -> FindingView:
         if _is_lower(finding):
             detail = f"{text_of(finding.stress)}, needs {text_of(finding.limit)}"
     return FindingView(
-        finding.key, finding.code, finding.station, finding.drive, finding.title, finding.todo, state, used,
-        "" if used is None else _percent(used), detail, finding.use.id if finding.use is not None else "", finding.where,
-        remedy_view(finding.remedy, build) if finding.remedy and build is not None and state in ("stop", "warn") else None,
-    )  # fmt: skip
+        finding.key,
+        finding.code,
+        finding.station,
+        finding.drive,
+        finding.title,
+        finding.todo,
+        state,
+        used,
+        "" if used is None else _percent(used),
+        detail,
+        finding.use.id if finding.use is not None else "",
+        finding.where,
+        remedy_view(finding.remedy, build)
+        if finding.remedy and build is not None and state in ("stop", "warn")
+        else None,
+    )
 
 
 def remedy_view(remedy: Remedy, build: Any) -> RemedyView | None:
@@ -218,9 +239,15 @@ def working_view(assessment: Assessment, id: str) -> WorkingView | None:
     ]
     because = [f"{leaf.title}: {leaf.choice}" for leaf in node.because if leaf.choice]
     return WorkingView(
-        figure_view(node), f"{node.law.symbol} = {formula}", numbers, node.law.source,
-        [view for name, given in names.items() for view in _inputs(id, name, symbol_text(name), given)], because, shares, links,
-    )  # fmt: skip
+        figure_view(node),
+        f"{node.law.symbol} = {formula}",
+        numbers,
+        node.law.source,
+        [view for name, given in names.items() for view in _inputs(id, name, symbol_text(name), given)],
+        because,
+        shares,
+        links,
+    )
 
 
 def _numbers(given: Any) -> str:

@@ -35,21 +35,45 @@ class Journal:
         found = self.database.rows("SELECT * FROM readings WHERE build_id = ? ORDER BY taken_at, rowid", build_id)
         return [
             Reading(
-                r["id"], r["drive"], r["step"], r["text"], r["value"], r["expected"], r["low"], r["high"],
-                r["verdict"], json.loads(r["basis"]), r["taken_at"], r["note"], r["withdrawn_at"] is not None,
+                r["id"],
+                r["drive"],
+                r["step"],
+                r["text"],
+                r["value"],
+                r["expected"],
+                r["low"],
+                r["high"],
+                r["verdict"],
+                json.loads(r["basis"]),
+                r["taken_at"],
+                r["note"],
+                r["withdrawn_at"] is not None,
             )
             for r in found
-        ]  # fmt: skip
+        ]
 
     def add_reading(self, build_id: str, title: str, reading: Reading) -> None:
         """Keep a reading with what it stood on."""
         with self.database.change() as db:
             db.execute(
                 "INSERT INTO readings VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NULL)",
-                (reading.id, build_id, reading.drive, reading.step, title, reading.text, reading.value,
-                 reading.expected, reading.low, reading.high, reading.verdict, json.dumps(reading.basis),
-                 reading.note, reading.taken_at),
-            )  # fmt: skip
+                (
+                    reading.id,
+                    build_id,
+                    reading.drive,
+                    reading.step,
+                    title,
+                    reading.text,
+                    reading.value,
+                    reading.expected,
+                    reading.low,
+                    reading.high,
+                    reading.verdict,
+                    json.dumps(reading.basis),
+                    reading.note,
+                    reading.taken_at,
+                ),
+            )
 
     def add_note(self, build_id: str, text: str) -> str:
         """Keep a note of the builder's own; its id."""
@@ -80,6 +104,8 @@ class Journal:
             "FROM readings WHERE build_id = :id UNION ALL "
             "SELECT id, 'revision', reason, created_at, '', 0, number FROM revisions WHERE build_id = :id "
             "ORDER BY at DESC, kind".replace(":id", "?"),
-            build_id, build_id, build_id,
-        )  # fmt: skip
+            build_id,
+            build_id,
+            build_id,
+        )
         return [Entry(r[0], r[1], r[2], r[3], r[4], bool(r[5]), r[6]) for r in found]

@@ -6,9 +6,17 @@ import math
 
 COLOURS = ("black", "brown", "red", "orange", "yellow", "green", "blue", "violet", "grey", "white")
 _TOLERANCES = {
-    0.01: "brown", 0.02: "red", 0.005: "green", 0.0025: "blue", 0.001: "violet", 0.0005: "orange", 0.0002: "yellow",
-    0.0001: "grey", 0.05: "gold", 0.1: "silver",
-}  # fmt: skip
+    0.01: "brown",
+    0.02: "red",
+    0.005: "green",
+    0.0025: "blue",
+    0.001: "violet",
+    0.0005: "orange",
+    0.0002: "yellow",
+    0.0001: "grey",
+    0.05: "gold",
+    0.1: "silver",
+}
 _BY_COLOUR = {c: t for t, c in _TOLERANCES.items()}
 _MULTIPLIERS = {-1: "gold", -2: "silver", -3: "pink"} | dict(enumerate(COLOURS))
 

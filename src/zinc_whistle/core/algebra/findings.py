@@ -82,30 +82,61 @@ LIMIT_OVER_STRESS = Quotient("use", "Use of the limit", "limit", "stress", "use 
 
 
 def upper(
-    code: str, station: str, title: str, stress: Any, limit: Any, todo: str, *,
-    drive: str = "", over: Severity = "stop", where: str = "", destructive: bool = True,
-    remedy: Remedy | None = None, because: Sequence[Leaf] = (),
-) -> Finding:  # fmt: skip
+    code: str,
+    station: str,
+    title: str,
+    stress: Any,
+    limit: Any,
+    todo: str,
+    *,
+    drive: str = "",
+    over: Severity = "stop",
+    where: str = "",
+    destructive: bool = True,
+    remedy: Remedy | None = None,
+    because: Sequence[Leaf] = (),
+) -> Finding:
     """A check that ``stress`` stays below ``limit``; ``because`` names the choices that made it this check."""
     use = STRESS_OVER_LIMIT(stress, limit, title=f"{title}: use of the limit", because=because)
     return _limit(code, station, title, stress, limit, use, todo, drive, over, where, destructive, remedy)
 
 
 def lower(
-    code: str, station: str, title: str, value: Any, limit: Any, todo: str, *,
-    drive: str = "", over: Severity = "stop", where: str = "", destructive: bool = True,
-    remedy: Remedy | None = None, because: Sequence[Leaf] = (),
-) -> Finding:  # fmt: skip
+    code: str,
+    station: str,
+    title: str,
+    value: Any,
+    limit: Any,
+    todo: str,
+    *,
+    drive: str = "",
+    over: Severity = "stop",
+    where: str = "",
+    destructive: bool = True,
+    remedy: Remedy | None = None,
+    because: Sequence[Leaf] = (),
+) -> Finding:
     """A check that ``value`` stays above ``limit``; its use is the limit over the value."""
     use = LIMIT_OVER_STRESS(limit, value, title=f"{title}: use of the limit", because=because)
     return _limit(code, station, title, value, limit, use, todo, drive, over, where, destructive, remedy)
 
 
 def _limit(
-    code: str, station: str, title: str, stress: Any, limit: Any, use: Figure, todo: str,
-    drive: str, over: Severity, where: str, destructive: bool, remedy: Remedy | None,
-) -> Finding:  # fmt: skip
-    unknown, severity = "", "note"
+    code: str,
+    station: str,
+    title: str,
+    stress: Any,
+    limit: Any,
+    use: Figure,
+    todo: str,
+    drive: str,
+    over: Severity,
+    where: str,
+    destructive: bool,
+    remedy: Remedy | None,
+) -> Finding:
+    unknown = ""
+    severity: Severity = "note"
     for node in (stress, limit):
         if isinstance(node, Figure) and node.value is None and node.reason:
             severity = over
@@ -113,19 +144,54 @@ def _limit(
         unknown = why_unknown(use)
     elif use.value > 1.0 or use.value < 0.0:
         severity = over
-    return Finding(code, station, title, todo, severity, drive, stress, limit, use,  # type: ignore[arg-type]
-                   unknown, where, destructive, remedy)  # fmt: skip
+    return Finding(
+        code,
+        station,
+        title,
+        todo,
+        severity,
+        drive,
+        stress,
+        limit,
+        use,
+        unknown,
+        where,
+        destructive,
+        remedy,
+    )
 
 
 def yes_no(
-    code: str, station: str, title: str, holds: bool | None, todo: str, *,
-    drive: str = "", over: Severity = "stop", where: str = "", destructive: bool = True,
-    unknown: str = "", remedy: Remedy | None = None,
-) -> Finding:  # fmt: skip
+    code: str,
+    station: str,
+    title: str,
+    holds: bool | None,
+    todo: str,
+    *,
+    drive: str = "",
+    over: Severity = "stop",
+    where: str = "",
+    destructive: bool = True,
+    unknown: str = "",
+    remedy: Remedy | None = None,
+) -> Finding:
     """A check that is either so or not; ``holds`` is None when it cannot be told yet."""
     severity: Severity = "note" if holds or holds is None else over
-    return Finding(code, station, title, todo, severity, drive, None, None, None,
-                   unknown if holds is None else "", where, destructive, remedy)  # fmt: skip
+    return Finding(
+        code,
+        station,
+        title,
+        todo,
+        severity,
+        drive,
+        None,
+        None,
+        None,
+        unknown if holds is None else "",
+        where,
+        destructive,
+        remedy,
+    )
 
 
 def order(finding: Finding) -> tuple[int, float]:

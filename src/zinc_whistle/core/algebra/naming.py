@@ -24,8 +24,17 @@ def name_figures(prefix: str, thing: Any, into: dict[str, Figure]) -> None:
 
 
 _SKIPPED = {
-    "drive", "build", "findings", "stale_readings", "stale_givens", "others", "sharing", "shelf", "_ranked", "checks",
-}  # fmt: skip
+    "drive",
+    "build",
+    "findings",
+    "stale_readings",
+    "stale_givens",
+    "others",
+    "sharing",
+    "shelf",
+    "_ranked",
+    "checks",
+}
 
 
 @cache

@@ -157,8 +157,9 @@ class Law:
             else:
                 if not math.isfinite(result):
                     result, reason = None, "it has no bound with the numbers given"
-        return Figure(self, result, inputs, case, tuple(because), title or self.title, reason,
-                      KINDS[kind] if kind else self.kind)  # fmt: skip
+        return Figure(
+            self, result, inputs, case, tuple(because), title or self.title, reason, KINDS[kind] if kind else self.kind
+        )
 
 
 class Unbounded(ValueError):

@@ -22,9 +22,14 @@ NAMES = ("resistance", "inductance", "constant", "inertia", "friction", "viscous
 SHARE, SHARE_SPREAD = 0.5, 12**-0.5
 """Viscous share of the friction before anything is seen: even between 0 and 1, so 0.5 with a spread of 1/√12."""
 TITLES = {
-    "resistance": "Resistance", "inductance": "Inductance", "constant": "Motor constant", "inertia": "Inertia",
-    "friction_at_speed": "Friction at top speed", "friction": "Constant friction", "viscous": "Viscous friction",
-}  # fmt: skip
+    "resistance": "Resistance",
+    "inductance": "Inductance",
+    "constant": "Motor constant",
+    "inertia": "Inertia",
+    "friction_at_speed": "Friction at top speed",
+    "friction": "Constant friction",
+    "viscous": "Viscous friction",
+}
 FEWEST = 30
 COARSE = 3000
 Z_95 = 1.959963984540054
@@ -77,9 +82,14 @@ class Fit:
 
 
 def prepare(
-    time: np.ndarray, current: np.ndarray, *, volts: np.ndarray | float, speed: np.ndarray | None = None,
-    final_speed: float | None = None, brush_v: float = 0.0,
-) -> SpinUp:  # fmt: skip
+    time: np.ndarray,
+    current: np.ndarray,
+    *,
+    volts: np.ndarray | float,
+    speed: np.ndarray | None = None,
+    final_speed: float | None = None,
+    brush_v: float = 0.0,
+) -> SpinUp:
     """Check a capture and bring it to even sampling from rest. Raises CaptureError with a sentence."""
     notes = []
     if len(time) < FEWEST:
@@ -205,8 +215,15 @@ def fit(capture: SpinUp) -> Fit:
             "The residuals are not noise alone: the model leaves something out, so the intervals are too narrow."
         )
     r, _, k, j, _, b = physical(q, top)
-    return Fit(found, float(r * j / (k**2 + r * b)), noise_a, noise_w if capture.speed is not None else None, follows,
-               tuple(notes), _trace(capture, current, speed))  # fmt: skip
+    return Fit(
+        found,
+        float(r * j / (k**2 + r * b)),
+        noise_a,
+        noise_w if capture.speed is not None else None,
+        follows,
+        tuple(notes),
+        _trace(capture, current, speed),
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -227,13 +244,20 @@ def take_over(found: Fit) -> list[Taken]:
     if c["resistance"].value is None or c["constant"].value is None:
         return []
     split = c["friction"].value is not None
-    friction = Taken("fitted.friction", c["friction"]) if split else Taken(
-        "fitted.friction", c["friction_at_speed"], COUNTED_AS_CONSTANT)  # fmt: skip
+    friction = (
+        Taken("fitted.friction", c["friction"])
+        if split
+        else Taken("fitted.friction", c["friction_at_speed"], COUNTED_AS_CONSTANT)
+    )
     viscous = c["viscous"] if split else Constant("viscous", 0.0, None)
     wanted = [
-        Taken("fitted.resistance", c["resistance"]), Taken("fitted.constant", c["constant"]), friction,
-        Taken("fitted.viscous", viscous), Taken("inductance", c["inductance"]), Taken("rotor_inertia", c["inertia"]),
-    ]  # fmt: skip
+        Taken("fitted.resistance", c["resistance"]),
+        Taken("fitted.constant", c["constant"]),
+        friction,
+        Taken("fitted.viscous", viscous),
+        Taken("inductance", c["inductance"]),
+        Taken("rotor_inertia", c["inertia"]),
+    ]
     return [t for t in wanted if t.constant.value is not None]
 
 
@@ -309,9 +333,13 @@ def _thinned(capture: SpinUp) -> SpinUp:
     count = len(capture.current) // stride * stride
     volts = capture.volts[:count].reshape(-1, stride).mean(axis=1)
     return SpinUp(
-        capture.period_s * stride, volts, capture.current[:count:stride],
-        None if capture.speed is None else capture.speed[:count:stride], capture.final_speed, capture.brush_v,
-    )  # fmt: skip
+        capture.period_s * stride,
+        volts,
+        capture.current[:count:stride],
+        None if capture.speed is None else capture.speed[:count:stride],
+        capture.final_speed,
+        capture.brush_v,
+    )
 
 
 def _solve(job: _Job, start: np.ndarray) -> np.ndarray:
@@ -320,9 +348,14 @@ def _solve(job: _Job, start: np.ndarray) -> np.ndarray:
     scale = np.maximum(start, 1e-15)
     scale[5] = 1.0
     found = least_squares(
-        lambda x: job.residual(x * scale), start / scale, bounds=([1e-6] * 5 + [0.0], [np.inf] * 5 + [1.0]),
-        x_scale="jac", max_nfev=60, xtol=1e-10, ftol=1e-10,
-    )  # fmt: skip
+        lambda x: job.residual(x * scale),
+        start / scale,
+        bounds=([1e-6] * 5 + [0.0], [np.inf] * 5 + [1.0]),
+        x_scale="jac",
+        max_nfev=60,
+        xtol=1e-10,
+        ftol=1e-10,
+    )
     return np.asarray(found.x * scale)
 
 
@@ -378,9 +411,11 @@ def _judge(q: np.ndarray, jacobian: np.ndarray, job: _Job) -> dict[str, Constant
             found[name] = Constant(name, float(q[m]), half)
     if capture.period_s > 0.5 * q[1] / q[0]:
         found["inductance"] = Constant(
-            "inductance", None, None,
+            "inductance",
+            None,
+            None,
             "The samples are too far apart for the rise of the current: capture at least ten in each L/R.",
-        )  # fmt: skip
+        )
     return found | _split(q, half_ways, flat, reason, job)
 
 
@@ -391,7 +426,8 @@ def _split(q: np.ndarray, half_ways: np.ndarray, flat: np.ndarray, reason: str, 
         return {n: Constant(n, None, None, reason) for n in ("friction", "viscous")}
     if np.sqrt(np.sum(half_ways[:, 5] ** 2)) > SHARE_UNSURE:
         words = (
-            "One spin-up at one voltage does not tell constant friction from viscous: capture two voltages in one go, or "
+            "One spin-up at one voltage does not tell constant friction from viscous: "
+            "capture two voltages in one go, or "
             "a second no-load reading."
         )
         return {n: Constant(n, None, None, words) for n in ("friction", "viscous")}

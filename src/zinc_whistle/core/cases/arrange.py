@@ -163,15 +163,26 @@ def gate_times(k: Works, gate: Gate) -> Times:
     way = s.tied_way if gate.tied else s.gate_way
     on_ohm = k(way, gate.shared, gate.source_ohm, gate.on_resistor, gate.inside, title="Resistance, turning on")
     off_ohm = k(way, gate.shared, gate.sink_ohm, gate.off_resistor, gate.inside, title="Resistance, turning off")
-    on_a = k(s.within_output, k(r.gate_current_on, gate.drive_v, gate.plateau, on_ohm), gate.source_a, gate.shared,
-             title="Gate current, turning on")  # fmt: skip
-    off_a = k(s.within_output, k(r.gate_current_off, gate.plateau, off_ohm), gate.sink_a, gate.shared,
-              title="Gate current, turning off")  # fmt: skip
+    on_a = k(
+        s.within_output,
+        k(r.gate_current_on, gate.drive_v, gate.plateau, on_ohm),
+        gate.source_a,
+        gate.shared,
+        title="Gate current, turning on",
+    )
+    off_a = k(
+        s.within_output,
+        k(r.gate_current_off, gate.plateau, off_ohm),
+        gate.sink_a,
+        gate.shared,
+        title="Gate current, turning off",
+    )
     return Times(
-        on_a, off_a,
+        on_a,
+        off_a,
         k(r.switching_time, gate.charge, on_a, title="Turn-on time"),
         k(r.switching_time, gate.charge, off_a, title="Turn-off time"),
-    )  # fmt: skip
+    )
 
 
 def thermal_way(k: Works, device: Device, cooling: Cooling) -> Any:
@@ -215,10 +226,18 @@ def place_heat(k: Works, plan: Plan, device: Device, times: Times, way: Any, aro
     apart = k(s.other_losses, linear, fixed, title=f"{name}: losses apart from the on-resistance")
     ohms = NO_OHMS if idle or device.saturation_v is not None else device.on_resistance
     counted = k(s.counted, own, share, title=f"{name}: current as its heat counts it")
-    junction = k(r.junction, around.air, way, counted, ohms, device.hot_factor, device.limit, apart,
-                 title=f"{name}: junction")  # fmt: skip
-    conduction = k(driver_rules.conduction_loss, counted, ohms, device.hot_factor, junction, device.limit,
-                   title=f"{name}: conduction")  # fmt: skip
+    junction = k(
+        r.junction, around.air, way, counted, ohms, device.hot_factor, device.limit, apart, title=f"{name}: junction"
+    )
+    conduction = k(
+        driver_rules.conduction_loss,
+        counted,
+        ohms,
+        device.hot_factor,
+        junction,
+        device.limit,
+        title=f"{name}: conduction",
+    )
     left = k(s.heat_left, device.limit, around.air, way, fixed)
     per_ampere = k(s.volts_per_ampere, linear, around.current)
     effective = k(s.heating_resistance, ohms, device.hot_factor, share, sigma)
@@ -226,6 +245,15 @@ def place_heat(k: Works, plan: Plan, device: Device, times: Times, way: Any, aro
         driver_rules.current_allowed, left, per_ampere, effective, title=f"{name}: motor current its heat allows"
     )
     return PlaceHeat(
-        plan, own, way, conduction, switching, linear, fixed,
-        k(s.heat_sum, conduction, apart, title=f"{name}: heat of the busiest"), junction, allowed, device.limit,
-    )  # fmt: skip
+        plan,
+        own,
+        way,
+        conduction,
+        switching,
+        linear,
+        fixed,
+        k(s.heat_sum, conduction, apart, title=f"{name}: heat of the busiest"),
+        junction,
+        allowed,
+        device.limit,
+    )

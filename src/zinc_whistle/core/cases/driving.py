@@ -27,7 +27,8 @@ class Heat:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Driving:
-    """A part with the circuit that it closes and the heat that it makes; a stage of one's own with its working besides."""
+    """A part with the circuit that it closes and the heat that it makes; a stage of one's own with its working
+    besides."""
 
     part: DriverPart
     circuit: DriveCircuit

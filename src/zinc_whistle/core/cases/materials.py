@@ -33,9 +33,15 @@ class Materials:
 
 
 WHAT = {
-    "switch": "Switch", "upper": "Upper switch", "gate_driver": "Gate driver", "relay": "Relay", "diode": "Flyback diode",
-    "heat_sink": "Heat sink", "fuse": "Fuse", "guard": "Guard transistor",
-}  # fmt: skip
+    "switch": "Switch",
+    "upper": "Upper switch",
+    "gate_driver": "Gate driver",
+    "relay": "Relay",
+    "diode": "Flyback diode",
+    "heat_sink": "Heat sink",
+    "fuse": "Fuse",
+    "guard": "Guard transistor",
+}
 
 
 def places_of(circuit: str) -> dict[str, int]:

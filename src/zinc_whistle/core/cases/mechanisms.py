@@ -74,9 +74,15 @@ def _wheels(m: Wheels, time: Leaf) -> MechanismResult:
     start = rules.starting_force(force, m.mass.leaf, m.velocity.leaf, time)
     limit = rules.grip_limit(m.grip.leaf, weight, slope_cosine, m.driven.leaf, m.wheels.leaf)
     return MechanismResult(
-        m.id, m.kind, torque, hardest, rules.rim_inertia(m.mass.leaf, radius, m.motors.leaf),
-        rules.shaft_speed(m.velocity.leaf, radius), (*extras, start, limit), grip=Grip(start, limit),
-    )  # fmt: skip
+        m.id,
+        m.kind,
+        torque,
+        hardest,
+        rules.rim_inertia(m.mass.leaf, radius, m.motors.leaf),
+        rules.shaft_speed(m.velocity.leaf, radius),
+        (*extras, start, limit),
+        grip=Grip(start, limit),
+    )
 
 
 def _winch(m: Winch, time: Leaf) -> MechanismResult:
@@ -86,12 +92,19 @@ def _winch(m: Winch, time: Leaf) -> MechanismResult:
     torque = rules.drum_torque(force, m.radius.leaf)
     falling = rules.drum_torque(
         rules.rope_force(weight, slope, other, NO_FORCE, title="Pull of the load alone"),
-        m.radius.leaf, title="Torque of the load, running back",
-    )  # fmt: skip
+        m.radius.leaf,
+        title="Torque of the load, running back",
+    )
     return MechanismResult(
-        m.id, m.kind, torque, torque, rules.drum_inertia(m.mass.leaf, m.counterweight.leaf, m.radius.leaf),
-        rules.shaft_speed(m.velocity.leaf, m.radius.leaf), (force,), falling,
-    )  # fmt: skip
+        m.id,
+        m.kind,
+        torque,
+        torque,
+        rules.drum_inertia(m.mass.leaf, m.counterweight.leaf, m.radius.leaf),
+        rules.shaft_speed(m.velocity.leaf, m.radius.leaf),
+        (force,),
+        falling,
+    )
 
 
 def _screw(m: Screw, time: Leaf) -> MechanismResult:
@@ -101,10 +114,15 @@ def _screw(m: Screw, time: Leaf) -> MechanismResult:
     up = rules.screw_torque(rules.screw_raise(force, diameter, lead, friction), collar, title="Torque to raise, all")
     down = rules.screw_torque(rules.screw_lower(force, diameter, lead, friction), collar, title="Torque to lower, all")
     return MechanismResult(
-        m.id, m.kind, up, up, rules.screw_inertia(m.mass.leaf, lead), rules.screw_speed(m.velocity.leaf, lead),
+        m.id,
+        m.kind,
+        up,
+        up,
+        rules.screw_inertia(m.mass.leaf, lead),
+        rules.screw_speed(m.velocity.leaf, lead),
         (down, rules.screw_efficiency(force, lead, up), collar),
         rules.screw_back(down, title="Torque of the load, running back"),
-    )  # fmt: skip
+    )
 
 
 def _rack(m: Rack, time: Leaf) -> MechanismResult:
@@ -113,9 +131,14 @@ def _rack(m: Rack, time: Leaf) -> MechanismResult:
     force = rules.rack_force(weight, slope_sine, slope_cosine, m.friction.leaf, m.force.leaf)
     torque = rules.drum_torque(force, m.radius.leaf, title="Torque at the pinion")
     return MechanismResult(
-        m.id, m.kind, torque, torque, rules.turntable_inertia(SPREAD["ring"], m.mass.leaf, m.radius.leaf),
-        rules.shaft_speed(m.velocity.leaf, m.radius.leaf), (force,),
-    )  # fmt: skip
+        m.id,
+        m.kind,
+        torque,
+        torque,
+        rules.turntable_inertia(SPREAD["ring"], m.mass.leaf, m.radius.leaf),
+        rules.shaft_speed(m.velocity.leaf, m.radius.leaf),
+        (force,),
+    )
 
 
 def _lever(m: Lever, time: Leaf) -> MechanismResult:
@@ -123,17 +146,30 @@ def _lever(m: Lever, time: Leaf) -> MechanismResult:
     arm, hinge = m.centre.leaf, m.friction_torque.leaf
     mean = rules.lever_torque(weight, arm, rules.mean_cosine(m.start.leaf, m.end.leaf), hinge, case="RMS of the sweep")
     most = rules.lever_torque(
-        weight, arm, rules.largest_cosine(m.start.leaf, m.end.leaf), hinge, case="worst angle",
+        weight,
+        arm,
+        rules.largest_cosine(m.start.leaf, m.end.leaf),
+        hinge,
+        case="worst angle",
         title="Torque of the flap, worst",
-    )  # fmt: skip
+    )
     sweep = rules.sweep_time(m.start.leaf, m.end.leaf, m.speed.leaf)
     return MechanismResult(
-        m.id, m.kind, mean, most, rules.lever_inertia(m.mass.leaf, m.length.leaf), m.speed.leaf, (most, sweep),
+        m.id,
+        m.kind,
+        mean,
+        most,
+        rules.lever_inertia(m.mass.leaf, m.length.leaf),
+        m.speed.leaf,
+        (most, sweep),
         rules.lever_torque(
-            weight, arm, rules.largest_cosine(m.start.leaf, m.end.leaf), rules.NO_TORQUE,
+            weight,
+            arm,
+            rules.largest_cosine(m.start.leaf, m.end.leaf),
+            rules.NO_TORQUE,
             title="Torque of the load, running back",
         ),
-    )  # fmt: skip
+    )
 
 
 def _fan(m: Fan, time: Leaf) -> MechanismResult:

@@ -73,10 +73,20 @@ def constants(spec: MotorSpec) -> Constants:
     core = {"readings": _from_readings, "data sheet": _from_sheet, "spin-up": _from_capture}[spec.known_by](spec)
     torque = rules.friction_torque(core.constant, core.friction_a, because=[spec.chosen("known_by")])
     return Constants(
-        core.resistance, core.constant, core.friction_a, core.viscous, torque, core.drop,
-        _inductance(spec, core.resistance), _inertia(spec, core, torque), core.by_slope, core.angles,
-        core.two_points, core.resistance_ways, core.constant_ways,
-    )  # fmt: skip
+        core.resistance,
+        core.constant,
+        core.friction_a,
+        core.viscous,
+        torque,
+        core.drop,
+        _inductance(spec, core.resistance),
+        _inertia(spec, core, torque),
+        core.by_slope,
+        core.angles,
+        core.two_points,
+        core.resistance_ways,
+        core.constant_ways,
+    )
 
 
 def _from_readings(spec: MotorSpec) -> _Core:
@@ -93,9 +103,13 @@ def _from_readings(spec: MotorSpec) -> _Core:
     at_25 = rules.resistance_at_25(measured, spec.locked_temperature.leaf, because=[spec.chosen("known_by")])
     at_no_load = rules.resistance_at(at_25, spec.no_load_temperature.leaf, case="no-load test")
     constant = rules.motor_constant(
-        spec.no_load_v.leaf, spec.no_load_a.leaf, at_no_load, drop, spec.no_load_speed.leaf,
+        spec.no_load_v.leaf,
+        spec.no_load_a.leaf,
+        at_no_load,
+        drop,
+        spec.no_load_speed.leaf,
         because=[spec.chosen("known_by")],
-    )  # fmt: skip
+    )
     friction, viscous, two = _frictions(spec, constant, at_no_load, drop)
     return _Core(at_25, constant, friction, viscous, drop, bool(drops), len(resistances), two)
 
@@ -124,10 +138,14 @@ def _from_sheet(spec: MotorSpec) -> _Core:
     found = solve(spec.sheet)
     because = [spec.chosen("known_by")]
     return _Core(
-        found.resistance, found.constant, rules.all_constant_friction(found.no_load_a, because=because),
-        rules.no_viscous_friction(rules.NO_VISCOUS, because=because), spec.sheet.brush_drop.leaf,
-        resistance_ways=found.resistance_ways, constant_ways=found.constant_ways,
-    )  # fmt: skip
+        found.resistance,
+        found.constant,
+        rules.all_constant_friction(found.no_load_a, because=because),
+        rules.no_viscous_friction(rules.NO_VISCOUS, because=because),
+        spec.sheet.brush_drop.leaf,
+        resistance_ways=found.resistance_ways,
+        constant_ways=found.constant_ways,
+    )
 
 
 def _from_capture(spec: MotorSpec) -> _Core:
@@ -184,8 +202,10 @@ def _by_angle(spec: MotorSpec) -> tuple[list[Figure], list[Figure]]:
     sloped = bool(groups) and all(_telling(rows) for rows in groups.values())
     for angle, rows in groups.items():
         case = f"{math.degrees(angle):.0f}°"
-        angles = [Leaf(r.angle.leaf.id, r.angle.leaf.title, r.angle.leaf.kind, r.angle.value,
-                       choice=r.angle.leaf.token) for r in rows]  # fmt: skip
+        angles = [
+            Leaf(r.angle.leaf.id, r.angle.leaf.title, r.angle.leaf.kind, r.angle.value, choice=r.angle.leaf.token)
+            for r in rows
+        ]
         volts, amperes = [r.voltage.leaf for r in rows], [r.current.leaf for r in rows]
         if sloped:
             resistances.append(rules.slope_resistance(volts, amperes, case=case, because=angles))
@@ -207,9 +227,13 @@ def _spread(spec: MotorSpec, resistances: list[Figure]) -> Leaf:
     values = [r.value for r in resistances if r.value is not None]
     doubt = float(np.std(values, ddof=1) / math.sqrt(len(values))) if len(values) >= 2 else None
     return Leaf(
-        f"{spec.path}.locked.spread", "Spread over shaft angles", KINDS["resistance"], 0.0,
-        origin="measured" if doubt is not None else "assumed", doubt=doubt,
-    )  # fmt: skip
+        f"{spec.path}.locked.spread",
+        "Spread over shaft angles",
+        KINDS["resistance"],
+        0.0,
+        origin="measured" if doubt is not None else "assumed",
+        doubt=doubt,
+    )
 
 
 def at_supply(spec: MotorSpec, known: Constants, supply_v: Any, case: str) -> AtSupply:

@@ -45,11 +45,14 @@ def solve(sheet: MotorSheet) -> FromSheet:
         [
             Way("given", "winding resistance", rules.resistance_given(sheet.resistance.leaf, because=because)),
             Way("stall", "voltage over stall current", rules.resistance_from_stall(volts, stall, because=because)),
-            Way("torque", "stall torque and no-load speed",
-                rules.resistance_from_torque(volts, torque, speed, no_load, because=because)),
+            Way(
+                "torque",
+                "stall torque and no-load speed",
+                rules.resistance_from_torque(volts, torque, speed, no_load, because=because),
+            ),
         ],
         sheet.trust_resistance,
-    )  # fmt: skip
+    )
     resistance = resistances[0].figure
     stalled = stall if stall.value is not None else rules.stall_current(volts, rules.NO_VOLTS, resistance)
     currents = [
@@ -60,13 +63,20 @@ def solve(sheet: MotorSheet) -> FromSheet:
     idle = next((c for c in currents if c.value is not None), currents[0])
     constants = _trusted(
         [
-            Way("speed", "no-load speed", rules.motor_constant(volts, idle, resistance, rules.NO_VOLTS, speed, because=because)),
-            Way("torque", "stall torque over current",
-                rules.constant_from_torque(torque, stalled, idle, because=because)),
+            Way(
+                "speed",
+                "no-load speed",
+                rules.motor_constant(volts, idle, resistance, rules.NO_VOLTS, speed, because=because),
+            ),
+            Way(
+                "torque",
+                "stall torque over current",
+                rules.constant_from_torque(torque, stalled, idle, because=because),
+            ),
             Way("kv", "speed constant", rules.constant_from_kv(kv, because=because)),
         ],
         sheet.trust_constant,
-    )  # fmt: skip
+    )
     return FromSheet(
         resistance,
         constants[0].figure,
@@ -81,9 +91,15 @@ def _given(sheet: MotorSheet) -> list[Leaf]:
     return [
         presence(getattr(sheet, name).leaf)
         for name in (
-            "voltage", "no_load_speed", "no_load_a", "stall_a", "stall_torque", "speed_constant", "resistance",
+            "voltage",
+            "no_load_speed",
+            "no_load_a",
+            "stall_a",
+            "stall_torque",
+            "speed_constant",
+            "resistance",
         )
-    ]  # fmt: skip
+    ]
 
 
 def _trusted(ways: list[Way], wanted: str) -> list[Way]:

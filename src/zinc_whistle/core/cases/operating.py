@@ -104,7 +104,8 @@ class LoadContext(DriveContext):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DriveCircuit:
-    """A drive's operating cases with one part in the circuit. ``delivered`` is the motor's speed or the load's volts."""
+    """A drive's operating cases with one part in the circuit. ``delivered`` is the motor's speed or the load's
+    volts."""
 
     stall_full: Figure
     stall_flat: Figure
@@ -147,7 +148,8 @@ def _named(items: list[T], wanted: str, blank: type[T], path: str) -> T:
 
 
 def _common(build: Build, drive: MotorDrive | LoadDrive, planned: Pulses) -> dict[str, Any]:
-    """What every driven drive's context holds: the parts of the build that it names (blank ones where it names none)."""
+    """What every driven drive's context holds: the parts of the build that it names (blank ones where it names
+    none)."""
     unit = _named(build.units, drive.unit, DriverUnit, "units")
     controller = _named(build.controllers, drive.controller, Controller, "controllers")
     source = _named(build.supply.sources, unit.source, Source, "supply.sources")
@@ -370,9 +372,12 @@ def _planned_peak(at: Context, starting: Figure, braking: Figure, stall: Figure)
 def _bus_at_start(at: Context, flat: Node, starting: Figure, stall: Figure) -> Figure:
     soft = at.drive.signals.soft_start == "yes"
     return supply_rules.loaded_voltage(
-        flat, starting if soft else stall, at.feed_resistance,
-        case="flat, starting", because=[at.drive.signals.chosen("soft_start")],
-    )  # fmt: skip
+        flat,
+        starting if soft else stall,
+        at.feed_resistance,
+        case="flat, starting",
+        because=[at.drive.signals.chosen("soft_start")],
+    )
 
 
 def servo_rail(build: Build, drive: ServoDrive) -> Node:

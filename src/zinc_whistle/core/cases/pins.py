@@ -16,9 +16,14 @@ from .truth import truth_table
 
 SCARCE = ("pwm", "interrupt", "analogue", "digital")
 PANEL = {
-    "forward": "FORWARD", "back": "BACK", "home": "HOME", "stop": "STOP", "clear": "CLEAR",
-    "limit_front": "LIMIT FRONT", "limit_back": "LIMIT BACK",
-}  # fmt: skip
+    "forward": "FORWARD",
+    "back": "BACK",
+    "home": "HOME",
+    "stop": "STOP",
+    "clear": "CLEAR",
+    "limit_front": "LIMIT FRONT",
+    "limit_back": "LIMIT BACK",
+}
 """Inputs of the panel that are contacts, and what their wires are called."""
 
 
@@ -128,9 +133,13 @@ def _found(controller: Controller, signal: str, need: str, taken: set[str]) -> P
 
 
 def _fixed(
-    controller: Controller, key: tuple[str, str], need: str, pin: Pin | None,
-    fixed: Mapping[tuple[str, str], str], planned: Mapping[tuple[str, str], Pin],
-) -> PinUse:  # fmt: skip
+    controller: Controller,
+    key: tuple[str, str],
+    need: str,
+    pin: Pin | None,
+    fixed: Mapping[tuple[str, str], str],
+    planned: Mapping[tuple[str, str], Pin],
+) -> PinUse:
     signal = key[1]
     if pin is None:
         return PinUse(signal, need, None, True, "the pin that was fixed is not on this controller")

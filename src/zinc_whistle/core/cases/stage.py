@@ -64,19 +64,35 @@ def device_of(stage: StageSpec, part: Component | None, slot: str = "switch") ->
     """A switch's figures as nodes; unknown ones where no part is chosen."""
     if isinstance(part, Bjt):
         return Device(
-            NOTHING["resistance"], arrange.RATIO_ONE, part.junction_limit.leaf, part.to_air.leaf, part.to_air.leaf,
-            Constant("0 F", 0.0, "capacitance"), part.saturation_v.leaf, part.saturation_v.leaf,
-        )  # fmt: skip
+            NOTHING["resistance"],
+            arrange.RATIO_ONE,
+            part.junction_limit.leaf,
+            part.to_air.leaf,
+            part.to_air.leaf,
+            Constant("0 F", 0.0, "capacitance"),
+            part.saturation_v.leaf,
+            part.saturation_v.leaf,
+        )
     if isinstance(part, HalfBridgeModule):
         return Device(
-            part.on_resistance.leaf, part.hot_factor.leaf, part.junction_limit.leaf, part.to_case.leaf, part.to_air.leaf,
-            Constant("0 F", 0.0, "capacitance"), part.diode_v.leaf,
-        )  # fmt: skip
+            part.on_resistance.leaf,
+            part.hot_factor.leaf,
+            part.junction_limit.leaf,
+            part.to_case.leaf,
+            part.to_air.leaf,
+            Constant("0 F", 0.0, "capacitance"),
+            part.diode_v.leaf,
+        )
     if isinstance(part, Mosfet):
         return Device(
-            part.on_resistance.leaf, part.hot_factor.leaf, part.junction_limit.leaf, part.to_case.leaf,
-            part.to_air.leaf, part.output.leaf, part.diode_v.leaf,
-        )  # fmt: skip
+            part.on_resistance.leaf,
+            part.hot_factor.leaf,
+            part.junction_limit.leaf,
+            part.to_case.leaf,
+            part.to_air.leaf,
+            part.output.leaf,
+            part.diode_v.leaf,
+        )
     kinds = ("resistance", "ratio", "temperature", "thermal resistance", "thermal resistance", "capacitance", "voltage")
     return Device(*(missing(stage, slot, k) for k in kinds))
 
@@ -191,10 +207,14 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
     if decay == "locked anti-phase":
         duty = k(antiphase_duty, duty)
     around = Surround(
-        at.build.ambient.hot.leaf, at.volts.full, at.rms_current, at.plan.frequency, duty,
+        at.build.ambient.hot.leaf,
+        at.volts.full,
+        at.rms_current,
+        at.plan.frequency,
+        duty,
         part.dead_time.leaf if isinstance(part, HalfBridgeModule) else stage.dead_time.leaf,
         _recovery(stage, k, part, number),
-    )  # fmt: skip
+    )
     places = arrange.plans(stage.circuit, decay)
     hot = Constant(str(len(places)), float(len(places)), "number")
     count = k(s.on_the_sink, number, hot)
@@ -208,11 +228,26 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
     own = upper_device if worst.plan.upper else device
     needed = k(s.sink_for, own.limit, around.air, worst.heat, own.to_case, stage.pad.leaf, count)
     return StageResult(
-        spec=stage, around=around, sigma=sigma, current=k(s.busiest_current, at.rms_current, sigma), duty=duty, gate=gate,
-        gate_low=low, gate_high=high, upper_gate=clamped, times=times, upper_times=upper_times, places=tuple(heats),
-        number=number, count=count, sink_needed=needed, highest_bus=highest_bus(at, stage),
-        gate_power=_gate_power(k, part, high, at), extras=(*_extras(k, stage, part, around), *_sense(k, at, stage)), materials=materials(stage),
-    )  # fmt: skip
+        spec=stage,
+        around=around,
+        sigma=sigma,
+        current=k(s.busiest_current, at.rms_current, sigma),
+        duty=duty,
+        gate=gate,
+        gate_low=low,
+        gate_high=high,
+        upper_gate=clamped,
+        times=times,
+        upper_times=upper_times,
+        places=tuple(heats),
+        number=number,
+        count=count,
+        sink_needed=needed,
+        highest_bus=highest_bus(at, stage),
+        gate_power=_gate_power(k, part, high, at),
+        extras=(*_extras(k, stage, part, around), *_sense(k, at, stage)),
+        materials=materials(stage),
+    )
 
 
 def _gate_power(k: Traced, part: Component | None, high: Node, at: DriveContext) -> Figure:
@@ -370,9 +405,11 @@ def at_stall(at: DriveContext) -> Figure:
     if winding is None:
         return at.starting_current
     return driver_rules.stall_in_circuit(
-        at.volts.full, NOTHING["voltage"], NOTHING["voltage"],
+        at.volts.full,
+        NOTHING["voltage"],
+        NOTHING["voltage"],
         driver_rules.loop_resistance(
             at.volts.resistance, at.supply_wire.resistance, NOTHING["resistance"], at.motor_wire.resistance, winding
         ),
         case="upper bound",
-    )  # fmt: skip
+    )

@@ -81,7 +81,8 @@ def plan_for(
     pins: Mapping[str, Pin] | None = None,
     others: Sequence[Leaf] = (),
 ) -> TimerPlan:
-    """The best timer setting of a controller for the wanted frequency, or the one ``chosen`` for it and for ``others``."""
+    """The best timer setting of a controller for the wanted frequency, or the one ``chosen`` for it and for
+    ``others``."""
     clock, wanted = controller.clock.leaf, spec.pwm_frequency.leaf
     centre = spec.alignment == "centre"
     because = [

@@ -60,7 +60,8 @@ def _bridge(off: str) -> dict[str, tuple[Row, ...]]:
 
 _ONE_WAY = {
     "coil and pwm": Table(
-        ("COIL 1", "COIL 2", "PWM"), ("digital", "digital", "pwm"),
+        ("COIL 1", "COIL 2", "PWM"),
+        ("digital", "digital", "pwm"),
         (
             Row(("1", "0", "PWM"), "supply", "switched", "runs forward", "forward"),
             Row(("0", "1", "PWM"), "switched", "supply", "runs back", "back"),
@@ -69,7 +70,8 @@ _ONE_WAY = {
         ),
     ),
     "two gates": Table(
-        ("HIGH", "LOW"), ("pwm", "pwm"),
+        ("HIGH", "LOW"),
+        ("pwm", "pwm"),
         (
             Row(("PWM", "not PWM"), "PWM", "0", "runs one way, brakes between pulses", "forward"),
             Row(("PWM", "0"), "PWM", "0", "runs one way, the lower diode carries between pulses", "forward, diode"),
@@ -79,13 +81,14 @@ _ONE_WAY = {
         ),
     ),
     "one input": Table(
-        ("PWM",), ("pwm",),
+        ("PWM",),
+        ("pwm",),
         (
             Row(("PWM",), "supply", "switched", "runs one way", "forward"),
             Row(("0",), "supply", "open", "coasts through its diode", "off"),
         ),
     ),
-}  # fmt: skip
+}
 _NAMES = {
     "two inputs": (("IN 1", "IN 2"), ("pwm", "pwm")),
     "pwm and direction": (("PWM", "DIR"), ("pwm", "digital")),

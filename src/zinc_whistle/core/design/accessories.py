@@ -52,7 +52,8 @@ def _at_least(given: object, wanted: float) -> bool:
 
 
 def surroundings(at: DriveContext, candidate: Candidate, shelf: Sequence[Component]) -> Surroundings:
-    """Diodes, capacitor, heat sink, level shifter and board that the part needs in this drive, cheapest that will do."""
+    """Diodes, capacitor, heat sink, level shifter and board that the part needs in this drive, cheapest that will
+    do."""
     part = candidate.part
     extras: list[Extra] = []
     lacking: list[str] = []
@@ -67,16 +68,27 @@ def surroundings(at: DriveContext, candidate: Candidate, shelf: Sequence[Compone
     bus, current, frequency = at.volts.full.value, at.starting_current.value, at.plan.frequency.value
     if part.diodes == "no" and bus is not None and current is not None:
         fast = frequency is None or frequency > 300
-        diode = _cheapest(shelf, Diode, lambda d: _at_least(d.reverse_v, 1.25 * bus) and _at_least(d.forward_a, current)
-                          and (not fast or (d.recovery.value or 0.0) < 1e-6))  # fmt: skip
+        diode = _cheapest(
+            shelf,
+            Diode,
+            lambda d: (
+                _at_least(d.reverse_v, 1.25 * bus)
+                and _at_least(d.forward_a, current)
+                and (not fast or (d.recovery.value or 0.0) < 1e-6)
+            ),
+        )
         number = SWITCH_DIODES if part.kind in ONE_WAY else BRIDGE_DIODES
         add(diode, "a flyback diode", number, "it has no diodes of its own")
     if at.unit.bulk_capacitance.value is None and None not in (bus, current, frequency):
         assert bus is not None and current is not None and frequency is not None
         factor = 2.0 if at.drive.signals.decay != "slow" else 1.0
         ripple = float(capacitor_rules.ripple_current.bare(factor, current, 0.5))
-        add(_cheapest(shelf, Capacitor, lambda c: _at_least(c.rated_v, 1.25 * bus) and _at_least(c.ripple_a, ripple)),
-            "a bulk capacitor", 1, "for the ripple of the PWM")  # fmt: skip
+        add(
+            _cheapest(shelf, Capacitor, lambda c: _at_least(c.rated_v, 1.25 * bus) and _at_least(c.ripple_a, ripple)),
+            "a bulk capacitor",
+            1,
+            "for the ripple of the PWM",
+        )
     _cool(at, candidate, shelf, add)
     if any(c.code == "driver.logic" and c.severity == "stop" for c in candidate.refusals):
         extras.append(Extra("Level shifter", 1, SHIFTER, "its inputs want more than the controller gives", True))
@@ -86,9 +98,14 @@ def surroundings(at: DriveContext, candidate: Candidate, shelf: Sequence[Compone
     return Surroundings(tuple(extras), total, tuple(lacking))
 
 
-def _cool(at: DriveContext, candidate: Candidate, shelf: Sequence[Component],
-          add: Callable[[Priced | None, str, int, str], None]) -> None:  # fmt: skip
-    """A heat sink where the heat is what stops it: beside what it has, the sink must bring the whole to what is needed."""
+def _cool(
+    at: DriveContext,
+    candidate: Candidate,
+    shelf: Sequence[Component],
+    add: Callable[[Priced | None, str, int, str], None],
+) -> None:
+    """A heat sink where the heat is what stops it: beside what it has, the sink must bring the whole to what is
+    needed."""
     if not any(c.code == "driver.heat" and c.severity == "stop" for c in candidate.refusals):
         return
     limit, air, heat = (
@@ -97,8 +114,12 @@ def _cool(at: DriveContext, candidate: Candidate, shelf: Sequence[Component],
     if limit is None or air is None or not heat:
         return
     wanted = (limit - air) / heat * SINK_SHARE
-    add(_cheapest(shelf, HeatSink, lambda s: s.to_air.value is not None and s.to_air.value <= wanted),
-        "a heat sink", 1, "it is too hot without")  # fmt: skip
+    add(
+        _cheapest(shelf, HeatSink, lambda s: s.to_air.value is not None and s.to_air.value <= wanted),
+        "a heat sink",
+        1,
+        "it is too hot without",
+    )
 
 
 SINK_SHARE = Constant(

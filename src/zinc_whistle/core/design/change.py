@@ -45,23 +45,30 @@ def _part(field: str, kind: str, unit: str, words: str) -> Callable[[DriveContex
         rated = stress * ROOM / (_value(at.drive.joined.leaf) or 1.0)
         return Change(
             f"Would hold below {phrase(limit, kind, unit)}, or with {words} {phrase(rated, kind, unit)}",
-            f"part.{field}", notation(rated, kind, unit),
-        )  # fmt: skip
+            f"part.{field}",
+            notation(rated, kind, unit),
+        )
 
     return made
 
 
 def _supply_high(at: DriveContext, candidate: Candidate, finding: Finding) -> Change:
     limit = _value(candidate.part.v_max.leaf) / ROOM
-    return Change(f"Would hold with a supply below {phrase(limit, 'voltage')} when full", f"{at.source.path}.full_v",
-                  notation(limit, "voltage", "V"))  # fmt: skip
+    return Change(
+        f"Would hold with a supply below {phrase(limit, 'voltage')} when full",
+        f"{at.source.path}.full_v",
+        notation(limit, "voltage", "V"),
+    )
 
 
 def _supply_low(at: DriveContext, candidate: Candidate, finding: Finding) -> Change:
     missing = _value(finding.limit) - _value(finding.stress)
     flat = _value(at.volts.flat) + missing * ROOM
-    return Change(f"Would hold with a supply above {phrase(flat, 'voltage')} when flat", f"{at.source.path}.flat_v",
-                  notation(flat, "voltage", "V"))  # fmt: skip
+    return Change(
+        f"Would hold with a supply above {phrase(flat, 'voltage')} when flat",
+        f"{at.source.path}.flat_v",
+        notation(flat, "voltage", "V"),
+    )
 
 
 def _after_braking(at: DriveContext, candidate: Candidate, finding: Finding) -> Change | None:
@@ -71,11 +78,17 @@ def _after_braking(at: DriveContext, candidate: Candidate, finding: Finding) -> 
         room = (limit / ROOM) ** 2 - max(stress**2 - full**2, 0.0)
         if room <= 0:
             return None
-        return Change(f"Would hold with a supply below {phrase(room**0.5, 'voltage')} when full",
-                      f"{at.source.path}.full_v", notation(room**0.5, "voltage", "V"))  # fmt: skip
+        return Change(
+            f"Would hold with a supply below {phrase(room**0.5, 'voltage')} when full",
+            f"{at.source.path}.full_v",
+            notation(room**0.5, "voltage", "V"),
+        )
     capacitance = 2 * _value(at.stored_energy) / (limit**2 - full**2) * ROOM
-    return Change(f"Would hold with a bulk capacitor of {phrase(capacitance, 'capacitance')}",
-                  f"{at.unit.path}.bulk_capacitance", notation(capacitance, "capacitance", "µF"))  # fmt: skip
+    return Change(
+        f"Would hold with a bulk capacitor of {phrase(capacitance, 'capacitance')}",
+        f"{at.unit.path}.bulk_capacitance",
+        notation(capacitance, "capacitance", "µF"),
+    )
 
 
 def _heat(at: DriveContext, candidate: Candidate, finding: Finding) -> Change | None:
@@ -92,9 +105,12 @@ def _heat(at: DriveContext, candidate: Candidate, finding: Finding) -> Change | 
     if heat <= 0 or limit <= air:
         return None
     path = (limit - air) / heat / ROOM
-    return Change(f"Would hold with {phrase(path, 'thermal resistance')} from junction to air (now "
-                  f"{phrase(_value(part.thermal_resistance.leaf), 'thermal resistance')}): a heat sink",
-                  "part.thermal_resistance", notation(path, "thermal resistance", "K/W"))  # fmt: skip
+    return Change(
+        f"Would hold with {phrase(path, 'thermal resistance')} from junction to air (now "
+        f"{phrase(_value(part.thermal_resistance.leaf), 'thermal resistance')}): a heat sink",
+        "part.thermal_resistance",
+        notation(path, "thermal resistance", "K/W"),
+    )
 
 
 def _frequency(at: DriveContext, candidate: Candidate, finding: Finding) -> Change | None:
@@ -102,8 +118,11 @@ def _frequency(at: DriveContext, candidate: Candidate, finding: Finding) -> Chan
     wanted = next((w for w in _slower(at, limit) if _made(at, w) <= limit), None)
     if wanted is None:
         return None
-    return Change(f"Would hold at {phrase(limit, 'frequency')} or below", f"{at.drive.signals.path}.pwm_frequency",
-                  notation(wanted, "frequency", "Hz"))  # fmt: skip
+    return Change(
+        f"Would hold at {phrase(limit, 'frequency')} or below",
+        f"{at.drive.signals.path}.pwm_frequency",
+        notation(wanted, "frequency", "Hz"),
+    )
 
 
 def _slower(at: DriveContext, limit_hz: float) -> list[float]:
@@ -128,14 +147,20 @@ def _made(at: DriveContext, wanted_hz: float) -> float:
 
 def _logic(at: DriveContext, candidate: Candidate, finding: Finding) -> Change:
     limit = _value(finding.limit) * ROOM
-    return Change(f"Would hold with outputs above {phrase(limit, 'voltage')}", f"{at.controller.path}.output_high",
-                  notation(limit, "voltage", "V"))  # fmt: skip
+    return Change(
+        f"Would hold with outputs above {phrase(limit, 'voltage')}",
+        f"{at.controller.path}.output_high",
+        notation(limit, "voltage", "V"),
+    )
 
 
 def _pin(at: DriveContext, candidate: Candidate, finding: Finding) -> Change:
     stress = _value(finding.stress) * ROOM
-    return Change(f"Would hold from pins that give {phrase(stress, 'current')}", f"{at.controller.path}.pin_current",
-                  notation(stress, "current", "mA"))  # fmt: skip
+    return Change(
+        f"Would hold from pins that give {phrase(stress, 'current')}",
+        f"{at.controller.path}.pin_current",
+        notation(stress, "current", "mA"),
+    )
 
 
 def _speed(at: DriveContext, candidate: Candidate, finding: Finding) -> Change | None:
@@ -143,8 +168,11 @@ def _speed(at: DriveContext, candidate: Candidate, finding: Finding) -> Change |
         return None
     missing = (_value(finding.limit) - _value(finding.stress)) * _value(at.motor.motor_constant)
     flat = _value(at.volts.flat) + missing * ROOM
-    return Change(f"Would hold with a supply above {phrase(flat, 'voltage')} when flat", f"{at.source.path}.flat_v",
-                  notation(flat, "voltage", "V"))  # fmt: skip
+    return Change(
+        f"Would hold with a supply above {phrase(flat, 'voltage')} when flat",
+        f"{at.source.path}.flat_v",
+        notation(flat, "voltage", "V"),
+    )
 
 
 def _choice(field: str, text: str, words: str) -> Callable[[DriveContext, Candidate, Finding], Change]:

@@ -100,9 +100,14 @@ def of_stage(at: DriveContext, result: StageResult, columns: int = COLUMNS, rows
     current, frequencies = _axes(working, allowed, frequency, columns, rows)
     stage = result.spec
     around = Surround(
-        at.build.ambient.hot.value, at.volts.full.value, current[None, :], frequencies[:, None], result.duty.value,
-        result.around.dead_time.value, result.around.recovery.value,
-    )  # fmt: skip
+        at.build.ambient.hot.value,
+        at.volts.full.value,
+        current[None, :],
+        frequencies[:, None],
+        result.duty.value,
+        result.around.dead_time.value,
+        result.around.recovery.value,
+    )
     number = float(result.number.value)
     junction, loss = np.full((rows, columns), -np.inf), np.zeros((rows, columns))
     device = device_of(stage, stage.switch if fits(stage) else None)
@@ -120,8 +125,15 @@ def of_stage(at: DriveContext, result: StageResult, columns: int = COLUMNS, rows
 def of_part(at: DriveContext, chosen: Candidate, columns: int = COLUMNS, rows: int = ROWS) -> HeatMap | None:
     """The map of an integrated driver; None until everything is known. Other drives on the part are left out."""
     part, working, frequency = chosen.part, at.rms_current.value, at.plan.frequency.value
-    named = (part.thermal_resistance, part.on_resistance, part.hot_factor, part.junction_limit, part.drop_v,
-             part.switching_time, part.quiescent_a)  # fmt: skip
+    named = (
+        part.thermal_resistance,
+        part.on_resistance,
+        part.hot_factor,
+        part.junction_limit,
+        part.drop_v,
+        part.switching_time,
+        part.quiescent_a,
+    )
     values = [g.value for g in named]
     air, bus, joined = at.build.ambient.hot.value, at.volts.full.value, at.drive.joined.value
     if not working or not frequency or None in values or air is None or bus is None or not joined:

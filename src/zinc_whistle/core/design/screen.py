@@ -148,8 +148,14 @@ def _uses(at: Context, column: _Columns, solved: _Solved) -> dict[str, tuple[Any
 def _allowed(at: Context, column: _Columns, hot: Any, full: float) -> Any:
     """The current that the heat allows, other drives on the part counted as in its full working."""
     pace, time, drop = _number(at.plan.frequency), column["switching_time"], column["drop_v"]
-    left = k(rules.heat_allowed, column["junction_limit"], _number(at.build.ambient.hot), column["thermal_resistance"],
-             full, column["quiescent_a"])  # fmt: skip
+    left = k(
+        rules.heat_allowed,
+        column["junction_limit"],
+        _number(at.build.ambient.hot),
+        column["thermal_resistance"],
+        full,
+        column["quiescent_a"],
+    )
     for other in at.sharing:
         lost = k(rules.linear_loss, drop, full, time, _number(other.plan.frequency))
         left = k(rules.heat_left, left, k(rules.heat_at_limit, _number(other.rms_current), lost, hot))
@@ -166,11 +172,13 @@ def _abilities(at: Context, parts: Sequence[DriverPart]) -> NDArray[np.int64]:
     def failed(part: DriverPart) -> int:
         most = part.channels.value
         few = own is not None and most is not None and (own.stop - 1 > most or (len(own) > 1 and part.joins == "no"))
-        return sum((
-            bool(taken or few),
-            signals.reversal != "one way" and part.reverses == "no",
-            signals.braking == "brake" and part.brakes == "no",
-            part.diodes == "no" and at.unit.flyback == "none",
-        ))  # fmt: skip
+        return sum(
+            (
+                bool(taken or few),
+                signals.reversal != "one way" and part.reverses == "no",
+                signals.braking == "brake" and part.brakes == "no",
+                part.diodes == "no" and at.unit.flyback == "none",
+            )
+        )
 
     return np.array([failed(p) for p in parts])

@@ -30,8 +30,27 @@ from .sweep import Choice, Slab, Space, sweep
 PARALLEL = tuple(range(1, 9))
 RESISTORS = (2.2, 4.7, 10.0, 22.0, 47.0)
 FREQUENCIES = (
-    500.0, 1e3, 2e3, 4e3, 8e3, 12e3, 16.5e3, 18e3, 20e3, 22e3, 25e3, 28e3, 32e3, 36e3, 40e3, 50e3, 60e3, 75e3, 90e3, 100e3,
-)  # fmt: skip
+    500.0,
+    1e3,
+    2e3,
+    4e3,
+    8e3,
+    12e3,
+    16.5e3,
+    18e3,
+    20e3,
+    22e3,
+    25e3,
+    28e3,
+    32e3,
+    36e3,
+    40e3,
+    50e3,
+    60e3,
+    75e3,
+    90e3,
+    100e3,
+)
 QUIET = 16e3
 LOCKS = ("switch", "parallel", "gate_driver", "gate_resistor", "frequency", "heat_sink")
 TRIES = 40
@@ -40,7 +59,8 @@ C = TypeVar("C", bound=Component)
 
 @dataclass(frozen=True, slots=True)
 class Design:
-    """One complete stage: what it is good for, its price (€), heat (W), junction (°C), tightest use, and its tight spots."""
+    """One complete stage: what it is good for, its price (€), heat (W), junction (°C), tightest use, and its tight
+    spots."""
 
     label: str
     stage: StageSpec
@@ -189,9 +209,15 @@ def worked(at: DriveContext, choice: Choice, label: str = "") -> tuple[Design | 
     destructive = [x for x in found if x.destructive and x.used is not None]
     tight = sorted((x for x in found if x.used is not None and x.used >= TIGHT), key=lambda x: -(x.used or 0.0))
     return Design(
-        label, made.unit.stage, choice.frequency, built.part.price.value or 0.0, built.heat.total.value,
-        built.heat.junction.value, max((x.used or 0.0 for x in destructive), default=0.0), tuple(tight),
-    ), []  # fmt: skip
+        label,
+        made.unit.stage,
+        choice.frequency,
+        built.part.price.value or 0.0,
+        built.heat.total.value,
+        built.heat.junction.value,
+        max((x.used or 0.0 for x in destructive), default=0.0),
+        tuple(tight),
+    ), []
 
 
 class _Pool:
@@ -210,8 +236,11 @@ class _Pool:
     def reason(self) -> str:
         """Why nothing holds: the limits that refuse most combinations."""
         most = sorted((self.stopped or self.refused).items(), key=lambda x: -x[1])[:3]
-        return "No combination holds. What refuses most: " + ", ".join(name for name, _ in most) + "." if most else (
-            "No combination holds.")  # fmt: skip
+        return (
+            "No combination holds. What refuses most: " + ", ".join(name for name, _ in most) + "."
+            if most
+            else ("No combination holds.")
+        )
 
 
 class _Swept(_Pool):

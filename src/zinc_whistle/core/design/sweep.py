@@ -85,9 +85,15 @@ class Slab:
         t, n, f = np.unravel_index(flat, self.ok.shape)
         space = self.space
         return Choice(
-            space.switches[int(t)], space.parallel[int(n)], self.driver, self.resistor, self.sink,
-            space.frequencies[int(f)], float(self.dead_time_s[t, n, f]), float(self.boot_f[t, n, f]),
-        )  # fmt: skip
+            space.switches[int(t)],
+            space.parallel[int(n)],
+            self.driver,
+            self.resistor,
+            self.sink,
+            space.frequencies[int(f)],
+            float(self.dead_time_s[t, n, f]),
+            float(self.boot_f[t, n, f]),
+        )
 
 
 def sweep(at: DriveContext, space: Space) -> Iterator[Slab]:
@@ -114,8 +120,12 @@ class _Held:
         self.f = np.array([_real_frequency(at, f) for f in space.frequencies])[None, None, :]
         self.shape = (len(space.switches), len(space.parallel), len(space.frequencies))
         self.sigma = k(s.busiest_share, self.n, _number(self.stage.spread))
-        self.device = Device(*(self.column(x) for x in (
-            "on_resistance", "hot_factor", "junction_limit", "to_case", "to_air", "output", "diode_v")))  # fmt: skip
+        self.device = Device(
+            *(
+                self.column(x)
+                for x in ("on_resistance", "hot_factor", "junction_limit", "to_case", "to_air", "output", "diode_v")
+            )
+        )
         self.upper = bare(device_of(self.stage, self.stage.upper, "upper"))
         self.full, self.flat = _number(at.volts.full), _number(at.volts.flat)
         self.air, self.rms = _number(at.build.ambient.hot), _number(at.rms_current)
@@ -167,11 +177,22 @@ class _Held:
         if not isinstance(at, Context):
             return 0.0
         around = k(
-            driver_rules.loop_resistance, _number(at.volts.resistance), _number(at.supply_wire.resistance), self.hot,
-            _number(at.motor_wire.resistance), _number(at.winding_hot),
-        )  # fmt: skip
-        got = k(driver_rules.top_speed, self.flat, 0.0, _number(at.motor.brush_drop), _number(at.working_current), around,
-                _number(at.motor.motor_constant))  # fmt: skip
+            driver_rules.loop_resistance,
+            _number(at.volts.resistance),
+            _number(at.supply_wire.resistance),
+            self.hot,
+            _number(at.motor_wire.resistance),
+            _number(at.winding_hot),
+        )
+        got = k(
+            driver_rules.top_speed,
+            self.flat,
+            0.0,
+            _number(at.motor.brush_drop),
+            _number(at.working_current),
+            around,
+            _number(at.motor.motor_constant),
+        )
         return np.where(got > 0, _number(at.load.motor_speed) / got, np.inf)
 
 
@@ -189,9 +210,17 @@ class _Gated:
             ohms, amps = (0.0, 0.0), (_number(at.controller.pin_current),) * 2
         shared = np.ones_like(held.n) if stage.gates == "channel" else held.n
         self.gate = Gate(
-            held.column("switching_charge"), held.column("plateau"), held.column("gate_resistance"), self.low,
-            resistor, resistor, *ohms, *amps, shared, stage.gates == "tied",
-        )  # fmt: skip
+            held.column("switching_charge"),
+            held.column("plateau"),
+            held.column("gate_resistance"),
+            self.low,
+            resistor,
+            resistor,
+            *ohms,
+            *amps,
+            shared,
+            stage.gates == "tied",
+        )
         self.times = arrange.gate_times(k, self.gate)
         mismatch = _number(driver.mismatch) if driver is not None else 0.0
         upper_off = 0.0
@@ -220,9 +249,17 @@ class _Gated:
         assert upper is not None
         top = _number(stage.clamp_v) if stage.gate_clamp == "yes" else self.held.full
         gate = Gate(
-            _number(upper.switching_charge), _number(upper.plateau), _number(upper.gate_resistance),
-            min(top, self.held.flat), self.resistor, self.resistor, *ohms, *amps, shared, stage.gates == "tied",
-        )  # fmt: skip
+            _number(upper.switching_charge),
+            _number(upper.plateau),
+            _number(upper.gate_resistance),
+            min(top, self.held.flat),
+            self.resistor,
+            self.resistor,
+            *ohms,
+            *amps,
+            shared,
+            stage.gates == "tied",
+        )
         return arrange.gate_times(k, gate)
 
     def _boosted(self) -> bool:
@@ -234,8 +271,12 @@ class _Gated:
         held, driver = self.held, self.driver
         if driver is None or driver.sides != "half bridge" or not self._boosted():
             return np.zeros(held.shape)
-        charge = k(r.bootstrap_charge, k(s.charge_of, held.column("gate_charge"), held.n), _number(driver.leak),
-                   k(s.on_time, held.duty, held.f))  # fmt: skip
+        charge = k(
+            r.bootstrap_charge,
+            k(s.charge_of, held.column("gate_charge"), held.n),
+            _number(driver.leak),
+            k(s.on_time, held.duty, held.f),
+        )
         return k(r.bootstrap_capacitor, charge, _number(held.stage.boot_droop)) * ROOM
 
     def _uses(self) -> dict[str, tuple[Any, bool]]:
@@ -257,8 +298,13 @@ class _Gated:
             fast = (_number(held.diode.recovery) < RECTIFIER) | (held.f < SLOW)
             uses["The diode is fast enough"] = (np.where(fast, 0.0, np.inf), True)
         if held.bridge:
-            lift = k(r.miller_lift, k(s.gate_way, self.gate.shared, self.gate.sink_ohm, self.gate.off_resistor,
-                                      self.gate.inside), held.column("miller"), held.full, self.times.on_s)  # fmt: skip
+            lift = k(
+                r.miller_lift,
+                k(s.gate_way, self.gate.shared, self.gate.sink_ohm, self.gate.off_resistor, self.gate.inside),
+                held.column("miller"),
+                held.full,
+                self.times.on_s,
+            )
             uses["Gate lifted by the other switch"] = (lift / held.column("threshold"), True)
         if driver is not None:
             uses |= self._driver_uses(driver)
@@ -320,8 +366,15 @@ class _Gated:
         if unit.jam_stop == "none" or unit.jam_time.value is None or not isinstance(held.at, Context):
             return {}
         own = k(s.busiest_current, _number(at_stall(held.at)), held.sigma)
-        bears = k(s.overload_time, held.column("heat_capacity"), held.device.limit, hottest, own,
-                  held.device.on_resistance, held.device.hot_factor)  # fmt: skip
+        bears = k(
+            s.overload_time,
+            held.column("heat_capacity"),
+            held.device.limit,
+            hottest,
+            own,
+            held.device.on_resistance,
+            held.device.hot_factor,
+        )
         return {"Jam: time against the driver's peak": (np.where(bears > 0, unit.jam_time.value / bears, np.inf), True)}
 
     def _judged(self, uses: dict[str, tuple[Any, bool]], heat: Any, sink: HeatSink | None) -> Slab:
@@ -336,9 +389,18 @@ class _Gated:
             if destructive:
                 worst = np.maximum(worst, use)
         return Slab(
-            held.space, self.driver, self.resistor, sink, ok, held.whole(self._price(sink)), held.whole(heat),
-            held.whole(worst), held.whole(self.dead), held.whole(self.boot), {n: c for n, c in refused.items() if c},
-        )  # fmt: skip
+            held.space,
+            self.driver,
+            self.resistor,
+            sink,
+            ok,
+            held.whole(self._price(sink)),
+            held.whole(heat),
+            held.whole(worst),
+            held.whole(self.dead),
+            held.whole(self.boot),
+            {n: c for n, c in refused.items() if c},
+        )
 
     def _price(self, sink: HeatSink | None) -> Any:
         stage, held = self.held.stage, self.held

@@ -313,9 +313,12 @@ def rms_of_parts(I: Amperes, t: Seconds) -> float:
     return math.sqrt(math.fsum(i * i * s for i, s in zip(I, t, strict=True)) / math.fsum(t))
 
 
-@procedure("I_heat", "current", says="root of the highest level of the squared current through a first-order lag of τ",
-           source="periodic steady state of one thermal time constant; "
-           "for one pulse (1 − e^(−δT/τ))/(1 − e^(−T/τ))")  # fmt: skip
+@procedure(
+    "I_heat",
+    "current",
+    says="root of the highest level of the squared current through a first-order lag of τ",
+    source="periodic steady state of one thermal time constant; for one pulse (1 − e^(−δT/τ))/(1 − e^(−T/τ))",
+)
 def heat_current(I: Amperes, t: Seconds, tau: Second) -> float:
     """The steady current that heats as much as the worst moment of the cycle; A, s, s."""
     return math.sqrt(max(_lagged_squares(I, t, tau)))
@@ -345,8 +348,12 @@ def cycle_time(t: Seconds) -> Second:
     return total(t)
 
 
-@procedure("E", "energy", says="sum of volts × current × time over the parts, none below zero",
-           source="power into the motor over each part")  # fmt: skip
+@procedure(
+    "E",
+    "energy",
+    says="sum of volts × current × time over the parts, none below zero",
+    source="power into the motor over each part",
+)
 def energy_of_parts(V: Sequence[float], I: Amperes, t: Seconds) -> float:
     """Energy into the motor over one cycle; V, A, s to J."""
     return math.fsum(max(v * i, 0.0) * s for v, i, s in zip(V, I, t, strict=True))

@@ -16,7 +16,8 @@ MOST_SAMPLES = 4000
 
 @dataclass(frozen=True, slots=True)
 class Plant:
-    """The averaged drive, SI: bus and lost volts, ohms, henries, V·s/rad, kg·m², N·m of load, the lowest duty allowed."""
+    """The averaged drive, SI: bus and lost volts, ohms, henries, V·s/rad, kg·m², N·m of load, the lowest duty
+    allowed."""
 
     bus_v: float
     lost_v: float
@@ -95,6 +96,13 @@ def step(plant: Plant, target: float, gain: float, period_s: float, feed_forward
     outside = [i for i, s in enumerate(speeds) if abs(s - final) > 0.02 * abs(final)]
     settled = times[min(outside[-1] + 1, len(times) - 1)] if outside else 0.0
     return Step(
-        times, speeds, duties, currents, target, final,
-        _beyond(max(speeds) / final - 1.0) if final > 0 else 0.0, settled, max(currents),
-    )  # fmt: skip
+        times,
+        speeds,
+        duties,
+        currents,
+        target,
+        final,
+        _beyond(max(speeds) / final - 1.0) if final > 0 else 0.0,
+        settled,
+        max(currents),
+    )

@@ -373,8 +373,11 @@ def breakaway_duty(I_b: Ampere, R: Ohm, V_lost: Volt, V: Volt) -> Fraction:
     return (I_b * R + V_lost) / V
 
 
-@rule("ω_min", source="once loose, the volts that broke it away drive it on: (I_b − I_w) R / K_e",
-      title="Lowest smooth speed, open loop")  # fmt: skip
+@rule(
+    "ω_min",
+    source="once loose, the volts that broke it away drive it on: (I_b − I_w) R / K_e",
+    title="Lowest smooth speed, open loop",
+)
 def lowest_open(I_b: Ampere, I_w: Ampere, R: Ohm, K_e: MotorConstant) -> RadPerSecond:
     return larger(NO_SPEED, (I_b - I_w) * R / K_e)
 

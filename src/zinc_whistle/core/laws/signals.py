@@ -107,8 +107,11 @@ def ripple_allowed(I: Ampere, s: Fraction) -> Ampere:
     return I * sqrt(12 * s)
 
 
-@rule("f_heat", source="switching heat grows with the frequency; what conduction leaves is for it",
-      title="Highest frequency for the heat")  # fmt: skip
+@rule(
+    "f_heat",
+    source="switching heat grows with the frequency; what conduction leaves is for it",
+    title="Highest frequency for the heat",
+)
 def heat_frequency(f: Hertz, P_allowed: Watt, P_rest: Watt, P_sw: Watt) -> Hertz:
     return f * (P_allowed - P_rest) / P_sw
 

@@ -40,8 +40,11 @@ SELF_HEAT = Constant(
 TWO = Constant("2", 2.0, "number")
 
 
-@rule("σ", source="conductances share: one at the low end of the spread, the others at the high end",
-      title="Share of the busiest switch")  # fmt: skip
+@rule(
+    "σ",
+    source="conductances share: one at the low end of the spread, the others at the high end",
+    title="Share of the busiest switch",
+)
 def busiest_share(n: Number, s: Fraction) -> Ratio:
     return (1 + s) / ((1 + s) + (n - 1) * (1 - s))
 
@@ -71,8 +74,11 @@ def counted(I: Ampere, d: Fraction) -> Ampere:
     return I * sqrt(d)
 
 
-@rule("R_g", source=BALOGH + ": the driver is shared by n gates, the resistor is each gate's own",
-      title="Resistance in one gate's way")  # fmt: skip
+@rule(
+    "R_g",
+    source=BALOGH + ": the driver is shared by n gates, the resistor is each gate's own",
+    title="Resistance in one gate's way",
+)
 def gate_way(n: Number, R_drv: Ohm, R_ext: Ohm, R_int: Ohm) -> Ohm:
     return n * R_drv + R_ext + R_int
 
@@ -107,8 +113,11 @@ def other_losses(P_lin: Watt, P_fix: Watt) -> Watt:
     return P_lin + P_fix
 
 
-@rule("R_th", source="in series; the sink carries the heat of N switches, each as hot as the busiest",
-      title="Junction to air, on the sink")  # fmt: skip
+@rule(
+    "R_th",
+    source="in series; the sink carries the heat of N switches, each as hot as the busiest",
+    title="Junction to air, on the sink",
+)
 def on_sink(R_JC: KelvinPerWatt, R_CS: KelvinPerWatt, R_SA: KelvinPerWatt, N: Number) -> KelvinPerWatt:
     return R_JC + R_CS + N * R_SA
 
@@ -232,8 +241,7 @@ def wire_integral(S: SquareMetre) -> JouleIntegral:
     return (PVC * S) ** 2
 
 
-@rule("T_c", source="air, and the core's own rise: 5 K at the rated ripple, with its square",
-      title="Capacitor, core")  # fmt: skip
+@rule("T_c", source="air, and the core's own rise: 5 K at the rated ripple, with its square", title="Capacitor, core")
 def core_temperature(T_a: Celsius, I: Ampere, I_r: Ampere) -> Celsius:
     return T_a + SELF_HEAT * (I / I_r) ** 2
 

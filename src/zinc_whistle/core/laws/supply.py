@@ -159,8 +159,9 @@ def returned_energy(J: Inertia, omega: RadPerSecond, i: Ampere, R: Ohm, K_e: Mot
     return J * omega**2 / 2 * larger(NOTHING, 1 - i * R / (K_e * omega)) ** 2
 
 
-@procedure("V_peak", "voltage", says="V (1 + e^(−π ζ/√(1 − ζ²))), or V where ζ is one or more",
-           source="step into R-L-C")  # fmt: skip
+@procedure(
+    "V_peak", "voltage", says="V (1 + e^(−π ζ/√(1 − ζ²))), or V where ζ is one or more", source="step into R-L-C"
+)
 def plug_in_peak(V: float, zeta: float) -> float:
     """Highest volts at the input when the lead is plugged in live; volts."""
     return V if zeta >= 1 else V * (1 + math.exp(-math.pi * zeta / math.sqrt(1 - zeta**2)))

@@ -60,8 +60,11 @@ def output_loss(C: Farad, V: Volt, f: Hertz) -> Watt:
     return C * V**2 * f / 2
 
 
-@rule("P_g", source="charge × voltage × frequency: it heats driver and gate resistor, not the junction",
-      title="Gate-drive power")  # fmt: skip
+@rule(
+    "P_g",
+    source="charge × voltage × frequency: it heats driver and gate resistor, not the junction",
+    title="Gate-drive power",
+)
 def gate_power(Q_g: Coulomb, V_g: Volt, f: Hertz) -> Watt:
     return Q_g * V_g * f
 
@@ -163,8 +166,11 @@ def snubber_heat(C: Farad, V: Volt, f: Hertz) -> Watt:
     return C * V**2 * f
 
 
-@rule("P_C", source="charged and discharged each period; the swing is twice the supply in locked anti-phase",
-      title="Heat from the capacitor across the terminals")  # fmt: skip
+@rule(
+    "P_C",
+    source="charged and discharged each period; the swing is twice the supply in locked anti-phase",
+    title="Heat from the capacitor across the terminals",
+)
 def terminal_capacitor_heat(k: Number, C: Farad, V: Volt, f: Hertz) -> Watt:
     return C * (k * V) ** 2 * f
 
@@ -216,8 +222,12 @@ def timer_frequency(R_A: Ohm, R_B: Ohm, C: Farad) -> Hertz:
     return 1 / (LN_2 * (R_A + 2 * R_B) * C)
 
 
-@procedure("k", "number", says="ln((2V/3 − V_d)/(V/3 − V_d)) over ln 2",
-           source="thresholds at a third and two thirds of the supply, a diode in the way")  # fmt: skip
+@procedure(
+    "k",
+    "number",
+    says="ln((2V/3 − V_d)/(V/3 − V_d)) over ln 2",
+    source="thresholds at a third and two thirds of the supply, a diode in the way",
+)
 def diode_slowing(V: float, V_d: float) -> float:
     """How much longer a half-period takes with a steering diode; V, V. ValueError below three diode drops."""
     return math.log((2 * V / 3 - V_d) / (V / 3 - V_d)) / math.log(2)
@@ -228,8 +238,11 @@ def steered_frequency(R: Ohm, C: Farad, k: Number) -> Hertz:
     return 1 / (LN_2 * k * R * C)
 
 
-@rule("t_dwell", source="coil current dies through its diode, contacts move, then bounce; common practice for the bounce",
-      title="Wait before power, after changing over")  # fmt: skip
+@rule(
+    "t_dwell",
+    source="coil current dies through its diode, contacts move, then bounce; common practice for the bounce",
+    title="Wait before power, after changing over",
+)
 def relay_dwell(t_decay: Second, t_release: Second, t_bounce: Second) -> Second:
     return t_decay + t_release + t_bounce
 

@@ -61,9 +61,16 @@ class _Driven(_Wired):
     unit: str = Field("", max_length=40, description="Driver unit")
     channel: Given = given("number", "1", "Channel of the unit", default="1", low=1, high=16, whole=True)
     joined: Given = given(
-        "number", "1", "Channels joined", default="1", origin="chosen", low=1, high=4, whole=True,
+        "number",
+        "1",
+        "Channels joined",
+        default="1",
+        origin="chosen",
+        low=1,
+        high=4,
+        whole=True,
         help="Two channels side by side carry twice the current, where the part's sheet allows it.",
-    )  # fmt: skip
+    )
     signals: SignalsSpec = Field(default_factory=SignalsSpec)
     panel: PanelSpec = Field(default_factory=PanelSpec)
 

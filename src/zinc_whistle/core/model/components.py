@@ -32,66 +32,133 @@ class Mosfet(Priced):
     channel: Literal["N", "P"] = choice("Channel", {"N": "N channel", "P": "P channel"}, "N")
     v_ds: Given = given("voltage", "V", "Drain to source, absolute", above=0, help="Absolute maximum ratings, V_DSS.")
     v_gs: Given = given(
-        "voltage", "V", "Gate to source, absolute", above=0,
+        "voltage",
+        "V",
+        "Gate to source, absolute",
+        above=0,
         help="Absolute maximum ratings, ±V_GS: the number that kills boards on which no motor ever turned.",
-    )  # fmt: skip
+    )
     headline_a: Given = given(
-        "current", "A", "Headline current", above=0, optional=True,
+        "current",
+        "A",
+        "Headline current",
+        above=0,
+        optional=True,
         help="First page, I_D: holds for a case kept at 25 °C. It is shown, and used for nothing.",
-    )  # fmt: skip
+    )
     package_a: Given = given(
-        "current", "A", "Package current", above=0, optional=True,
+        "current",
+        "A",
+        "Package current",
+        above=0,
+        optional=True,
         help="“Limited by package” in the notes below the ratings; a peak must stay below it.",
-    )  # fmt: skip
+    )
     on_resistance: Given = given(
-        "resistance", "Ω", "On-resistance, 25 °C, highest", above=0,
+        "resistance",
+        "Ω",
+        "On-resistance, 25 °C, highest",
+        above=0,
         help="R_DS(on), the “max” column at 25 °C, at the gate voltage that you will really have.",
-    )  # fmt: skip
+    )
     on_resistance_at: Given = given(
-        "voltage", "V", "… at a gate voltage of", above=0,
+        "voltage",
+        "V",
+        "… at a gate voltage of",
+        above=0,
         help="The V_GS in the same line. A part given at 10 V only is not for a 5 V pin.",
-    )  # fmt: skip
+    )
     hot_factor: Given = given(
-        "ratio", "1", "On-resistance at its limit, against 25 °C", default="1.9", origin="assumed", low=1, high=4,
+        "ratio",
+        "1",
+        "On-resistance at its limit, against 25 °C",
+        default="1.9",
+        origin="assumed",
+        low=1,
+        high=4,
         help="The curve of normalised on-resistance, at the junction limit.",
-    )  # fmt: skip
+    )
     junction_limit: Given = given("temperature", "°C", "Junction limit", default="175 °C", low=26, high=250)
     to_case: Given = given(
-        "thermal resistance", "K/W", "Junction to case", default="1 K/W", origin="assumed", low=0,
+        "thermal resistance",
+        "K/W",
+        "Junction to case",
+        default="1 K/W",
+        origin="assumed",
+        low=0,
         help="R_thJC, from the thermal table.",
-    )  # fmt: skip
+    )
     to_air: Given = given(
-        "thermal resistance", "K/W", "Junction to air, no heat sink", above=0,
+        "thermal resistance",
+        "K/W",
+        "Junction to air, no heat sink",
+        above=0,
         help="R_thJA: 62 K/W is usual for a tab package standing free, 40 K/W on a square inch of copper.",
-    )  # fmt: skip
+    )
     heat_capacity: Given = given(
-        "heat capacity", "J/K", "Heat capacity of the package", default="0.8 J/K", origin="assumed", above=0,
+        "heat capacity",
+        "J/K",
+        "Heat capacity of the package",
+        default="0.8 J/K",
+        origin="assumed",
+        above=0,
         help="About 0.8 J/K for a tab package, 0.1 J/K for a small one: decides how long an overload is borne.",
-    )  # fmt: skip
+    )
     threshold: Given = given(
-        "voltage", "V", "Threshold, lowest", above=0,
+        "voltage",
+        "V",
+        "Threshold, lowest",
+        above=0,
         help="V_GS(th), the “min” column. It is where the part begins to leak, not where it is on.",
-    )  # fmt: skip
+    )
     plateau: Given = given("voltage", "V", "Plateau", above=0, help="The flat part of the gate-charge curve.")
     gate_charge: Given = given("charge", "nC", "Gate charge, total", above=0, help="Q_g at your gate voltage.")
     switching_charge: Given = given(
-        "charge", "nC", "Switching charge", above=0,
+        "charge",
+        "nC",
+        "Switching charge",
+        above=0,
         help="From the threshold to the end of the plateau: Q_sw, or Q_gd and half of Q_gs.",
-    )  # fmt: skip
+    )
     gate_resistance: Given = given(
         "resistance", "Ω", "Gate resistance inside", default="1.5 Ω", origin="assumed", low=0
     )
-    miller: Given = given("capacitance", "pF", "Reverse transfer capacitance", default="50 pF", origin="assumed", low=0,
-                          help="C_rss at the bus voltage.")  # fmt: skip
-    output: Given = given("capacitance", "pF", "Output capacitance", default="500 pF", origin="assumed", low=0,
-                          help="C_oss, the effective figure related to energy if there is one.")  # fmt: skip
-    recovery: Given = given("charge", "nC", "Recovered charge of its diode", default="50 nC", origin="assumed", low=0,
-                            help="Q_rr at your current; it grows with temperature.")  # fmt: skip
+    miller: Given = given(
+        "capacitance",
+        "pF",
+        "Reverse transfer capacitance",
+        default="50 pF",
+        origin="assumed",
+        low=0,
+        help="C_rss at the bus voltage.",
+    )
+    output: Given = given(
+        "capacitance",
+        "pF",
+        "Output capacitance",
+        default="500 pF",
+        origin="assumed",
+        low=0,
+        help="C_oss, the effective figure related to energy if there is one.",
+    )
+    recovery: Given = given(
+        "charge",
+        "nC",
+        "Recovered charge of its diode",
+        default="50 nC",
+        origin="assumed",
+        low=0,
+        help="Q_rr at your current; it grows with temperature.",
+    )
     diode_v: Given = given("voltage", "V", "Drop of its diode", default="1 V", origin="assumed", low=0)
     linear_a: Given = given(
-        "current", "A", "Bears slowly, at full voltage", above=0, optional=True,
+        "current",
+        "A",
+        "Bears slowly, at full voltage",
+        above=0,
+        optional=True,
         help="Safe operating area: the 1 ms line at your bus voltage. Matters where a bare pin drives the gate.",
-    )  # fmt: skip
+    )
 
 
 class Bjt(Priced):
@@ -101,14 +168,16 @@ class Bjt(Priced):
     kind: Literal["bjt"] = "bjt"
     v_ceo: Given = given("voltage", "V", "Collector to emitter, absolute", above=0, help="V_CEO.")
     collector_a: Given = given("current", "A", "Collector current, continuous", above=0)
-    saturation_v: Given = given("voltage", "V", "Saturation voltage", above=0,
-                                help="V_CE(sat) at your current and a tenth of it in the base.")  # fmt: skip
+    saturation_v: Given = given(
+        "voltage", "V", "Saturation voltage", above=0, help="V_CE(sat) at your current and a tenth of it in the base."
+    )
     base_v: Given = given("voltage", "V", "Base to emitter, on", default="0.8 V", above=0)
     fall_time: Given = given("time", "ns", "Storage and fall time", default="500 ns", origin="assumed", low=0)
     junction_limit: Given = given("temperature", "°C", "Junction limit", default="150 °C", low=26, high=250)
     to_air: Given = given("thermal resistance", "K/W", "Junction to air, no heat sink", above=0)
-    heat_capacity: Given = given("heat capacity", "J/K", "Heat capacity of the package", default="0.1 J/K",
-                                 origin="assumed", above=0)  # fmt: skip
+    heat_capacity: Given = given(
+        "heat capacity", "J/K", "Heat capacity of the package", default="0.1 J/K", origin="assumed", above=0
+    )
 
 
 class HalfBridgeModule(Priced):
@@ -118,15 +187,22 @@ class HalfBridgeModule(Priced):
     kind: Literal["module"] = "module"
     v_min: Given = given("voltage", "V", "Supply, lowest", default="5 V", low=0)
     v_max: Given = given("voltage", "V", "Supply, absolute", above=0)
-    on_resistance: Given = given("resistance", "Ω", "On-resistance of one switch, 25 °C", above=0,
-                                 help="One path; the headline adds nothing for the other half bridge.")  # fmt: skip
-    hot_factor: Given = given("ratio", "1", "On-resistance at its limit, against 25 °C", default="1.8",
-                              origin="assumed", low=1, high=4)  # fmt: skip
+    on_resistance: Given = given(
+        "resistance",
+        "Ω",
+        "On-resistance of one switch, 25 °C",
+        above=0,
+        help="One path; the headline adds nothing for the other half bridge.",
+    )
+    hot_factor: Given = given(
+        "ratio", "1", "On-resistance at its limit, against 25 °C", default="1.8", origin="assumed", low=1, high=4
+    )
     junction_limit: Given = given("temperature", "°C", "Junction limit", default="150 °C", low=26, high=250)
     to_case: Given = given("thermal resistance", "K/W", "Junction to case", default="1 K/W", origin="assumed", low=0)
     to_air: Given = given("thermal resistance", "K/W", "Junction to air, on its board", above=0)
-    heat_capacity: Given = given("heat capacity", "J/K", "Heat capacity of the package", default="0.5 J/K",
-                                 origin="assumed", above=0)  # fmt: skip
+    heat_capacity: Given = given(
+        "heat capacity", "J/K", "Heat capacity of the package", default="0.5 J/K", origin="assumed", above=0
+    )
     switching_time: Given = given("time", "ns", "Rise and fall time together", low=0)
     dead_time: Given = given("time", "ns", "Dead time inside", default="1 µs", origin="assumed", low=0)
     diode_v: Given = given("voltage", "V", "Drop of its diodes", default="1 V", origin="assumed", low=0)
@@ -155,11 +231,18 @@ class GateDriver(Priced):
     sink_a: Given = given("current", "A", "Output current, turning off", above=0, help="Peak sink current.")
     source_ohm: Given = given("resistance", "Ω", "Output resistance, high", default="3 Ω", origin="assumed", low=0)
     sink_ohm: Given = given("resistance", "Ω", "Output resistance, low", default="2 Ω", origin="assumed", low=0)
-    supply_min: Given = given("voltage", "V", "Own supply, lowest", above=0,
-                              help="Above its under-voltage lock-out, at the worst end.")  # fmt: skip
+    supply_min: Given = given(
+        "voltage", "V", "Own supply, lowest", above=0, help="Above its under-voltage lock-out, at the worst end."
+    )
     supply_max: Given = given("voltage", "V", "Own supply, highest", above=0)
-    bus_max: Given = given("voltage", "V", "High side, absolute", above=0, optional=True,
-                           help="The offset voltage, with the gate's voltage on top.")  # fmt: skip
+    bus_max: Given = given(
+        "voltage",
+        "V",
+        "High side, absolute",
+        above=0,
+        optional=True,
+        help="The offset voltage, with the gate's voltage on top.",
+    )
     leak: Given = given("current", "µA", "Draws from the bootstrap", default="150 µA", origin="assumed", low=0)
     refresh: Given = given("time", "ns", "Low side on, at least, to refill", default="1 µs", origin="assumed", low=0)
     mismatch: Given = given("time", "ns", "Delay mismatch", default="50 ns", origin="assumed", low=0)
@@ -174,13 +257,25 @@ class Relay(Priced):
 
     NEEDED = ("contact_a", "contact_v", "coil_v", "coil_a")
     kind: Literal["relay"] = "relay"
-    contact_a: Given = given("current", "A", "Contact, DC", above=0,
-                             help="The DC line, at your voltage: not the AC figure printed on the case.")  # fmt: skip
+    contact_a: Given = given(
+        "current",
+        "A",
+        "Contact, DC",
+        above=0,
+        help="The DC line, at your voltage: not the AC figure printed on the case.",
+    )
     contact_v: Given = given("voltage", "V", "Contact, DC voltage", above=0)
     coil_v: Given = given("voltage", "V", "Coil voltage", above=0)
     coil_a: Given = given("current", "mA", "Coil current", above=0)
-    release: Given = given("time", "ms", "Releases in", default="10 ms", origin="assumed", low=0,
-                           help="With a diode across the coil it takes two or three times the figure printed.")  # fmt: skip
+    release: Given = given(
+        "time",
+        "ms",
+        "Releases in",
+        default="10 ms",
+        origin="assumed",
+        low=0,
+        help="With a diode across the coil it takes two or three times the figure printed.",
+    )
     bounce: Given = given("time", "ms", "Bounces for", default="15 ms", origin="assumed", low=0)
 
 
@@ -193,8 +288,13 @@ class Diode(Priced):
     forward_a: Given = given("current", "A", "Average current", above=0)
     surge_a: Given = given("current", "A", "Repeated peak current", above=0, optional=True)
     forward_v: Given = given("voltage", "V", "Drop, at your current", above=0)
-    recovery: Given = given("charge", "nC", "Recovered charge", low=0,
-                            help="A Schottky has next to none; a mains rectifier so much that it is of no use here.")  # fmt: skip
+    recovery: Given = given(
+        "charge",
+        "nC",
+        "Recovered charge",
+        low=0,
+        help="A Schottky has next to none; a mains rectifier so much that it is of no use here.",
+    )
     junction_limit: Given = given("temperature", "°C", "Junction limit", default="150 °C", low=26, high=250)
     to_air: Given = given("thermal resistance", "K/W", "Junction to air", default="50 K/W", origin="assumed", above=0)
 
@@ -206,8 +306,13 @@ class Capacitor(Priced):
     kind: Literal["capacitor"] = "capacitor"
     capacitance: Given = given("capacitance", "µF", "Capacitance", above=0)
     rated_v: Given = given("voltage", "V", "Rated voltage", above=0)
-    ripple_a: Given = given("current", "A", "Ripple current", above=0,
-                            help="At 100 kHz and the highest temperature, from the table of the series.")  # fmt: skip
+    ripple_a: Given = given(
+        "current",
+        "A",
+        "Ripple current",
+        above=0,
+        help="At 100 kHz and the highest temperature, from the table of the series.",
+    )
     esr: Given = given("resistance", "Ω", "Series resistance", low=0)
     life: Given = given("time", "h", "Life at its limit", default="2000 h", origin="assumed", above=0)
     life_at: Given = given("temperature", "°C", "… at", default="105 °C", low=26, high=200)
@@ -220,8 +325,14 @@ class Fuse(Priced):
     kind: Literal["fuse"] = "fuse"
     rated_a: Given = given("current", "A", "Rated current", above=0)
     rated_v: Given = given("voltage", "V", "Rated DC voltage", above=0)
-    melting: Given = given("joule integral", "A²·s", "Melting I²t", above=0, optional=True,
-                           help="From its table; slow fuses have many times that of quick ones.")  # fmt: skip
+    melting: Given = given(
+        "joule integral",
+        "A²·s",
+        "Melting I²t",
+        above=0,
+        optional=True,
+        help="From its table; slow fuses have many times that of quick ones.",
+    )
     resistance: Given = given("resistance", "Ω", "Cold resistance", default="5 mΩ", origin="assumed", low=0)
 
 
@@ -230,8 +341,13 @@ class HeatSink(Priced):
 
     NEEDED = ("to_air",)
     kind: Literal["heat sink"] = "heat sink"
-    to_air: Given = given("thermal resistance", "K/W", "Sink to air", above=0,
-                          help="In still air, fins upright, at about 50 K over the air.")  # fmt: skip
+    to_air: Given = given(
+        "thermal resistance",
+        "K/W",
+        "Sink to air",
+        above=0,
+        help="In still air, fins upright, at about 50 K over the air.",
+    )
     places: Given = given("number", "1", "Room for transistors", default="1", low=1, high=24, whole=True)
 
 
@@ -282,13 +398,15 @@ def amiss(part: Component) -> dict[str, str]:
         return spot.value if isinstance(spot, Given) else None
 
     pairs = {
-        "mosfet": (("threshold", "plateau", "The lowest threshold is above the plateau."),
-                   ("plateau", "on_resistance_at", "The plateau is above the gate voltage of the on-resistance."),
-                   ("on_resistance_at", "v_gs", "The on-resistance is given above the gate's absolute limit."),
-                   ("switching_charge", "gate_charge", "The switching charge is more than the whole gate charge.")),
+        "mosfet": (
+            ("threshold", "plateau", "The lowest threshold is above the plateau."),
+            ("plateau", "on_resistance_at", "The plateau is above the gate voltage of the on-resistance."),
+            ("on_resistance_at", "v_gs", "The on-resistance is given above the gate's absolute limit."),
+            ("switching_charge", "gate_charge", "The switching charge is more than the whole gate charge."),
+        ),
         "module": (("v_min", "v_max", "The lowest supply is above the highest."),),
         "gate driver": (("supply_min", "supply_max", "The lowest supply is above the highest."),),
-    }  # fmt: skip
+    }
     for low, high, sentence in pairs.get(getattr(part, "kind", ""), ()):
         a, b = value(low), value(high)
         if a is not None and b is not None and a > b:

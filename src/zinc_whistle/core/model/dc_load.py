@@ -20,9 +20,14 @@ class DcLoadSpec(Spec):
     )
     inductance: Given = given("inductance", "mH", "Inductance", low=0, optional=True)
     pull_time: Given = given(
-        "time", "s", "Full current for", default="0.1 s", origin="assumed", low=0,
+        "time",
+        "s",
+        "Full current for",
+        default="0.1 s",
+        origin="assumed",
+        low=0,
         help="A solenoid pulls in with full current and is then held with less.",
-    )  # fmt: skip
+    )
     hold_duty: Given = given("fraction", "%", "Held with a duty of", default="100 %", origin="chosen", above=0, high=1)
     on_for: Given = given("time", "s", "On for", default="10 s", above=0)
     off_for: Given = given("time", "s", "Then off for", default="0 s", low=0)

@@ -11,9 +11,16 @@ from .stage import StageSpec
 from .wiring import Run
 
 PartKind = Literal[
-    "pin", "bjt switch", "mosfet switch", "relay pair", "bipolar bridge", "mosfet bridge",
-    "half-bridge pair", "stacked board", "discrete bridge",
-]  # fmt: skip
+    "pin",
+    "bjt switch",
+    "mosfet switch",
+    "relay pair",
+    "bipolar bridge",
+    "mosfet bridge",
+    "half-bridge pair",
+    "stacked board",
+    "discrete bridge",
+]
 PART_KINDS: dict[str, str] = {
     "pin": "Straight on a pin",
     "bjt switch": "One bipolar transistor",

@@ -49,7 +49,8 @@ class Given(BaseModel):
 
 
 def standing_for(node: Any) -> Given:
-    """A given that is no text but a figure (or another given): a part that is computed can pass for one of the shelf."""
+    """A given that is no text but a figure (or another given): a part that is computed can pass for one of the
+    shelf."""
     made = Given(value=node.value, origin="chosen")
     made._leaf = node
     return made

@@ -21,9 +21,12 @@ class Turntable(Item):
         "Where the mass sits", {"disc": "Evenly, as a disc", "ring": "At the rim, as a ring"}, "disc"
     )
     friction_torque: Given = given(
-        "torque", "N·m", "Friction torque", low=0,
+        "torque",
+        "N·m",
+        "Friction torque",
+        low=0,
         help="A luggage scale at the rim times the radius, as it just keeps turning.",
-    )  # fmt: skip
+    )
     speed: Given = given("speed", "rpm", "Speed wanted", above=0)
 
 
@@ -173,9 +176,13 @@ class LoadSpec(ListOwner):
         "torque", "N·m", "Gear torque limit", above=0, optional=True, help="At the output shaft."
     )
     coupling_slip: Given = given(
-        "torque", "N·m", "Coupling slips at", above=0, optional=True,
+        "torque",
+        "N·m",
+        "Coupling slips at",
+        above=0,
+        optional=True,
         help="A clamp, clutch or belt on the output shaft that lets go before anything breaks.",
-    )  # fmt: skip
+    )
     backlash: Given = given("angle", "°", "Backlash at the output", low=0, high=1, optional=True)
     time_to_speed: Given = given("time", "s", "Time to speed", above=0)
     mechanisms: list[Mechanism] = Field(default_factory=_one_mechanism, min_length=1, max_length=8)

@@ -82,9 +82,14 @@ class MotorSpec(ListOwner):
         "Volts read at", {"terminals": "Motor terminals", "leads": "Far end of the leads"}, "terminals"
     )
     lead_resistance: Given = given(
-        "resistance", "Ω", "Leads and meter", default="0.1 Ω", origin="assumed", low=0,
+        "resistance",
+        "Ω",
+        "Leads and meter",
+        default="0.1 Ω",
+        origin="assumed",
+        low=0,
         help="Leads together with the burden of the ammeter, if the volts were read before it.",
-    )  # fmt: skip
+    )
     locked_temperature: Given = given(
         "temperature", "°C", "Winding, when locked", default="20 °C", origin="assumed", low=-60, high=200
     )
@@ -92,25 +97,37 @@ class MotorSpec(ListOwner):
     no_load_a: Given = given("current", "A", "No-load current", above=0)
     no_load_speed: Given = given("speed", "rpm", "No-load speed", above=0, help="At the motor shaft, before any gear.")
     second_v: Given = given(
-        "voltage", "V", "Voltage, second test", above=0, optional=True,
+        "voltage",
+        "V",
+        "Voltage, second test",
+        above=0,
+        optional=True,
         help="Half the first, say: two voltages tell constant friction from friction that grows with speed.",
-    )  # fmt: skip
+    )
     second_a: Given = given("current", "A", "Current, second test", above=0, optional=True)
     no_load_temperature: Given = given(
         "temperature", "°C", "Winding, at no load", default="25 °C", origin="assumed", low=-60, high=200
     )
     breakaway_a: Given = given(
-        "current", "A", "Current at which it just starts", above=0, optional=True,
+        "current",
+        "A",
+        "Current at which it just starts",
+        above=0,
+        optional=True,
         help="Raise the volts slowly until the shaft lets go; the worst of several angles.",
-    )  # fmt: skip
+    )
     inductance_by: Literal["given", "time constant"] = choice(
         "Inductance from", {"given": "A meter or an estimate", "time constant": "Electrical time constant"}, "given"
     )
     inductance: Given = given("inductance", "mH", "Inductance", above=0)
     electrical_time: Given = given(
-        "time", "ms", "Electrical time constant", above=0, optional=True,
+        "time",
+        "ms",
+        "Electrical time constant",
+        above=0,
+        optional=True,
         help="Shaft held, volts switched on: time to 63 % of the final current.",
-    )  # fmt: skip
+    )
     inertia_by: Literal["given", "time constant", "coast-down"] = choice(
         "Rotor inertia from",
         {

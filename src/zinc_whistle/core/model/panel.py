@@ -75,8 +75,16 @@ class PanelSpec(Spec):
     pause: Given = given(
         "time", "ms", "Rest before the other direction", default="200 ms", origin="chosen", above=0, high=30
     )
-    debounce: Given = given("time", "ms", "Contacts must stay for", default="20 ms", origin="chosen", low=1e-3, high=0.25,
-                            help="Contacts bounce for several ms: 10 kΩ with 100 nF crosses half after 0.7 ms, too short.")  # fmt: skip
+    debounce: Given = given(
+        "time",
+        "ms",
+        "Contacts must stay for",
+        default="20 ms",
+        origin="chosen",
+        low=1e-3,
+        high=0.25,
+        help="Contacts bounce for several ms: 10 kΩ with 100 nF crosses half after 0.7 ms, too short.",
+    )
     offset: Literal["no", "yes"] = choice(
         "Start from the breakaway duty", YES_NO, "no", help="Skips the duties at which it only hums."
     )

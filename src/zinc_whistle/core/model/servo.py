@@ -29,9 +29,15 @@ class ServoSpec(Spec):
     pulse_low: Given = given("time", "ms", "Shortest pulse", default="1 ms", above=0)
     pulse_high: Given = given("time", "ms", "Longest pulse", default="2 ms", above=0)
     travel: Given = given(
-        "angle", "°", "Travel between them", default="90 °", origin="assumed", above=0, high=6.3,
+        "angle",
+        "°",
+        "Travel between them",
+        default="90 °",
+        origin="assumed",
+        above=0,
+        high=6.3,
         help="A continuous one: not used.",
-    )  # fmt: skip
+    )
     frame: Given = given("frequency", "Hz", "Pulses a second", default="50 Hz", above=0)
     arm: Given = given("length", "mm", "Horn, to where it pulls", above=0)
     force: Given = given("force", "N", "Force it must pull", low=0)

@@ -47,9 +47,15 @@ class StageSpec(Spec):
         "number", "1", "In parallel, each place", default="1", origin="chosen", low=1, high=8, whole=True
     )
     spread: Given = given(
-        "fraction", "%", "Spread of the on-resistance, ±", default="15 %", origin="assumed", low=0, high=0.5,
+        "fraction",
+        "%",
+        "Spread of the on-resistance, ±",
+        default="15 %",
+        origin="assumed",
+        low=0,
+        high=0.5,
         help="Half of what lies between the sheet's typical and highest figure, or what you measured.",
-    )  # fmt: skip
+    )
     gates: Literal["each", "channel", "tied"] = choice(
         "Gates in parallel",
         {
@@ -73,9 +79,13 @@ class StageSpec(Spec):
     gate_dropout: Given = given("voltage", "V", "Its dropout", default="2 V", origin="assumed", low=0)
     gate_resistor: Given = given("resistance", "Ω", "Gate resistor", default="10 Ω", origin="chosen", low=0)
     off_resistor: Given = given(
-        "resistance", "Ω", "Gate resistor, turning off", low=0, optional=True,
+        "resistance",
+        "Ω",
+        "Gate resistor, turning off",
+        low=0,
+        optional=True,
         help="Empty: the same. Smaller with a diode across the gate resistor.",
-    )  # fmt: skip
+    )
     pull_down: Given = given(
         "resistance", "Ω", "Pull-down at each gate", default="10 kΩ", origin="chosen", above=0, optional=True
     )
@@ -88,16 +98,32 @@ class StageSpec(Spec):
         "Zener and resistor at the upper gates", YES_NO, "no", help="Keeps a P channel's gate below its limit."
     )
     guard_clamp: Literal["yes", "no"] = choice(
-        "Zener and resistor at the guard's gate", YES_NO, "no",
+        "Zener and resistor at the guard's gate",
+        YES_NO,
+        "no",
         help="The transistor against reversed polarity, or the power switch: its gate sees the whole supply.",
-    )  # fmt: skip
+    )
     clamp_v: Given = given("voltage", "V", "Zener voltage at gates", default="12 V", origin="chosen", above=0)
     base_resistor: Given = given("resistance", "Ω", "Base resistor", default="330 Ω", origin="chosen", above=0)
-    pad: Given = given("thermal resistance", "K/W", "Case to heat sink", default="0.8 K/W", origin="assumed", low=0,
-                       help="Pad or mica with paste: 0.3 to 1 K/W.")  # fmt: skip
+    pad: Given = given(
+        "thermal resistance",
+        "K/W",
+        "Case to heat sink",
+        default="0.8 K/W",
+        origin="assumed",
+        low=0,
+        help="Pad or mica with paste: 0.3 to 1 K/W.",
+    )
     relay_pause: Given = given("time", "ms", "Pause round a change-over", default="60 ms", origin="chosen", low=0)
-    loop: Given = given("inductance", "nH", "Inductance of the switching loop", default="25 nH", origin="assumed", above=0,
-                        help="About 1 nH a millimetre round capacitor, upper and lower switch.")  # fmt: skip
+    loop: Given = given(
+        "inductance",
+        "nH",
+        "Inductance of the switching loop",
+        default="25 nH",
+        origin="assumed",
+        above=0,
+        help="About 1 nH a millimetre round capacitor, upper and lower switch.",
+    )
     shunt: Given = given("resistance", "Ω", "Shunt", low=0, optional=True)
     shunt_rating: Given = given("power", "W", "Its power rating", default="2 W", origin="assumed", above=0)
     sense_gain: Given = given("ratio", "1", "Gain after the shunt", default="20", origin="chosen", above=0)

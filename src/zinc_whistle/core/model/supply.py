@@ -40,9 +40,15 @@ class Source(Item):
     capacity: Given = given("capacity", "Ah", "Capacity", above=0, optional=True)
     rated_hours: Given = given("time", "h", "Capacity holds for a discharge in", default="20 h", above=0)
     peukert: Given = given(
-        "ratio", "1", "Peukert exponent", default="1.05", origin="assumed", low=1, high=1.6,
+        "ratio",
+        "1",
+        "Peukert exponent",
+        default="1.05",
+        origin="assumed",
+        low=1,
+        high=1.6,
         help="1.05 for lithium, about 1.2 for lead-acid.",
-    )  # fmt: skip
+    )
     limit: Given = given(
         "current", "A", "Gives at most", above=0, optional=True, help="An adaptor's rated current, a port's budget."
     )

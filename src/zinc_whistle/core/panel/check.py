@@ -162,7 +162,8 @@ class _Search:
         return valid & ~self.input("rested") if way else valid
 
     def _expand(self, state: int) -> tuple[NDArray[np.int64], Bits, dict[str, Bits]]:
-        """The state that each combination leads to, which combinations can be, and where something forbidden is done."""
+        """The state that each combination leads to, which combinations can be, and where something forbidden is
+        done."""
         mode, homed, last, latched, ready, home = self.parts(state)
         to, flag = self.next[self.machine.modes[mode].name, bool(homed)]
         way, valid = int(self.ways[mode]), self._valid(int(self.ways[mode]))

@@ -1,4 +1,5 @@
-"""What each action writes to the driver's lines, and in which order: never both sides of a leg, never coils under power."""
+"""What each action writes to the driver's lines, and in which order: never both sides of a leg, never coils under
+power."""
 
 from __future__ import annotations
 

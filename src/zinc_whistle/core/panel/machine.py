@@ -324,7 +324,9 @@ def _limited(made: _Making, way: str, driving: tuple[str, ...]) -> list[Rule]:
 
 
 def _clearing(made: _Making) -> list[Rule]:
-    calm = _all("not stop" if "stop" in made.inputs else "", *(f"not {n}" for n in made.failing if n != "stuck"), made.released)  # fmt: skip
+    calm = _all(
+        "not stop" if "stop" in made.inputs else "", *(f"not {n}" for n in made.failing if n != "stuck"), made.released
+    )
     rules = []
     if "stop" in made.inputs:
         latched = made.spec.stop_latched == "yes"

@@ -28,7 +28,8 @@ class Loop:
     """A proportional speed loop in whole numbers.
 
     Every ``period_ms`` the counts are read: ``rpm_per_count_fine`` (1/256 rpm) turns their change into speed;
-    ``rpm_per_level_fine`` (1/65536 rpm) and ``rpm_drop`` tell the speed that a level should give; ``gain_fine`` (1/256 level per rpm)
+    ``rpm_per_level_fine`` (1/65536 rpm) and ``rpm_drop`` tell the speed that a level should give;
+    ``gain_fine`` (1/256 level per rpm)
     corrects the level. ``closed`` is no for a drive that only measures.
     """
 
@@ -56,7 +57,8 @@ KNOB_LOST, KNOB_ZERO, KNOB_TOP = 20, 60, 980
 class Settings:
     """Times in ms, levels in timer steps: all that a program holds as numbers.
 
-    ``full`` is the timer's top; ``ramp_ms`` is from zero to full; ``offset`` is the level at which the motor breaks away,
+    ``full`` is the timer's top; ``ramp_ms`` is from zero to full; ``offset`` is the level at which the motor
+    breaks away,
     ``watch_from`` the one from which it must turn.
     """
 
@@ -87,10 +89,15 @@ class Settings:
             per_count = loop.rpm_per_count_fine * loop.period_ms // (period * tick_ms)
             loop = replace(loop, period_ms=period, rpm_per_count_fine=per_count)
         return replace(
-            self, ramp_ms=ticks(self.ramp_ms) if self.ramp_ms else 0, pause_ms=ticks(self.pause_ms),
-            debounce_ms=ticks(self.debounce_ms), watch_ms=ticks(self.watch_ms), link_ms=ticks(self.link_ms),
-            coil_ms=ticks(self.coil_ms), loop=loop,
-        )  # fmt: skip
+            self,
+            ramp_ms=ticks(self.ramp_ms) if self.ramp_ms else 0,
+            pause_ms=ticks(self.pause_ms),
+            debounce_ms=ticks(self.debounce_ms),
+            watch_ms=ticks(self.watch_ms),
+            link_ms=ticks(self.link_ms),
+            coil_ms=ticks(self.coil_ms),
+            loop=loop,
+        )
 
     @property
     def ramp_step(self) -> int:

@@ -57,9 +57,17 @@ class Course:
 
 
 def advance(
-    machine: Machine, lines: Lines, settings: Settings, memory: Memory, pressed: Sequence[str], knob: int, ms: int,
-    plant: Plant | None = None, rest: Path = "short", counts_per_turn: float | None = None,
-) -> Course:  # fmt: skip
+    machine: Machine,
+    lines: Lines,
+    settings: Settings,
+    memory: Memory,
+    pressed: Sequence[str],
+    knob: int,
+    ms: int,
+    plant: Plant | None = None,
+    rest: Path = "short",
+    counts_per_turn: float | None = None,
+) -> Course:
     """Some time with these inputs held; changes ``memory``. ``knob`` is a reading of 1023; without a plant only the
     panel answers. ValueError for a time that is too long or inputs that the panel has not."""
     if not 0 < ms <= LONGEST_MS:
@@ -119,8 +127,18 @@ def _engine(plant: Plant) -> Engine:
 
 
 KEPT = (
-    "mode", "homed", "level_fine", "rest_ms", "quiet_ms", "settled_ms", "quiet_counts_ms", "last_count", "count", "loop_ms", "rpm",
-)  # fmt: skip
+    "mode",
+    "homed",
+    "level_fine",
+    "rest_ms",
+    "quiet_ms",
+    "settled_ms",
+    "quiet_counts_ms",
+    "last_count",
+    "count",
+    "loop_ms",
+    "rpm",
+)
 """What a panel and a memory both hold, under the same names."""
 
 

@@ -40,7 +40,8 @@ WINDOW = 2
 
 @dataclass(slots=True)
 class Board:
-    """The whole controller. ``receive`` takes bytes as they come; ``tick`` passes a millisecond; both give lines out."""
+    """The whole controller. ``receive`` takes bytes as they come; ``tick`` passes a millisecond; both give lines
+    out."""
 
     plan: ProgramPlan
     drives: dict[int, _Drive] = field(default_factory=dict)
@@ -173,8 +174,12 @@ class Board:
         share = way * (level * 1000 // drive.program.settings.full)
         return f"{drive.program.number} {panel.mode} {share} {panel.rpm} {drive.count} {drive.bad}"
 
-    def tick(self, contacts: Mapping[int, Mapping[str, bool]] = {}, counts: Mapping[int, int] = {},
-             knobs: Mapping[int, int] = {}) -> list[str]:  # fmt: skip
+    def tick(
+        self,
+        contacts: Mapping[int, Mapping[str, bool]] = {},
+        counts: Mapping[int, int] = {},
+        knobs: Mapping[int, int] = {},
+    ) -> list[str]:
         """A millisecond: contacts (true: pressed), counts and knob readings by a drive's number; reports, framed."""
         self.ms += self.plan.tick_ms
         self.silent_ms = min(self.silent_ms + 1, self.plan.link_ms)
@@ -184,11 +189,15 @@ class Board:
             if silent:
                 drive.way, drive.goal = 0, None
             asked = {
-                "forward": drive.way > 0, "back": drive.way < 0, "home": drive.home, "stop": drive.stop,
-                "clear": self.clear, "link_lost": silent,
+                "forward": drive.way > 0,
+                "back": drive.way < 0,
+                "home": drive.home,
+                "stop": drive.stop,
+                "clear": self.clear,
+                "link_lost": silent,
                 "ahead": drive.goal is not None and drive.goal - drive.count > WINDOW,
                 "behind": drive.goal is not None and drive.count - drive.goal > WINDOW,
-            }  # fmt: skip
+            }
             if "knob_zero" in drive.program.machine.inputs:
                 asked |= drive.panel.knob(knobs.get(number, 0))
             drive.now = drive.panel.tick(contacts.get(number, {}), asked, drive.count)

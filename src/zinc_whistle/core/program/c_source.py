@@ -28,21 +28,38 @@ def c_source(plan: ProgramPlan) -> str:
     """The whole program. NotYet with sentences where the plan asks for what this target cannot do."""
     _refuse(plan)
     pieces = [
-        _fill(c.HEAD, build=comment(plan.build), controller=comment(plan.controller.name), clock=f"{plan.clock_hz:.0f}",
-              pins="\n".join(_pin_lines(plan))),
+        _fill(
+            c.HEAD,
+            build=comment(plan.build),
+            controller=comment(plan.controller.name),
+            clock=f"{plan.clock_hz:.0f}",
+            pins="\n".join(_pin_lines(plan)),
+        ),
         "\n".join(_numbers(plan)) + "\n\n",
-        _fill(c.TYPES), "\n", c.CLOCK, "\n",
-        _fill(line.SERIAL, longest=str(LONGEST), polynomial=f"0x{POLYNOMIAL:02X}"), "\n",
-        _encoders(plan), _fill(c.COUNT_OF), "\n",
-        c.SETTLED if any(d.contacts for d in plan.drives) else "", "\n",
-        _fill(c.KNOB, knob_lost=str(KNOB_LOST), knob_zero=str(KNOB_ZERO), knob_top=str(KNOB_TOP)) if _has_knob(plan) else "",
+        _fill(c.TYPES),
+        "\n",
+        c.CLOCK,
+        "\n",
+        _fill(line.SERIAL, longest=str(LONGEST), polynomial=f"0x{POLYNOMIAL:02X}"),
+        "\n",
+        _encoders(plan),
+        _fill(c.COUNT_OF),
+        "\n",
+        c.SETTLED if any(d.contacts for d in plan.drives) else "",
+        "\n",
+        _fill(c.KNOB, knob_lost=str(KNOB_LOST), knob_zero=str(KNOB_ZERO), knob_top=str(KNOB_TOP))
+        if _has_knob(plan)
+        else "",
         *("\n".join(_drive(d)) + "\n\n" for d in plan.drives),
         *(_servo_code(s) for s in plan.servos),
         "\n".join(_tables(plan)) + "\n\n",
-        _fill(c.RUNNING, window=str(WINDOW)), "\n", c.OWN,
-        _fill(line.PROTOCOL, version=str(VERSION), **_servo_parts(plan)), "\n",
+        _fill(c.RUNNING, window=str(WINDOW)),
+        "\n",
+        c.OWN,
+        _fill(line.PROTOCOL, version=str(VERSION), **_servo_parts(plan)),
+        "\n",
         _fill(c.MAIN, setup="\n".join(setup(plan)), servo_silent=_servo_silent(plan)),
-    ]  # fmt: skip
+    ]
     return stamped("".join(pieces), ("/*", " */"))
 
 
@@ -274,7 +291,8 @@ def _two_gates(d: DriveProgram) -> Iterator[str]:
     high, low = compare(upper)[0], compare(lower)[0]
     yield f"""/*
  * The upper gate is high while the count is below {high}, the lower one while it is above {low}: between them lie
- * {up_name(d)}_DEAD counts on both edges. Both are taken over at the top of the count. The gap is never made smaller first:
+ * {up_name(d)}_DEAD counts on both edges. Both are taken over at the top of the count. The gap is never made
+ smaller first:
  * rising, the lower gate gives way first; falling, the upper one.
  */
 static void {d.slug}_gates(uint16_t above, uint16_t below)
@@ -334,17 +352,28 @@ def _tables(plan: ProgramPlan) -> Iterator[str]:
             for a in ("off", "brake", "forward", "back")
         ]
         flags = {
-            "by_port": d.panel.command == "serial", "two_way": "back" in d.machine.inputs, "homes": "home" in d.machine.inputs,
-            "moves": "ahead" in d.machine.inputs, "opposed": d.lines.opposed, "watches": d.panel.watch == "yes",
-        }  # fmt: skip
+            "by_port": d.panel.command == "serial",
+            "two_way": "back" in d.machine.inputs,
+            "homes": "home" in d.machine.inputs,
+            "moves": "ahead" in d.machine.inputs,
+            "opposed": d.lines.opposed,
+            "watches": d.panel.watch == "yes",
+        }
         numbers = {
-            "full": f"{up}_FULL", "wanted": f"{up}_WANTED", "ramp_step": f"{up}_RAMP_STEP", "pause_ms": f"{up}_PAUSE_MS",
-            "coil_ms": f"{up}_COIL_MS" if d.lines.coils else "0", "watch_ms": f"{up}_WATCH_MS",
-            "watch_from": str(d.settings.watch_from), "offset": f"{up}_OFFSET",
-            "loop_ms": str(loop.period_ms if loop else 0), "rpm_per_count": str(loop.rpm_per_count_fine if loop else 0),
-            "rpm_per_level": str(loop.rpm_per_level_fine if loop else 1), "rpm_drop": str(loop.rpm_drop if loop else 0),
+            "full": f"{up}_FULL",
+            "wanted": f"{up}_WANTED",
+            "ramp_step": f"{up}_RAMP_STEP",
+            "pause_ms": f"{up}_PAUSE_MS",
+            "coil_ms": f"{up}_COIL_MS" if d.lines.coils else "0",
+            "watch_ms": f"{up}_WATCH_MS",
+            "watch_from": str(d.settings.watch_from),
+            "offset": f"{up}_OFFSET",
+            "loop_ms": str(loop.period_ms if loop else 0),
+            "rpm_per_count": str(loop.rpm_per_count_fine if loop else 0),
+            "rpm_per_level": str(loop.rpm_per_level_fine if loop else 1),
+            "rpm_drop": str(loop.rpm_drop if loop else 0),
             "gain": str(loop.gain_fine if loop and loop.closed else 0),
-        }  # fmt: skip
+        }
         yield f"static const struct kind {d.slug}_kind = {{"
         yield f"    .number = {d.number},"
         yield "    " + " ".join(f".{n} = {str(v).lower()}," for n, v in flags.items())
@@ -416,7 +445,10 @@ static bool servo(const char *word, int32_t number, int32_t x, char *reply, size
 }}
 """
     stop = "".join(f"\n        {s.slug}_go(-1);" for s in plan.servos)
-    branch = "\n        if (servo(text, x[1], x[2], reply, sizeof reply)) {\n            say(reply);\n            return;\n        }"
+    branch = (
+        "\n        if (servo(text, x[1], x[2], reply, sizeof reply)) "
+        "{\n            say(reply);\n            return;\n        }"
+    )
     return {"servo_answer": made, "servo_stop": stop, "servo_branch": branch}
 
 

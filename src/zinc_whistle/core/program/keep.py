@@ -75,7 +75,11 @@ def _changed_outside(new: str, edited: str) -> list[str]:
         return []
     known = {x.strip() for x in _around(new)}
     other = [x.strip() for x in _around(body) if x.strip() and x.strip() not in known]
-    found = ["Something outside your own parts was changed: it is not taken over."] if told else ["This file does not tell whether anything outside your own parts was changed."]  # fmt: skip
+    found = (
+        ["Something outside your own parts was changed: it is not taken over."]
+        if told
+        else ["This file does not tell whether anything outside your own parts was changed."]
+    )
     found += [f"Not in the new program: {line[:80]}" for line in other[:8]]
     return [*found, f"… and {len(other) - 8} more such lines."] if len(other) > 8 else found
 

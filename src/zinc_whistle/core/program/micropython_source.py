@@ -22,14 +22,32 @@ def micropython_source(plan: ProgramPlan) -> str:
     drives = ", ".join(f"{d.number}: {_class(d)}()" for d in plan.drives)
     servos = ", ".join(_servo(s) for s in plan.servos)
     pieces = [
-        _fill(parts.HEAD, build=_comment(plan.build), controller=_comment(plan.controller.name), pins="\n".join(_pins(plan)),
-              tick=plan.tick_ms, link=plan.link_ms, one=ONE, fine=FINE, speed_fine=SPEED_FINE, knob_lost=KNOB_LOST, knob_zero=KNOB_ZERO,
-              knob_top=KNOB_TOP),
+        _fill(
+            parts.HEAD,
+            build=_comment(plan.build),
+            controller=_comment(plan.controller.name),
+            pins="\n".join(_pins(plan)),
+            tick=plan.tick_ms,
+            link=plan.link_ms,
+            one=ONE,
+            fine=FINE,
+            speed_fine=SPEED_FINE,
+            knob_lost=KNOB_LOST,
+            knob_zero=KNOB_ZERO,
+            knob_top=KNOB_TOP,
+        ),
         _fill(parts.RUNTIME, illegal=ILLEGAL, window=WINDOW),
         *("\n".join(_drive(d)) + "\n" for d in plan.drives),
         parts.OWN,
-        _fill(parts.PROTOCOL, drives=drives, servos=servos, polynomial=f"0x{POLYNOMIAL:02X}", version=VERSION, longest=LONGEST),
-    ]  # fmt: skip
+        _fill(
+            parts.PROTOCOL,
+            drives=drives,
+            servos=servos,
+            polynomial=f"0x{POLYNOMIAL:02X}",
+            version=VERSION,
+            longest=LONGEST,
+        ),
+    ]
     return stamped("".join(pieces), ("#", ""))
 
 
@@ -47,7 +65,8 @@ def _class(d: DriveProgram) -> str:
 
 def _refuse(plan: ProgramPlan) -> None:
     missing = [
-        f"{d.name}: two gates need two outputs with a dead time between them, which this language's pulses cannot promise: "
+        f"{d.name}: two gates need two outputs with a dead time between them, which "
+        "this language's pulses cannot promise: "
         "take a gate driver that makes its own dead time, or the 8-bit controller."
         for d in plan.drives
         if d.lines.leg
@@ -84,11 +103,17 @@ def _drive(d: DriveProgram) -> Iterator[str]:
     ):
         yield f"    {name} = {value}  # {_comment(reason)}"
     yield f"    by_port, two_way = {d.panel.command == 'serial'}, {'back' in d.machine.inputs}"
-    yield f"    homes, moves, watches = {'home' in d.machine.inputs}, {'ahead' in d.machine.inputs}, {d.panel.watch == 'yes'}"
+    yield (
+        f"    homes, moves, watches = {'home' in d.machine.inputs}, "
+        f"{'ahead' in d.machine.inputs}, {d.panel.watch == 'yes'}"
+    )
     if s.loop is not None:
         gain = s.loop.gain_fine if s.loop.closed else 0
         yield f"    # {_comment(why.get('loop', ''))}"
-        yield f"    loop_ticks, rpm_per_count, rpm_per_level = {s.loop.period_ms}, {s.loop.rpm_per_count_fine}, {s.loop.rpm_per_level_fine}"
+        yield (
+            f"    loop_ticks, rpm_per_count, rpm_per_level = {s.loop.period_ms}, "
+            f"{s.loop.rpm_per_count_fine}, {s.loop.rpm_per_level_fine}"
+        )
         yield f"    rpm_drop, gain = {s.loop.rpm_drop}, {gain}"
     if lines.coils:
         masks = {a: sum(1 << k for k, n in enumerate(lines.coils) if v[n] == "1") for a, v in lines.levels.items()}
@@ -101,7 +126,10 @@ def _drive(d: DriveProgram) -> Iterator[str]:
     for name in lines.names:
         pin = d.pins[name]
         if any(is_pulsed(v[name]) for v in lines.levels.values()):
-            yield f"        self.{_attribute(name)} = Pulses({pin.program}, {round(d.timing.frequency_hz)})  # {why['full']}"
+            yield (
+                f"        self.{_attribute(name)} = Pulses({pin.program}, "
+                f"{round(d.timing.frequency_hz)})  # {why['full']}"
+            )
         else:
             yield f"        self.{_attribute(name)} = Pin({pin.program}, Pin.OUT, value=0)"
     contacts = {

@@ -59,7 +59,8 @@ class Contact:
 
 
 def contacts_of(panel: PanelSpec, pins: Mapping[str, Pin], two_way: bool) -> tuple[Contact, ...]:
-    """The contacts that have a pin. Stop, limits and fault always go to ground, so that the pull-up is the chip's own."""
+    """The contacts that have a pin. Stop, limits and fault always go to ground, so that the pull-up is the chip's
+    own."""
     found = []
     for name in [n for n in panel_contacts(panel, two_way) if PANEL[n] in pins] + (
         ["fault"] if "FAULT" in pins else []
@@ -217,11 +218,21 @@ def _drive(done: DrivenAssessment, number: int, slug: str, wide: bool) -> DriveP
     dead = at.unit.stage.dead_time.value if at.unit.made_of == "stage" else None
     clock = at.controller.clock.value or 0.0
     return DriveProgram(
-        number, drive.name or drive.id, slug, drive.panel, panel.machine, lines, settings, timing, pins,
+        number,
+        drive.name or drive.id,
+        slug,
+        drive.panel,
+        panel.machine,
+        lines,
+        settings,
+        timing,
+        pins,
         # Rounding first: a dead time of exactly seven steps must not become eight by a last digit.
         math.ceil(round((dead or 0.0) * clock / timing.prescaler, 6)),
-        contacts_of(drive.panel, pins, "back" in panel.machine.inputs), counting, _reasons(done, settings, dead),
-    )  # fmt: skip
+        contacts_of(drive.panel, pins, "back" in panel.machine.inputs),
+        counting,
+        _reasons(done, settings, dead),
+    )
 
 
 def _reasons(done: DrivenAssessment, settings: Settings, dead_s: float | None) -> dict[str, str]:

@@ -33,7 +33,8 @@ CUT_OFF = "the current is cut off with no way left"
 class Phase:
     """A piece of the schedule: ``periods`` of PWM, on by ``on`` for ``duty`` of the period, then by ``off``.
 
-    With ``averaged`` the bus acts for the share ``duty`` all the time, over the whole of the phase. ``shoot_s``: at both
+    With ``averaged`` the bus acts for the share ``duty`` all the time, over the whole of the phase. ``shoot_s``:
+    at both
     edges of each pulse both switches of a leg are closed for so long.
     """
 
@@ -77,7 +78,8 @@ class Engine:
     def __init__(self, plant: Plant, most_events: int = MOST_EVENTS) -> None:
         self.plant, self.most_events = plant, most_events
         p = plant
-        # What currents, speeds, angles and volts are of the order of: a norm in these units says how far a series reaches.
+        # What currents, speeds, angles and volts are of the order of: a norm in these units says how far a series
+        # reaches.
         volts = max(p.source_v, 1.0)
         self._sizes = np.array([volts / p.resistance_ohm, volts / p.constant, volts / p.constant * 1e-3, volts, 1.0])
         self._matrix = lru_cache(maxsize=256)(lambda mode: matrix(plant, mode))
@@ -307,9 +309,11 @@ class Engine:
     def _places(self, length: float) -> Grid:
         p = self.plant
         fastest = min(
-            p.inductance_h / p.resistance_ohm, p.source_ohm * p.bus_f, math.sqrt(p.inductance_h * p.bus_f),
+            p.inductance_h / p.resistance_ohm,
+            p.source_ohm * p.bus_f,
+            math.sqrt(p.inductance_h * p.bus_f),
             p.clamp_ohm * p.bus_f if p.clamp_v is not None else math.inf,
-        )  # fmt: skip
+        )
         first = min(fastest / 4, length / 4)
         count = max(math.ceil(math.log(length / first) / math.log(SPREAD)) + 1, 4)
         return np.array([0.0, *np.geomspace(first, length, count)[:-1], length])

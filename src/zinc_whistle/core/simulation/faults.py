@@ -46,19 +46,25 @@ def put_in(fault: Fault, plant: Plant, schedule: Sequence[Phase], rotor_inertia:
                 "In this drive mode the current goes round through the switches: no diode has to carry it."
             )
         return Faulty(
-            plant, [replace(p, on=_cut(p.on), off=_cut(p.off)) for p in phases],
+            plant,
+            [replace(p, on=_cut(p.on), off=_cut(p.off)) for p in phases],
             "Each turn-off tears the current to nothing: its energy ½LI² breaks down the switch (avalanche).",
-        )  # fmt: skip
+        )
     if fault == "missing ground":
         return Faulty(
-            plant, [replace(p, on="off", off="off") for p in phases],
-            "The driver sees no level against its own ground: nothing moves. A current may go back through a signal wire.",
-        )  # fmt: skip
+            plant,
+            [replace(p, on="off", off="off") for p in phases],
+            (
+                "The driver sees no level against its own ground: nothing moves. A "
+                "current may go back through a signal wire."
+            ),
+        )
     if fault == "swapped wires":
         return Faulty(
-            plant, [replace(p, on=SWAPPED.get(p.on, p.on), off=SWAPPED.get(p.off, p.off)) for p in phases],
+            plant,
+            [replace(p, on=SWAPPED.get(p.on, p.on), off=SWAPPED.get(p.off, p.off)) for p in phases],
             "Everything looks right but the direction: with an encoder in a closed loop it runs away.",
-        )  # fmt: skip
+        )
     if fault == "shoot-through":
         if any(p.off == "wheel" for p in phases):
             raise ValueError("This stage has one switch: there is no leg to short.")
@@ -66,23 +72,30 @@ def put_in(fault: Fault, plant: Plant, schedule: Sequence[Phase], rotor_inertia:
             replace(p, shoot_s=min(SHOOT_S, p.duty * p.period_s / 2, (1 - p.duty) * p.period_s / 2)) for p in phases
         ]
         return Faulty(
-            plant, [p if p.averaged else s for p, s in zip(phases, short, strict=True)],
-            f"The supply is shorted for {SHOOT_S * 1e9:.0f} ns at each edge: the bus dips, and the switches heat without load. "
+            plant,
+            [p if p.averaged else s for p, s in zip(phases, short, strict=True)],
+            f"The supply is shorted for {SHOOT_S * 1e9:.0f} ns at each edge: the bus "
+            "dips, and the switches heat without load. "
             "Look at every pulse: the averaged run does not show it.",
-        )  # fmt: skip
+        )
     if fault == "stuck gate":
         return Faulty(
-            plant, [replace(p, duty=1.0, on="forward", off="forward") for p in phases],
+            plant,
+            [replace(p, duty=1.0, on="forward", off="forward") for p in phases],
             "Full duty whatever the program says: neither ramp nor stop works. Only cutting the supply does.",
-        )  # fmt: skip
+        )
     if fault == "slipping coupling":
         if not rotor_inertia:
             raise ValueError("Not known yet: the rotor's own inertia.")
         carried = SLIP_SHARE * (plant.coulomb_nm + plant.load_nm)
         return Faulty(
-            replace(plant, inertia=rotor_inertia, coulomb_nm=carried, stiction_nm=carried, load_nm=0.0), phases,
-            f"The motor turns its own rotor and the slipping torque ({SLIP_SHARE:.0%} of the working one); the load stays behind.",
-        )  # fmt: skip
+            replace(plant, inertia=rotor_inertia, coulomb_nm=carried, stiction_nm=carried, load_nm=0.0),
+            phases,
+            (
+                f"The motor turns its own rotor and the slipping torque ({SLIP_SHARE:.0%} of "
+                "the working one); the load stays behind."
+            ),
+        )
     return Faulty(plant, phases, "")
 
 

@@ -10,7 +10,8 @@ from numpy.typing import NDArray
 
 Path = Literal["forward", "back", "short", "wheel", "off", "shoot", "cut"]
 """What the bridge does: drives either way, shorts the motor, opens with a diode across it, opens altogether. Two that
-must not be: both switches of a leg closed (the supply shorted, the motor too), and a current cut off with no way left."""
+must not be: both switches of a leg closed (the supply shorted, the motor too), and a current cut off with no way
+left."""
 State = NDArray[np.float64]
 I, OMEGA, THETA, BUS, ONE = range(5)
 """Places in the state: current (A), speed (rad/s), angle (rad), bus (V), and a constant one."""
@@ -20,8 +21,10 @@ I, OMEGA, THETA, BUS, ONE = range(5)
 class Plant:
     """A drive in SI units.
 
-    ``resistance_ohm`` is all that the motor's current passes; ``fixed_drop_v`` stands against it in every path (brushes,
-    saturation); ``diode_v`` is one diode. ``coulomb_nm`` holds while it turns, ``stiction_nm`` (at least as much) until it
+    ``resistance_ohm`` is all that the motor's current passes; ``fixed_drop_v`` stands against it in every path
+    (brushes,
+    saturation); ``diode_v`` is one diode. ``coulomb_nm`` holds while it turns, ``stiction_nm`` (at least as much)
+    until it
     does; ``load_nm`` pulls back always, as a weight does. A source that cannot sink gives current one way only;
     ``clamp_v`` (None: no clamp) opens a resistor across the bus. ``leg_ohm`` is both switches of one leg in a row.
     """
@@ -57,7 +60,8 @@ class Plant:
 
 @dataclass(frozen=True, slots=True)
 class Mode:
-    """One linear system: what conducts (``swing`` times the bus drives the motor), source, clamp, and the motion's sign.
+    """One linear system: what conducts (``swing`` times the bus drives the motor), source, clamp, and the motion's
+    sign.
 
     ``flows`` is the sign of the current that fixed drops stand against; 0 where no current can flow.
     """

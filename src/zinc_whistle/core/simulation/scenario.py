@@ -17,9 +17,20 @@ from .telling import Leg, Told, told
 from .torque import WITHIN, LoadTorque, load_torque, run_held
 
 Scenario = Literal[
-    "start", "start at once", "speed change", "brake", "coast", "reverse", "reverse at once", "regenerate", "stall", "jam",
-    "jam and release", "sag", "flat",
-]  # fmt: skip
+    "start",
+    "start at once",
+    "speed change",
+    "brake",
+    "coast",
+    "reverse",
+    "reverse at once",
+    "regenerate",
+    "stall",
+    "jam",
+    "jam and release",
+    "sag",
+    "flat",
+]
 SCENARIOS: dict[str, str] = {
     "start": "Start, with its ramp",
     "start at once": "Start at full duty at once",
@@ -46,11 +57,15 @@ JAM_S = 0.3
 
 def _needed(at: Context) -> list[str]:
     needed = {
-        "the motor's resistance": at.winding_cold, "the motor's inductance": at.motor.inductance,
-        "the motor constant": at.motor.motor_constant, "the inertia": at.load.reflected_inertia,
-        "the load's torque": at.load.motor_torque, "the friction": at.motor.friction_torque,
-        "the supply": at.volts.nominal, "the source's resistance": at.feed_resistance,
-    }  # fmt: skip
+        "the motor's resistance": at.winding_cold,
+        "the motor's inductance": at.motor.inductance,
+        "the motor constant": at.motor.motor_constant,
+        "the inertia": at.load.reflected_inertia,
+        "the load's torque": at.load.motor_torque,
+        "the friction": at.motor.friction_torque,
+        "the supply": at.volts.nominal,
+        "the source's resistance": at.feed_resistance,
+    }
     return [name for name, node in needed.items() if node.value is None]
 
 
@@ -80,15 +95,27 @@ def bare_plant(at: Context, solved: Circuit) -> tuple[Plant, LoadTorque, list[st
         notes.append("A weight pulls back always; the rest of the load rubs against any motion.")
     elif not torque.held:
         notes.append("The load's torque counts as friction of the working size, at any speed.")
-    return Plant(
-        resistance_ohm=float(at.winding_cold.value or 0.0) + float(at.motor_wire.resistance.value or 0.0) + on,
-        inductance_h=float(at.motor.inductance.value or 0.0), constant=float(at.motor.motor_constant.value or 0.0),
-        inertia=float(at.load.reflected_inertia.value or 0.0), coulomb_nm=friction + torque.rub,
-        viscous=float(at.motor.viscous.value or 0.0), load_nm=torque.pull, stiction_nm=stiction + torque.rub,
-        source_v=float(at.volts.nominal.value or 0.0), source_ohm=max(float(at.feed_resistance.value or 0.0), 1e-3),
-        bus_f=bus, sinks=at.source.sinks == "yes", fixed_drop_v=float(solved.lost_volts.value or 0.0),
-        clamp_v=at.build.supply.clamp_v.value, leg_ohm=max(on, 1e-2),
-    ), torque, notes  # fmt: skip
+    return (
+        Plant(
+            resistance_ohm=float(at.winding_cold.value or 0.0) + float(at.motor_wire.resistance.value or 0.0) + on,
+            inductance_h=float(at.motor.inductance.value or 0.0),
+            constant=float(at.motor.motor_constant.value or 0.0),
+            inertia=float(at.load.reflected_inertia.value or 0.0),
+            coulomb_nm=friction + torque.rub,
+            viscous=float(at.motor.viscous.value or 0.0),
+            load_nm=torque.pull,
+            stiction_nm=stiction + torque.rub,
+            source_v=float(at.volts.nominal.value or 0.0),
+            source_ohm=max(float(at.feed_resistance.value or 0.0), 1e-3),
+            bus_f=bus,
+            sinks=at.source.sinks == "yes",
+            fixed_drop_v=float(solved.lost_volts.value or 0.0),
+            clamp_v=at.build.supply.clamp_v.value,
+            leg_ohm=max(on, 1e-2),
+        ),
+        torque,
+        notes,
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,7 +152,8 @@ class _Drive:
 
 
 def drive_of(at: Context, solved: Circuit, averaged: bool, duty: float | None = None) -> _Drive:
-    """The drive's pulses as the build has them, or at another ``duty``. ValueError where frequency or duty is not known."""
+    """The drive's pulses as the build has them, or at another ``duty``. ValueError where frequency or duty is not
+    known."""
     frequency, working = at.plan.frequency.value, solved.duty_nominal.value if duty is None else duty
     if not frequency or working is None:
         raise ValueError("Not known yet: the PWM frequency and the working duty.")
@@ -165,9 +193,12 @@ def _start(drive: _Drive, t: _Times) -> list[Phase]:
 def _reverse(drive: _Drive, t: _Times) -> list[Phase]:
     slow = max(t.ramp, t.length / 4)
     return [
-        drive.at(drive.duty, 0.1 * t.length), *drive.ramp(drive.duty, 0.0, slow), Phase(1, 0.05, 1.0, "short", "short"),
-        *drive.ramp(0.0, drive.duty, slow, "back"), drive.at(drive.duty, t.length / 2, "back"),
-    ]  # fmt: skip
+        drive.at(drive.duty, 0.1 * t.length),
+        *drive.ramp(drive.duty, 0.0, slow),
+        Phase(1, 0.05, 1.0, "short", "short"),
+        *drive.ramp(0.0, drive.duty, slow, "back"),
+        drive.at(drive.duty, t.length / 2, "back"),
+    ]
 
 
 SCHEDULES: dict[str, tuple[bool, Callable[[_Drive, _Times], list[Phase]]]] = {
@@ -196,9 +227,13 @@ SCHEDULES: dict[str, tuple[bool, Callable[[_Drive, _Times], list[Phase]]]] = {
 
 
 def simulate(
-    at: Context, solved: Circuit, scenario: Scenario, averaged: bool = False, fault: Fault = "none",
+    at: Context,
+    solved: Circuit,
+    scenario: Scenario,
+    averaged: bool = False,
+    fault: Fault = "none",
     duty: float | None = None,
-) -> Told:  # fmt: skip
+) -> Told:
     """Run a scenario, with a fault put in and at another working duty if asked. ValueError with a sentence where it
     cannot be run."""
     plant, torque, notes = bare_plant(at, solved)
@@ -222,8 +257,16 @@ def simulate(
         notes.append(made.note)
     working = torque.on(plant, np.array([0.0, float(at.load.motor_speed.value or 0.0), 0.0, 0.0, 1.0]))
     x = _at_speed(working, drive, scenario, times.length) if at_speed else Engine(plant).rest()
-    return _play(made.plant, torque if fault != "slipping coupling" else LoadTorque(0, 0), made.schedule, x, scenario,
-                 drive, times, notes)  # fmt: skip
+    return _play(
+        made.plant,
+        torque if fault != "slipping coupling" else LoadTorque(0, 0),
+        made.schedule,
+        x,
+        scenario,
+        drive,
+        times,
+        notes,
+    )
 
 
 def _at_speed(plant: Plant, drive: _Drive, scenario: Scenario, length: float) -> State:
@@ -235,9 +278,15 @@ def _at_speed(plant: Plant, drive: _Drive, scenario: Scenario, length: float) ->
 
 
 def _play(
-    plant: Plant, torque: LoadTorque, phases: list[Phase], x: State, scenario: Scenario, drive: _Drive, times: _Times,
+    plant: Plant,
+    torque: LoadTorque,
+    phases: list[Phase],
+    x: State,
+    scenario: Scenario,
+    drive: _Drive,
+    times: _Times,
     notes: list[str],
-) -> Told:  # fmt: skip
+) -> Told:
     held = replace(plant, stiction_nm=1e6)
     jam = (
         Phase(1, JAM_S, drive.duty, "forward", drive.off, averaged=True)
@@ -336,5 +385,10 @@ def zoom(seen: Told, drive: _Drive, at_s: float) -> Zoomed:
 
 def _paths(phase: Phase) -> list[tuple[Path, float]]:
     on, shoot = phase.duty * phase.period_s, phase.shoot_s
-    made: list[tuple[Path, float]] = [(phase.on, on - shoot), ("shoot", shoot), (phase.off, phase.period_s - on - shoot), ("shoot", shoot)]  # fmt: skip
+    made: list[tuple[Path, float]] = [
+        (phase.on, on - shoot),
+        ("shoot", shoot),
+        (phase.off, phase.period_s - on - shoot),
+        ("shoot", shoot),
+    ]
     return [(p, length) for p, length in made if length > 0]

@@ -84,13 +84,23 @@ def told(plant: Plant, run: Run, notes: list[str], period_s: float, legs: list[L
         high[:, k] = np.where(np.isfinite(high[:, k]), np.maximum(high[:, k], between), between)
     shown = [e for e in run.events if e[1] in SHOWN]
     return Told(
-        middle, low[:, 0], high[:, 0], np.interp(middle, times, states[:, OMEGA]), low[:, 1], high[:, 1],
-        measured(plant, times, states, period_s), shown[:12], notes, run, legs or [],
-    )  # fmt: skip
+        middle,
+        low[:, 0],
+        high[:, 0],
+        np.interp(middle, times, states[:, OMEGA]),
+        low[:, 1],
+        high[:, 1],
+        measured(plant, times, states, period_s),
+        shown[:12],
+        notes,
+        run,
+        legs or [],
+    )
 
 
 def measured(plant: Plant, times: Grid, states: Grid, period_s: float) -> Measured:
-    """Peak, RMS, ripple over the last periods, time to speed, energy from the source, the bus's extremes, torn energy."""
+    """Peak, RMS, ripple over the last periods, time to speed, energy from the source, the bus's extremes, torn
+    energy."""
     current, speed, bus = states[:, I], states[:, OMEGA], states[:, BUS]
     widths = np.diff(times)
     span = float(times[-1] - times[0])
@@ -109,6 +119,14 @@ def measured(plant: Plant, times: Grid, states: Grid, period_s: float) -> Measur
     # A current that is nothing at the very moment in which it still was something has been torn.
     torn = plant.inductance_h / 2 * a[(widths == 0) & (b == 0) & (a != 0)] ** 2
     return Measured(
-        float(np.abs(current).max()), math.sqrt(square / span) if span else 0.0, float(late.max() - late.min()), last,
-        reached, energy, float(bus.max()), float(bus.min()), float(torn.sum()), float(torn.max(initial=0.0)),
-    )  # fmt: skip
+        float(np.abs(current).max()),
+        math.sqrt(square / span) if span else 0.0,
+        float(late.max() - late.min()),
+        last,
+        reached,
+        energy,
+        float(bus.max()),
+        float(bus.min()),
+        float(torn.sum()),
+        float(torn.max(initial=0.0)),
+    )

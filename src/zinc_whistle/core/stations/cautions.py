@@ -12,7 +12,10 @@ def cautions(at: DriveContext, solved: DriveCircuit, station: str, junction_c: f
     """Short sentences for one station of one drive."""
     found: dict[str, list[str]] = {
         "motor": [
-            "Clamp the motor before a stall test; hold the shaft mechanically, never by hand. One second, then let it cool.",
+            (
+                "Clamp the motor before a stall test; hold the shaft mechanically, never "
+                "by hand. One second, then let it cool."
+            ),
             "The 10 A socket of many meters is for seconds, and not all are fused.",
         ],
         "load": [
@@ -55,7 +58,10 @@ def servo_cautions(station: str) -> list[str]:
     """Short sentences for a servo's stations."""
     return {
         "load": [
-            "A servo does not feel fingers: keep them out of the linkage, and fit the horn with the pulse at its middle."
+            (
+                "A servo does not feel fingers: keep them out of the linkage, and fit "
+                "the horn with the pulse at its middle."
+            )
         ],
         "supply": ["Servos that jam together draw their stall currents together: fuse the rail, and size it for that."],
         "bench": ["Move the meter's lead back to volts afterwards: left in the current socket it is a short."],

@@ -152,52 +152,97 @@ def _units(g: Givens) -> ResultMap:
 SUMS: dict[str, Sum] = {
     s.name: s
     for s in (
-        Sum("wire", "Wire: diameter, resistance and drop of a pair", (
-            Ask("awg", "gauge", "AWG", "wire size", "22"),
-            Ask("length_m", "length", "m", "length, one way", "2", above=0),
-            Ask("current_a", "current", "A", "current", "3", above=0),
-        ), _wire),
-        Sum("trace", "Track on a board: width for a current", (
-            Ask("current_a", "current", "A", "current", "10", above=0),
-            Ask("rise_k", "temperature difference", "K", "rise allowed", "10", above=0),
-            Ask("copper_oz", "copper weight", "oz/ft²", "copper", "1", default="1", above=0),
-            Ask("layer", "choice", "", "layer", "outer", ("outer", "inner"), "outer"),
-        ), _trace),
-        Sum("divider", "Voltage divider", (
-            Ask("supply_v", "voltage", "V", "voltage across both", "12"),
-            Ask("top_ohm", "resistance", "Ω", "upper resistor", "10k", above=0),
-            Ask("bottom_ohm", "resistance", "Ω", "lower resistor", "4k7", above=0),
-        ), _divider),
-        Sum("led-resistor", "Resistor for a light-emitting diode", (
-            Ask("supply_v", "voltage", "V", "supply", "12", above=0),
-            Ask("led_v", "voltage", "V", "lamp voltage", "2", above=0),
-            Ask("current_a", "current", "A", "lamp current", "10m", above=0),
-        ), _led),
-        Sum("rc", "Resistor and capacitor: time and corner", (
-            Ask("resistance_ohm", "resistance", "Ω", "resistor", "10k", above=0),
-            Ask("capacitance_f", "capacitance", "F", "capacitor", "100n", above=0),
-        ), _rc),
-        Sum("pwm-timer", "Timer setting for a PWM frequency", (
-            Ask("clock_hz", "frequency", "Hz", "clock", "16M", above=0),
-            Ask("frequency_hz", "frequency", "Hz", "frequency wanted", "20k", above=0),
-            Ask("mode", "choice", "", "alignment", "centre", ("centre", "edge"), "centre"),
-            Ask("bits", "number", "1", "width of the timer", "16", default="16", above=0),
-        ), _timer),
-        Sum("encoder-disc", "Encoder disc: counts and angles", (
-            Ask("teeth", "teeth", "teeth", "teeth or slots", "4", above=0),
-            Ask("ratio", "ratio", "1", "gear ratio after the disc", "13", default="1", above=0),
-            Ask("decoding", "choice", "", "decoding", "4", ("1", "2", "4"), "4"),
-        ), _disc),
-        Sum("motor-constants", "Motor constants from four numbers", (
-            Ask("supply_v", "voltage", "V", "voltage of all readings", "12", above=0),
-            Ask("no_load_a", "current", "A", "no-load current", "0.07", above=0),
-            Ask("no_load_rpm", "speed", "rpm", "no-load speed", "5000", above=0),
-            Ask("stall_a", "current", "A", "stall current", "0.7", above=0),
-        ), _motor),
-        Sum("units", "One unit in another", (
-            Ask("value", "text", "", "quantity", "2.5kg·cm"),
-            Ask("to", "text", "", "unit wanted", "N·m"),
-        ), _units),
+        Sum(
+            "wire",
+            "Wire: diameter, resistance and drop of a pair",
+            (
+                Ask("awg", "gauge", "AWG", "wire size", "22"),
+                Ask("length_m", "length", "m", "length, one way", "2", above=0),
+                Ask("current_a", "current", "A", "current", "3", above=0),
+            ),
+            _wire,
+        ),
+        Sum(
+            "trace",
+            "Track on a board: width for a current",
+            (
+                Ask("current_a", "current", "A", "current", "10", above=0),
+                Ask("rise_k", "temperature difference", "K", "rise allowed", "10", above=0),
+                Ask("copper_oz", "copper weight", "oz/ft²", "copper", "1", default="1", above=0),
+                Ask("layer", "choice", "", "layer", "outer", ("outer", "inner"), "outer"),
+            ),
+            _trace,
+        ),
+        Sum(
+            "divider",
+            "Voltage divider",
+            (
+                Ask("supply_v", "voltage", "V", "voltage across both", "12"),
+                Ask("top_ohm", "resistance", "Ω", "upper resistor", "10k", above=0),
+                Ask("bottom_ohm", "resistance", "Ω", "lower resistor", "4k7", above=0),
+            ),
+            _divider,
+        ),
+        Sum(
+            "led-resistor",
+            "Resistor for a light-emitting diode",
+            (
+                Ask("supply_v", "voltage", "V", "supply", "12", above=0),
+                Ask("led_v", "voltage", "V", "lamp voltage", "2", above=0),
+                Ask("current_a", "current", "A", "lamp current", "10m", above=0),
+            ),
+            _led,
+        ),
+        Sum(
+            "rc",
+            "Resistor and capacitor: time and corner",
+            (
+                Ask("resistance_ohm", "resistance", "Ω", "resistor", "10k", above=0),
+                Ask("capacitance_f", "capacitance", "F", "capacitor", "100n", above=0),
+            ),
+            _rc,
+        ),
+        Sum(
+            "pwm-timer",
+            "Timer setting for a PWM frequency",
+            (
+                Ask("clock_hz", "frequency", "Hz", "clock", "16M", above=0),
+                Ask("frequency_hz", "frequency", "Hz", "frequency wanted", "20k", above=0),
+                Ask("mode", "choice", "", "alignment", "centre", ("centre", "edge"), "centre"),
+                Ask("bits", "number", "1", "width of the timer", "16", default="16", above=0),
+            ),
+            _timer,
+        ),
+        Sum(
+            "encoder-disc",
+            "Encoder disc: counts and angles",
+            (
+                Ask("teeth", "teeth", "teeth", "teeth or slots", "4", above=0),
+                Ask("ratio", "ratio", "1", "gear ratio after the disc", "13", default="1", above=0),
+                Ask("decoding", "choice", "", "decoding", "4", ("1", "2", "4"), "4"),
+            ),
+            _disc,
+        ),
+        Sum(
+            "motor-constants",
+            "Motor constants from four numbers",
+            (
+                Ask("supply_v", "voltage", "V", "voltage of all readings", "12", above=0),
+                Ask("no_load_a", "current", "A", "no-load current", "0.07", above=0),
+                Ask("no_load_rpm", "speed", "rpm", "no-load speed", "5000", above=0),
+                Ask("stall_a", "current", "A", "stall current", "0.7", above=0),
+            ),
+            _motor,
+        ),
+        Sum(
+            "units",
+            "One unit in another",
+            (
+                Ask("value", "text", "", "quantity", "2.5kg·cm"),
+                Ask("to", "text", "", "unit wanted", "N·m"),
+            ),
+            _units,
+        ),
         *STAGE_SUMS,
     )
-}  # fmt: skip
+}

@@ -78,8 +78,19 @@ def meter_range(value: float, kind: str) -> str:
     return f"range {phrase(nice_up(abs(value) * 1.25), kind)} or the next above"
 
 
-def _step(id: str, title: str, where: str, instrument: str, setting: str, expected: Node, unit: str, share: float,
-          reason: str, caution: str = "", extra: float = 0.0) -> Step:  # fmt: skip
+def _step(
+    id: str,
+    title: str,
+    where: str,
+    instrument: str,
+    setting: str,
+    expected: Node,
+    unit: str,
+    share: float,
+    reason: str,
+    caution: str = "",
+    extra: float = 0.0,
+) -> Step:
     low = high = None
     if expected.value is not None:
         spread = 2 * (doubt_of(expected).standard or 0.0)
@@ -94,11 +105,20 @@ def steps(at: Context, chosen: Driving | None, counts_per_turn: Figure) -> tuple
     if at.drive.encoder.fitted == "yes":
         counts = rules.counts_for_ten(counts_per_turn)
         per_angle = (counts_per_turn.value or 0.0) / (2 * math.pi)
-        found.append(_step(
-            "counts", "Encoder, ten turns of the output by hand", "Counter in the program, power off the motor",
-            "Program's counter", "Reset it, turn ten whole turns against a mark, read it", counts, "counts", 0.0,
-            "a mark is met to about ±4°; a lost count shows as more", extra=per_angle * MARK_ANGLE + 1,
-        ))  # fmt: skip
+        found.append(
+            _step(
+                "counts",
+                "Encoder, ten turns of the output by hand",
+                "Counter in the program, power off the motor",
+                "Program's counter",
+                "Reset it, turn ten whole turns against a mark, read it",
+                counts,
+                "counts",
+                0.0,
+                "a mark is met to about ±4°; a lost count shows as more",
+                extra=per_angle * MARK_ANGLE + 1,
+            )
+        )
     return tuple(found)
 
 
@@ -107,29 +127,60 @@ def _power(at: DriveContext, chosen: Driving | None) -> list[Step]:
     full, flat = source.full.value, source.flat.value
     setting = "DC volts, " + (meter_range(full, "voltage") if full else "highest range first")
     rest = Step(
-        "rail", "Source at rest", "Fuse, out side, to ground", "Meter", setting, source.nominal, "voltage", "V",
-        flat, full, "between flat and full",
+        "rail",
+        "Source at rest",
+        "Fuse, out side, to ground",
+        "Meter",
+        setting,
+        source.nominal,
+        "voltage",
+        "V",
+        flat,
+        full,
+        "between flat and full",
         "Fuse first, at the battery. Check polarity before the driver is joined.",
-    )  # fmt: skip
+    )
     found = [rest]
     if at.regulator is not None:
         output = at.regulator.output_v.leaf
-        found.append(_step(
-            "logic", "Logic rail", "Controller, supply pin to ground", "Meter",
-            "DC volts, " + (meter_range(output.value, "voltage") if output.value else "highest range first"),
-            output, "V", RAIL_SHARE, "regulators are made to about ±5 % (common practice)",
-        ))  # fmt: skip
-        own: Node = chosen.part.quiescent_a.leaf if chosen is not None else Leaf(
-            f"{at.unit.path}.part", "a driver part", at.regulator.load.leaf.kind, None)  # fmt: skip
+        found.append(
+            _step(
+                "logic",
+                "Logic rail",
+                "Controller, supply pin to ground",
+                "Meter",
+                "DC volts, " + (meter_range(output.value, "voltage") if output.value else "highest range first"),
+                output,
+                "V",
+                RAIL_SHARE,
+                "regulators are made to about ±5 % (common practice)",
+            )
+        )
+        own: Node = (
+            chosen.part.quiescent_a.leaf
+            if chosen is not None
+            else Leaf(f"{at.unit.path}.part", "a driver part", at.regulator.load.leaf.kind, None)
+        )
         idle = rules.idle_current(own, at.regulator.load.leaf)
         limit = max(1.2 * idle.value, idle.value + 0.02) if idle.value is not None else None
-        found.append(_step(
-            "idle", "Idle current, motor stopped", "In series at the fuse", "Meter, current in series",
-            ("Bench supply limited to " + phrase(limit, "current") + "; meter on its highest range first"
-             if limit else "Highest range first"),
-            idle, "mA", IDLE_SHARE, "own currents are typical values, ±30 %",
-            "Move the meter's lead back to volts afterwards: left in the current socket it is a short.",
-        ))  # fmt: skip
+        found.append(
+            _step(
+                "idle",
+                "Idle current, motor stopped",
+                "In series at the fuse",
+                "Meter, current in series",
+                (
+                    "Bench supply limited to " + phrase(limit, "current") + "; meter on its highest range first"
+                    if limit
+                    else "Highest range first"
+                ),
+                idle,
+                "mA",
+                IDLE_SHARE,
+                "own currents are typical values, ±30 %",
+                "Move the meter's lead back to volts afterwards: left in the current socket it is a short.",
+            )
+        )
     return found
 
 
@@ -144,12 +195,32 @@ def _signals(at: DriveContext) -> list[Step]:
     one_step = 1 / span.value if span.value else 0.0
     clip = "Ground clip to the controller's ground, never to a bridge output: the clip is earth."
     return [
-        _step("frequency", "PWM frequency, motor unplugged", "Driver, PWM input", "Oscilloscope", setting,
-              plan.frequency, "kHz", at.controller.clock_tolerance.value or 0.01,
-              "the controller's clock tolerance", clip),
-        _step("duty", "PWM duty, half commanded", "Driver, PWM input", "Oscilloscope", setting, duty, "%", 0.0,
-              "one step of the timer, and one per cent to read it off the screen", clip, extra=one_step + 0.01),
-    ]  # fmt: skip
+        _step(
+            "frequency",
+            "PWM frequency, motor unplugged",
+            "Driver, PWM input",
+            "Oscilloscope",
+            setting,
+            plan.frequency,
+            "kHz",
+            at.controller.clock_tolerance.value or 0.01,
+            "the controller's clock tolerance",
+            clip,
+        ),
+        _step(
+            "duty",
+            "PWM duty, half commanded",
+            "Driver, PWM input",
+            "Oscilloscope",
+            setting,
+            duty,
+            "%",
+            0.0,
+            "one step of the timer, and one per cent to read it off the screen",
+            clip,
+            extra=one_step + 0.01,
+        ),
+    ]
 
 
 def _motor(at: Context, chosen: Driving | None) -> list[Step]:
@@ -157,22 +228,42 @@ def _motor(at: Context, chosen: Driving | None) -> list[Step]:
     drop: Node = part.drop_v.leaf if part else NO_VOLTS
     on: Node = part.on_resistance.leaf if part else NO_OHMS
     round_r = driver_rules.loop_resistance(
-        at.volts.resistance, at.supply_wire.resistance, on, at.motor_wire.resistance,
-        at.motor.resistance_25, case="no load, 25 °C",
-    )  # fmt: skip
+        at.volts.resistance,
+        at.supply_wire.resistance,
+        on,
+        at.motor_wire.resistance,
+        at.motor.resistance_25,
+        case="no load, 25 °C",
+    )
     k_e, friction, viscous = at.motor.motor_constant, at.motor.friction_a, at.motor.viscous
     speed = rules.free_speed(at.volts.nominal, drop, at.motor.brush_drop, friction, round_r, k_e, viscous)
     current = motor_rules.friction_current(friction, viscous, k_e, speed, case="no load", title="No-load current")
     range_text = meter_range(current.value, "current") if current.value else "highest range first"
     return [
-        _step("no_load_a", "No-load current, full duty", "In series with one motor lead", "Meter, current in series",
-              f"DC amperes, {range_text}", current, "A", CURRENT_SHARE,
-              "friction changes with grease and temperature, ±15 %",
-              "Uncouple the motor and hold it down: it jumps as it starts. Keep hair and sleeves away."),
-        _step("no_load_speed", "No-load speed, full duty", "Motor shaft, by the encoder's counts",
-              "Program's speed reading", "Full duty, battery near nominal", speed, "rpm", SPEED_SHARE,
-              "battery between nominal and full, ±5 %"),
-    ]  # fmt: skip
+        _step(
+            "no_load_a",
+            "No-load current, full duty",
+            "In series with one motor lead",
+            "Meter, current in series",
+            f"DC amperes, {range_text}",
+            current,
+            "A",
+            CURRENT_SHARE,
+            "friction changes with grease and temperature, ±15 %",
+            "Uncouple the motor and hold it down: it jumps as it starts. Keep hair and sleeves away.",
+        ),
+        _step(
+            "no_load_speed",
+            "No-load speed, full duty",
+            "Motor shaft, by the encoder's counts",
+            "Program's speed reading",
+            "Full duty, battery near nominal",
+            speed,
+            "rpm",
+            SPEED_SHARE,
+            "battery between nominal and full, ±5 %",
+        ),
+    ]
 
 
 def load_steps(at: DriveContext, chosen: Driving | None) -> tuple[Step, ...]:
@@ -181,10 +272,17 @@ def load_steps(at: DriveContext, chosen: Driving | None) -> tuple[Step, ...]:
     current = at.load.working_current
     range_text = meter_range(at.load.on_current.value, "current") if at.load.on_current.value else "highest range first"
     running = _step(
-        "on_a", "Current, switched on", "In series with the load", "Meter, current in series",
-        f"DC amperes, {range_text}", current, "A", CURRENT_SHARE, "coils and pumps are made to about ±15 %",
+        "on_a",
+        "Current, switched on",
+        "In series with the load",
+        "Meter, current in series",
+        f"DC amperes, {range_text}",
+        current,
+        "A",
+        CURRENT_SHARE,
+        "coils and pumps are made to about ±15 %",
         "A meter shows the mean: the inrush is over before it settles.",
-    )  # fmt: skip
+    )
     return (*_power(at, chosen), *_signals(at), running)
 
 
@@ -194,18 +292,52 @@ def servo_steps(spec: ServoSpec, result: ServoResult) -> tuple[Step, ...]:
     level = rail.value or 5.0
     pulse = scope_setting(level, spec.frame.value) if spec.frame.value else "Probe ×10, DC coupling"
     return (
-        _step("servo_rail", "Servo rail", "Servo plug, middle pin to dark wire", "Meter",
-              "DC volts, " + meter_range(level, "voltage"), rail, "V", RAIL_SHARE,
-              "regulators are made to about ±5 % (common practice)",
-              "Ground is the dark wire, positive the middle one, signal the light one (common practice): check yours."),
-        _step("servo_pulse", "Pulse in the middle, horn off", "Servo plug, light wire", "Oscilloscope", pulse,
-              result.middle_pulse, "ms", 0.02, "the controller's clock and one step of its timer",
-              "Hold at the middle while the horn is fitted."),
-        _step("servo_idle", "Idle current, horn free", "In series with the middle wire", "Meter, current in series",
-              "DC amperes, " + (meter_range(spec.idle_a.value, "current") if spec.idle_a.value else "highest range first"),
-              spec.idle_a.leaf, "mA", 1.0, "a class figure: servos differ by a factor of two"),
-        _step("servo_time", "Time for the move, under its load", "At the horn, by a stop-watch or a film", "Stop-watch",
-              "Ten moves there and back, time over twenty", result.transit_time, "s", 0.3,
-              "start and stop are not in the sum, ±30 %",
-              "Keep fingers out of the linkage: a servo does not feel them."),
-    )  # fmt: skip
+        _step(
+            "servo_rail",
+            "Servo rail",
+            "Servo plug, middle pin to dark wire",
+            "Meter",
+            "DC volts, " + meter_range(level, "voltage"),
+            rail,
+            "V",
+            RAIL_SHARE,
+            "regulators are made to about ±5 % (common practice)",
+            "Ground is the dark wire, positive the middle one, signal the light one (common practice): check yours.",
+        ),
+        _step(
+            "servo_pulse",
+            "Pulse in the middle, horn off",
+            "Servo plug, light wire",
+            "Oscilloscope",
+            pulse,
+            result.middle_pulse,
+            "ms",
+            0.02,
+            "the controller's clock and one step of its timer",
+            "Hold at the middle while the horn is fitted.",
+        ),
+        _step(
+            "servo_idle",
+            "Idle current, horn free",
+            "In series with the middle wire",
+            "Meter, current in series",
+            "DC amperes, "
+            + (meter_range(spec.idle_a.value, "current") if spec.idle_a.value else "highest range first"),
+            spec.idle_a.leaf,
+            "mA",
+            1.0,
+            "a class figure: servos differ by a factor of two",
+        ),
+        _step(
+            "servo_time",
+            "Time for the move, under its load",
+            "At the horn, by a stop-watch or a film",
+            "Stop-watch",
+            "Ten moves there and back, time over twenty",
+            result.transit_time,
+            "s",
+            0.3,
+            "start and stop are not in the sum, ±30 %",
+            "Keep fingers out of the linkage: a servo does not feel them.",
+        ),
+    )

@@ -80,16 +80,39 @@ def _voltage_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit) ->
             highest, at.stored_energy, at.unit.bulk_capacitance.leaf, because=[at.source.chosen("sinks")]
         )
     found = [
-        f.upper("driver.volts_high", STATION, "Supply, highest", at.volts.full, part.v_max.leaf,
-                "Take a part for a higher voltage, or a supply with less.", drive=drive),
-        f.lower("driver.volts_low", STATION, "Supply, lowest", solved.bus_working, part.v_min.leaf,
-                "Take a part that works from less, or a supply that sags less.", drive=drive, destructive=False),
-    ]  # fmt: skip
+        f.upper(
+            "driver.volts_high",
+            STATION,
+            "Supply, highest",
+            at.volts.full,
+            part.v_max.leaf,
+            "Take a part for a higher voltage, or a supply with less.",
+            drive=drive,
+        ),
+        f.lower(
+            "driver.volts_low",
+            STATION,
+            "Supply, lowest",
+            solved.bus_working,
+            part.v_min.leaf,
+            "Take a part that works from less, or a supply that sags less.",
+            drive=drive,
+            destructive=False,
+        ),
+    ]
     if part.v_absolute.value is not None:
-        found.insert(1, f.upper(
-            "driver.volts_absolute", STATION, "Supply after braking", highest, part.v_absolute.leaf,
-            "Give the energy somewhere to go: a source that takes current back, a larger capacitor, or a clamp.",
-            drive=drive))  # fmt: skip
+        found.insert(
+            1,
+            f.upper(
+                "driver.volts_absolute",
+                STATION,
+                "Supply after braking",
+                highest,
+                part.v_absolute.leaf,
+                "Give the energy somewhere to go: a source that takes current back, a larger capacitor, or a clamp.",
+                drive=drive,
+            ),
+        )
     return tuple(found)
 
 
@@ -99,11 +122,27 @@ def _current_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit, sc
     peak = rules.joined_current(part.peak_a.leaf, at.drive.joined.leaf)
     if school == "stall":
         return (
-            f.upper("driver.stall", STATION, "Stall within continuous", solved.stall_full, continuous,
-                    "Take a part whose continuous rating covers the stall current, or size by another school.", drive=drive, because=because),
-            f.upper("driver.peak", STATION, "Peak current", solved.peak, peak,
-                    "Take a part with a higher peak, ramp the start, or reverse through zero.", drive=drive, because=because),
-        )  # fmt: skip
+            f.upper(
+                "driver.stall",
+                STATION,
+                "Stall within continuous",
+                solved.stall_full,
+                continuous,
+                "Take a part whose continuous rating covers the stall current, or size by another school.",
+                drive=drive,
+                because=because,
+            ),
+            f.upper(
+                "driver.peak",
+                STATION,
+                "Peak current",
+                solved.peak,
+                peak,
+                "Take a part with a higher peak, ramp the start, or reverse through zero.",
+                drive=drive,
+                because=because,
+            ),
+        )
     running = rules.with_headroom(at.rms_current)
     if school == "run and peak":
         worst = solved.peak
@@ -112,10 +151,18 @@ def _current_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit, sc
         worst = solved.planned_peak
         todo = "Take a part with a higher peak, lengthen the ramp, or lower the current limit."
     return (
-        f.upper("driver.continuous", STATION, "Running current × 1.25", running, continuous,
-                "Take a part for more continuous current, gear down, or rest longer.", drive=drive, because=because),
+        f.upper(
+            "driver.continuous",
+            STATION,
+            "Running current × 1.25",
+            running,
+            continuous,
+            "Take a part for more continuous current, gear down, or rest longer.",
+            drive=drive,
+            because=because,
+        ),
         f.upper("driver.peak", STATION, "Peak current", worst, peak, todo, drive=drive, because=because),
-    )  # fmt: skip
+    )
 
 
 def _heat_and_signal_checks(
@@ -123,32 +170,86 @@ def _heat_and_signal_checks(
 ) -> tuple[Finding, ...]:
     drive, controller = at.drive.id, at.controller
     found = [
-        f.upper("driver.heat", STATION, "Heat, hottest air", at.rms_current, heat.allowed_current,
-                "Give it a heat sink or more copper, lower the PWM frequency, or take a part with less resistance.",
-                drive=drive),
-        f.upper("driver.pwm", STATION, "PWM frequency", at.plan.frequency, part.pwm_limit.leaf,
-                "Lower the PWM frequency at Signals, or take a faster part.", drive=drive,
-                where=f"drives.{drive}.signals.pwm_frequency"),
-        f.lower("driver.logic", STATION, "Logic level", controller.output_high.leaf, part.input_high.leaf,
-                "Take a part with logic-level inputs, or put a level shifter between.", drive=drive, destructive=False),
-        f.upper("driver.pin", STATION, "Current a pin gives", part.input_current.leaf, controller.pin_current.leaf,
-                "Never drive this from a pin: put a transistor or a driver between.", drive=drive),
-    ]  # fmt: skip
+        f.upper(
+            "driver.heat",
+            STATION,
+            "Heat, hottest air",
+            at.rms_current,
+            heat.allowed_current,
+            "Give it a heat sink or more copper, lower the PWM frequency, or take a part with less resistance.",
+            drive=drive,
+        ),
+        f.upper(
+            "driver.pwm",
+            STATION,
+            "PWM frequency",
+            at.plan.frequency,
+            part.pwm_limit.leaf,
+            "Lower the PWM frequency at Signals, or take a faster part.",
+            drive=drive,
+            where=f"drives.{drive}.signals.pwm_frequency",
+        ),
+        f.lower(
+            "driver.logic",
+            STATION,
+            "Logic level",
+            controller.output_high.leaf,
+            part.input_high.leaf,
+            "Take a part with logic-level inputs, or put a level shifter between.",
+            drive=drive,
+            destructive=False,
+        ),
+        f.upper(
+            "driver.pin",
+            STATION,
+            "Current a pin gives",
+            part.input_current.leaf,
+            controller.pin_current.leaf,
+            "Never drive this from a pin: put a transistor or a driver between.",
+            drive=drive,
+        ),
+    ]
     if isinstance(at, Context):
-        found.append(f.lower(
-            "driver.speed", STATION, "Speed, battery flat", solved.delivered_flat, at.load.motor_speed,
-            "Take a part that drops less, a higher voltage, or a lower ratio.", drive=drive, destructive=False,
-        ))  # fmt: skip
+        found.append(
+            f.lower(
+                "driver.speed",
+                STATION,
+                "Speed, battery flat",
+                solved.delivered_flat,
+                at.load.motor_speed,
+                "Take a part that drops less, a higher voltage, or a lower ratio.",
+                drive=drive,
+                destructive=False,
+            )
+        )
     else:
         assert isinstance(at, LoadContext)
-        found.append(f.lower(
-            "driver.volts_got", STATION, "Volts at the load, supply flat", solved.delivered_flat, at.load.volts_needed,
-            "Take a part that drops less, or a higher voltage.", drive=drive, destructive=False,
-        ))  # fmt: skip
+        found.append(
+            f.lower(
+                "driver.volts_got",
+                STATION,
+                "Volts at the load, supply flat",
+                solved.delivered_flat,
+                at.load.volts_needed,
+                "Take a part that drops less, or a higher voltage.",
+                drive=drive,
+                destructive=False,
+            )
+        )
     if part.sense_gain.value is not None:
         signal = rules.sense_volts(part.sense_gain.leaf, solved.peak)
-        found.append(f.upper("driver.sense", STATION, "Sense signal", signal, controller.sense_reference.leaf,
-                             "Divide or clamp the sense signal before the controller's pin.", drive=drive, over="warn"))  # fmt: skip
+        found.append(
+            f.upper(
+                "driver.sense",
+                STATION,
+                "Sense signal",
+                signal,
+                controller.sense_reference.leaf,
+                "Divide or clamp the sense signal before the controller's pin.",
+                drive=drive,
+                over="warn",
+            )
+        )
     return tuple(found)
 
 
@@ -156,15 +257,40 @@ def _ability_checks(at: DriveContext, part: DriverPart) -> tuple[Finding, ...]:
     drive, signals = at.drive.id, at.drive.signals
     found = [_channel_check(at, part)]
     if signals.reversal != "one way":
-        found.append(f.yes_no("driver.reverses", STATION, "Drives both ways", part.reverses == "yes",
-                              "It drives one way only: take a bridge, or run one way.", drive=drive, destructive=False))  # fmt: skip
+        found.append(
+            f.yes_no(
+                "driver.reverses",
+                STATION,
+                "Drives both ways",
+                part.reverses == "yes",
+                "It drives one way only: take a bridge, or run one way.",
+                drive=drive,
+                destructive=False,
+            )
+        )
     if signals.braking == "brake":
-        found.append(f.yes_no("driver.brakes", STATION, "Can brake", part.brakes == "yes",
-                              "It cannot short the motor: let it coast, or take a part that brakes.", drive=drive,
-                              destructive=False))  # fmt: skip
+        found.append(
+            f.yes_no(
+                "driver.brakes",
+                STATION,
+                "Can brake",
+                part.brakes == "yes",
+                "It cannot short the motor: let it coast, or take a part that brakes.",
+                drive=drive,
+                destructive=False,
+            )
+        )
     fitted = part.diodes == "yes" or at.unit.flyback != "none"
-    found.append(f.yes_no("driver.diodes", STATION, "Path for the motor's current", fitted,
-                          "The motor's current has no way out when it switches off: fit flyback diodes.", drive=drive))  # fmt: skip
+    found.append(
+        f.yes_no(
+            "driver.diodes",
+            STATION,
+            "Path for the motor's current",
+            fitted,
+            "The motor's current has no way out when it switches off: fit flyback diodes.",
+            drive=drive,
+        )
+    )
     return tuple(found)
 
 
@@ -179,5 +305,14 @@ def _channel_check(at: DriveContext, part: DriverPart) -> Finding:
     known = None if own is None or most is None else own.stop - 1 <= most and other is None
     if known and own is not None and len(own) > 1 and part.joins == "no":
         known, todo = False, "Its sheet does not allow joined channels: take one channel, or another part."
-    return f.yes_no("driver.channel", STATION, "A channel of its own", known, todo, drive=at.drive.id,
-                    where=f"{at.drive.path}.channel", destructive=False, unknown="Not known yet: give the channel.")  # fmt: skip
+    return f.yes_no(
+        "driver.channel",
+        STATION,
+        "A channel of its own",
+        known,
+        todo,
+        drive=at.drive.id,
+        where=f"{at.drive.path}.channel",
+        destructive=False,
+        unknown="Not known yet: give the channel.",
+    )

@@ -69,25 +69,47 @@ def checks(at: Context, result: EncoderResult) -> list[Finding]:
         return []
     if spec.method == "polling":
         rate = f.upper(
-            "encoder.rate", STATION, "Count rate, polled", result.rate_top, result.polling_limit,
-            "Read it by interrupts, shorten the loop, or take fewer counts per turn.", drive=drive,
-            where=f"{spec.path}.loop_time", destructive=False, because=[spec.chosen("method")],
-        )  # fmt: skip
+            "encoder.rate",
+            STATION,
+            "Count rate, polled",
+            result.rate_top,
+            result.polling_limit,
+            "Read it by interrupts, shorten the loop, or take fewer counts per turn.",
+            drive=drive,
+            where=f"{spec.path}.loop_time",
+            destructive=False,
+            because=[spec.chosen("method")],
+        )
     else:
         rate = f.upper(
-            "encoder.rate", STATION, "Count rate, interrupts", result.rate_top, result.interrupt_limit,
-            "Take fewer counts per turn, shorten the interrupt, or use a hardware counter.", drive=drive,
-            where=f"{spec.path}.interrupt_time", destructive=False, because=[spec.chosen("method")],
-        )  # fmt: skip
+            "encoder.rate",
+            STATION,
+            "Count rate, interrupts",
+            result.rate_top,
+            result.interrupt_limit,
+            "Take fewer counts per turn, shorten the interrupt, or use a hardware counter.",
+            drive=drive,
+            where=f"{spec.path}.interrupt_time",
+            destructive=False,
+            because=[spec.chosen("method")],
+        )
     found = [rate]
     if spec.calibrated.value is not None:
         off = rules.calibration_error(
             spec.calibrated.leaf, result.counts_per_output_turn, because=[presence(spec.calibrated.leaf)]
         )
-        found.append(f.yes_no(
-            "encoder.calibration", STATION, "Calibration agrees with the nominal",
-            None if off.value is None else abs(off.value) <= WORTH_A_LOOK,
-            "Count ten turns again, and count the teeth and the gear: they differ by more than 2 %.", drive=drive,
-            over="warn", where=f"{spec.path}.calibrated", destructive=False, unknown="Not known yet: give the teeth.",
-        ))  # fmt: skip
+        found.append(
+            f.yes_no(
+                "encoder.calibration",
+                STATION,
+                "Calibration agrees with the nominal",
+                None if off.value is None else abs(off.value) <= WORTH_A_LOOK,
+                "Count ten turns again, and count the teeth and the gear: they differ by more than 2 %.",
+                drive=drive,
+                over="warn",
+                where=f"{spec.path}.calibrated",
+                destructive=False,
+                unknown="Not known yet: give the teeth.",
+            )
+        )
     return found

@@ -27,14 +27,36 @@ def damping(R: Ohm, J: Inertia, L: Henry, K_e: MotorConstant, K_p: LoopGain, V: 
     return R * J / (2 * sqrt(L * J * K_e * (K_e + K_p * V)))
 
 
-def _step(V: float, V_d: float, R: float, L: float, K_e: float, J: float, T: float, K_p: float, T_c: float, ff: float,
-          target: float) -> Step:  # fmt: skip
+def _step(
+    V: float,
+    V_d: float,
+    R: float,
+    L: float,
+    K_e: float,
+    J: float,
+    T: float,
+    K_p: float,
+    T_c: float,
+    ff: float,
+    target: float,
+) -> Step:
     return step(Plant(V, V_d, R, L, K_e, J, T, 0.0), target, K_p, T_c, ff)
 
 
 def _of_step(symbol: str, kind: str, says: str, pick: Callable[[Step], float]) -> Procedure:
-    def law(V: float, V_d: float, R: float, L: float, K_e: float, J: float, T: float, K_p: float, T_c: float,
-            ff: float, target: float) -> float:  # fmt: skip
+    def law(
+        V: float,
+        V_d: float,
+        R: float,
+        L: float,
+        K_e: float,
+        J: float,
+        T: float,
+        K_p: float,
+        T_c: float,
+        ff: float,
+        target: float,
+    ) -> float:
         return pick(_step(V, V_d, R, L, K_e, J, T, K_p, T_c, ff, target))
 
     return procedure(symbol, kind, says=f"simulated step: {says}", source=AVERAGED)(law)
@@ -78,9 +100,18 @@ def compute(at: Context, solved: Circuit) -> LoopResult:
     torque = opposing_torque(at.load.motor_torque, at.motor.friction_torque)
     feed: Node = solved.duty_nominal if spec.feed_forward == "yes" else NO_DUTY
     inputs: tuple[Node, ...] = (
-        bus, solved.lost_volts, solved.inner_resistance, at.motor.inductance, at.motor.motor_constant, at.load.reflected_inertia,
-        torque, spec.gain.leaf, spec.period.leaf, feed, at.load.motor_speed,
-    )  # fmt: skip
+        bus,
+        solved.lost_volts,
+        solved.inner_resistance,
+        at.motor.inductance,
+        at.motor.motor_constant,
+        at.load.reflected_inertia,
+        torque,
+        spec.gain.leaf,
+        spec.period.leaf,
+        feed,
+        at.load.motor_speed,
+    )
     return LoopResult(
         overshoot=overshoot(*inputs, because=because, title="Overshoot"),
         settling=settling(*inputs, because=because, title="Settling to 2 %"),
@@ -118,15 +149,42 @@ def checks(at: Context, result: LoopResult) -> list[Finding]:
     gain = f"{spec.path}.gain"
     found = []
     if at.part is not None:
-        found.append(f.upper(
-            "loop.current", STATION, "Current in the step", result.peak_current, at.part.peak_a.leaf,
-            "Ramp the target, lower the gain, or let the driver limit the current.", drive=drive, where=gain,
-        ))  # fmt: skip
+        found.append(
+            f.upper(
+                "loop.current",
+                STATION,
+                "Current in the step",
+                result.peak_current,
+                at.part.peak_a.leaf,
+                "Ramp the target, lower the gain, or let the driver limit the current.",
+                drive=drive,
+                where=gain,
+            )
+        )
     return [
         *found,
-        f.upper("loop.overshoot", STATION, "Overshoot", result.overshoot, spec.overshoot_allowed.leaf,
-                "Lower the gain or shorten the control period.", drive=drive, over="warn", where=gain, destructive=False),
-        f.upper("loop.settling", STATION, "Settling time", result.settling, spec.settling_allowed.leaf,
-                "Raise the gain until it overshoots a little, or allow more time.", drive=drive, over="warn", where=gain,
-                destructive=False),
-    ]  # fmt: skip
+        f.upper(
+            "loop.overshoot",
+            STATION,
+            "Overshoot",
+            result.overshoot,
+            spec.overshoot_allowed.leaf,
+            "Lower the gain or shorten the control period.",
+            drive=drive,
+            over="warn",
+            where=gain,
+            destructive=False,
+        ),
+        f.upper(
+            "loop.settling",
+            STATION,
+            "Settling time",
+            result.settling,
+            spec.settling_allowed.leaf,
+            "Raise the gain until it overshoots a little, or allow more time.",
+            drive=drive,
+            over="warn",
+            where=gain,
+            destructive=False,
+        ),
+    ]

@@ -20,25 +20,50 @@ def checks(spec: MotorSpec, known: Constants, drive: str) -> list[Finding]:
     """Whether the motor is known, how well, and whether the readings contradict each other."""
     resistance, constant = known.resistance_25, known.motor_constant
     found = [
-        f.yes_no("motor.known", STATION, "The motor is known", None if constant.value is None else constant.value > 0,
-                 "The no-load volts are less than what the resistance drops: check the no-load readings.", drive=drive,
-                 where=f"{spec.path}.no_load_v", unknown=why_unknown(constant)),
-    ]  # fmt: skip
+        f.yes_no(
+            "motor.known",
+            STATION,
+            "The motor is known",
+            None if constant.value is None else constant.value > 0,
+            "The no-load volts are less than what the resistance drops: check the no-load readings.",
+            drive=drive,
+            where=f"{spec.path}.no_load_v",
+            unknown=why_unknown(constant),
+        ),
+    ]
     found += _disagreements(spec, known, drive)
     if spec.known_by == "readings" and resistance.value is not None and resistance.value > 0:
         doubt = doubt_of(resistance)
         spread = None if doubt.standard is None else 2 * doubt.standard / resistance.value <= LOOSE
-        found.append(f.yes_no(
-            "motor.resistance_sure", STATION, "Resistance is known to 10 %", spread,
-            "Read more shaft angles, with a larger current, or with a better meter.", drive=drive, over="warn",
-            where=f"{spec.path}.locked", destructive=False, unknown="Not known yet: say which meter took the readings.",
-        ))  # fmt: skip
+        found.append(
+            f.yes_no(
+                "motor.resistance_sure",
+                STATION,
+                "Resistance is known to 10 %",
+                spread,
+                "Read more shaft angles, with a larger current, or with a better meter.",
+                drive=drive,
+                over="warn",
+                where=f"{spec.path}.locked",
+                destructive=False,
+                unknown="Not known yet: say which meter took the readings.",
+            )
+        )
     if spec.known_by == "readings" and known.angles and not known.by_slope:
-        found.append(f.yes_no(
-            "motor.brush_drop", STATION, "Brush drop told from resistance", False,
-            "One current per angle counts the brush drop as resistance, so stall current comes out low: "
-            "read two currents at each angle.", drive=drive, over="warn", where=f"{spec.path}.locked", destructive=False,
-        ))  # fmt: skip
+        found.append(
+            f.yes_no(
+                "motor.brush_drop",
+                STATION,
+                "Brush drop told from resistance",
+                False,
+                "One current per angle counts the brush drop as resistance, so stall current comes out low: "
+                "read two currents at each angle.",
+                drive=drive,
+                over="warn",
+                where=f"{spec.path}.locked",
+                destructive=False,
+            )
+        )
     return found
 
 
@@ -58,11 +83,22 @@ def _disagreements(spec: MotorSpec, known: Constants, drive: str) -> list[Findin
             continue
         trusted = ways[0]
         told = "; ".join(f"{w.words} gives {text(w.figure)}" for w in far)
-        found.append(f.yes_no(
-            f"motor.sheet_{code}", STATION, f"The sheet's figures agree on the {name}", not far,
-            f"{trusted.words.capitalize()} gives {text(trusted.figure)}, but {told}. Measure it, or choose which to trust.",
-            drive=drive, over="warn", where=f"{spec.sheet.path}.trust_{code}", destructive=False,
-        ))  # fmt: skip
+        found.append(
+            f.yes_no(
+                f"motor.sheet_{code}",
+                STATION,
+                f"The sheet's figures agree on the {name}",
+                not far,
+                (
+                    f"{trusted.words.capitalize()} gives {text(trusted.figure)}, but {told}. "
+                    "Measure it, or choose which to trust."
+                ),
+                drive=drive,
+                over="warn",
+                where=f"{spec.sheet.path}.trust_{code}",
+                destructive=False,
+            )
+        )
     return found
 
 

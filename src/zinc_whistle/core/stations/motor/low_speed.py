@@ -52,10 +52,15 @@ def compute(at: Context, solved: Circuit, counts_per_turn: Figure) -> LowSpeed:
         )
         closed = rules.lowest_closed(stiff, counted, because=because)
     return LowSpeed(
-        duty, opened, closed, rules.at_output(opened, ratio, title="Lowest smooth speed at the output, open loop"),
+        duty,
+        opened,
+        closed,
+        rules.at_output(opened, ratio, title="Lowest smooth speed at the output, open loop"),
         rules.at_output(closed, ratio, title="Lowest smooth speed at the output, closed loop") if closed else None,
-        stiff, counted, signal_rules.steps_above(at.plan.steps, duty),
-    )  # fmt: skip
+        stiff,
+        counted,
+        signal_rules.steps_above(at.plan.steps, duty),
+    )
 
 
 def checks(at: Context, result: LowSpeed) -> list[Finding]:
@@ -64,11 +69,20 @@ def checks(at: Context, result: LowSpeed) -> list[Finding]:
         return []
     lowest = result.closed_loop or result.open_loop
     return [
-        f.lower("motor.creep", STATION, "Speed wanted against the lowest smooth one", at.load.motor_speed, lowest,
-                "Gear down, close the loop, or take a weaker motor: see the remedies.", drive=at.drive.id, over="warn",
-                where=f"{at.drive.motor.path}.breakaway_a", destructive=False,
-                because=[presence(at.drive.motor.breakaway_a.leaf)]),
-    ]  # fmt: skip
+        f.lower(
+            "motor.creep",
+            STATION,
+            "Speed wanted against the lowest smooth one",
+            at.load.motor_speed,
+            lowest,
+            "Gear down, close the loop, or take a weaker motor: see the remedies.",
+            drive=at.drive.id,
+            over="warn",
+            where=f"{at.drive.motor.path}.breakaway_a",
+            destructive=False,
+            because=[presence(at.drive.motor.breakaway_a.leaf)],
+        ),
+    ]
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,7 +102,8 @@ FINER = 1.5
 
 
 def remedies(at: Context, solved: Circuit, result: LowSpeed, shelf: Sequence[MotorPart]) -> list[Remedy]:
-    """What would lower the lowest smooth speed, the cheapest in top speed first among those that reach the wanted one."""
+    """What would lower the lowest smooth speed, the cheapest in top speed first among those that reach the wanted
+    one."""
     opened, speed, ratio = result.open_loop.value, at.load.motor_speed.value, at.drive.load.gear_ratio.value
     top, stall = solved.delivered_flat.value, solved.stall_flat.value
     k_e, friction = at.motor.motor_constant.value, at.motor.friction_a.value
@@ -130,13 +145,24 @@ def remedies(at: Context, solved: Circuit, result: LowSpeed, shelf: Sequence[Mot
 
 
 def _with_motor(
-    at: Context, solved: Circuit, part: MotorPart, opened: float, friction: float, k_e: float, top: float,
-    ratio: float, wanted: float,
-) -> Remedy | None:  # fmt: skip
+    at: Context,
+    solved: Circuit,
+    part: MotorPart,
+    opened: float,
+    friction: float,
+    k_e: float,
+    top: float,
+    ratio: float,
+    wanted: float,
+) -> Remedy | None:
     """Another motor on the same gear: its own breakaway, resistance and constant."""
     other = constants(part.motor)
-    start, r, k, i_c = (part.motor.breakaway_a.value, other.resistance_25.value, other.motor_constant.value,
-                        other.friction_a.value)  # fmt: skip
+    start, r, k, i_c = (
+        part.motor.breakaway_a.value,
+        other.resistance_25.value,
+        other.motor_constant.value,
+        other.friction_a.value,
+    )
     volts, torque = at.volts.flat.value, at.load.motor_torque.value
     if None in (start, r, k, i_c, volts, torque):
         return None

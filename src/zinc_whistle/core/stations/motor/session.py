@@ -53,8 +53,12 @@ def session(spec: MotorSpec, known: Constants, supply_v: float | None, checks: S
     weakest = f"{weak_name.capitalize()}, ±{200 * _relative(weak):.2g} %"
     open_checks = [x for x in checks if _open(x, spec.path)]
     if checks and not open_checks:
-        return Session(None, "The driver choice no longer depends on the motor's readings: every check of it holds or "
-                       "fails two standard uncertainties away from its limit.", weakest)  # fmt: skip
+        return Session(
+            None,
+            "The driver choice no longer depends on the motor's readings: every check of it holds or "
+            "fails two standard uncertainties away from its limit.",
+            weakest,
+        )
     return Session(_narrowing(spec, known, weak, supply_v), "", weakest)
 
 
@@ -69,8 +73,13 @@ def _open(check: Finding, path: str) -> bool:
         return False
     square = sum(part**2 for leaf, part in contributions(check.use) if leaf.id.startswith(path))
     if square == 0:
-        return any(leaf.id.startswith(path) and leaf.doubt is None and leaf.origin != "chosen"
-                   for leaf in check.use.gradient) and abs(math.log(check.used)) < 0.1  # fmt: skip
+        return (
+            any(
+                leaf.id.startswith(path) and leaf.doubt is None and leaf.origin != "chosen"
+                for leaf in check.use.gradient
+            )
+            and abs(math.log(check.used)) < 0.1
+        )
     return abs(math.log(check.used)) * check.used < FIRM * math.sqrt(square)
 
 
@@ -81,9 +90,13 @@ def _missing(spec: MotorSpec, supply_v: float | None) -> NextReading | None:
     locked = f"Bench supply near {low}, current limit open; volts at the motor terminals, amperes on the 10 A socket"
     if len(complete) < 2:
         return NextReading(
-            "Rotor locked, one shaft angle, two currents", "Read volts and amperes; then once more at twice the current.",
-            locked, LOCKED_CAUTION, f"{spec.path}.locked", "Without it resistance and stall current are not known.",
-        )  # fmt: skip
+            "Rotor locked, one shaft angle, two currents",
+            "Read volts and amperes; then once more at twice the current.",
+            locked,
+            LOCKED_CAUTION,
+            f"{spec.path}.locked",
+            "Without it resistance and stall current are not known.",
+        )
     for name, words, setting in (
         ("no_load_v", "Volts at the terminals, spinning free", "DC volts, the range above the supply"),
         ("no_load_a", "Amperes, spinning free", "In series, highest range first, then the one that shows three digits"),
@@ -91,10 +104,13 @@ def _missing(spec: MotorSpec, supply_v: float | None) -> NextReading | None:
     ):
         if getattr(spec, name).value is None:
             return NextReading(
-                words, "Uncouple the motor, let it run a minute, then read.", setting,
-                "Hold the motor down: it jumps as it starts. Keep hair and sleeves away.", f"{spec.path}.{name}",
+                words,
+                "Uncouple the motor, let it run a minute, then read.",
+                setting,
+                "Hold the motor down: it jumps as it starts. Keep hair and sleeves away.",
+                f"{spec.path}.{name}",
                 "Without it the motor constant is not known.",
-            )  # fmt: skip
+            )
     return None
 
 
@@ -109,7 +125,10 @@ def _narrowing(spec: MotorSpec, known: Constants, weak: Figure, supply_v: float 
     def told(left: float | None) -> str:
         if standard is None or left is None or not weak.value:
             return "Its own doubt is not known yet: this would tell it."
-        return f"It would narrow {weak.title.lower()} from ±{200 * standard / weak.value:.2g} % to about ±{200 * left / weak.value:.2g} %."
+        return (
+            f"It would narrow {weak.title.lower()} from ±{200 * standard / weak.value:.2g} % "
+            f"to about ±{200 * left / weak.value:.2g} %."
+        )
 
     def without(names: tuple[str, ...], keep: float) -> float | None:
         """The doubt that is left when the shares of these givens shrink to ``keep`` of what they are."""
@@ -120,22 +139,64 @@ def _narrowing(spec: MotorSpec, known: Constants, weak: Figure, supply_v: float 
 
     locked = (f"{spec.path}.locked.spread", f"{spec.path}.locked.")
     after = without(locked, math.sqrt(angles / (angles + 1)))
-    options.append((after if after is not None else 0.0, NextReading(
-        "Rotor locked, another shaft angle", "Turn the shaft by a third of a bar, read two currents as before.",
-        f"Bench supply near {low}; volts at the terminals", LOCKED_CAUTION, f"{spec.path}.locked", told(after),
-    )))  # fmt: skip
+    options.append(
+        (
+            after if after is not None else 0.0,
+            NextReading(
+                "Rotor locked, another shaft angle",
+                "Turn the shaft by a third of a bar, read two currents as before.",
+                f"Bench supply near {low}; volts at the terminals",
+                LOCKED_CAUTION,
+                f"{spec.path}.locked",
+                told(after),
+            ),
+        )
+    )
     for name, title, how, setting in (
-        ("locked_temperature", "Winding temperature, before the locked readings", "Leave the motor an hour in the room.",
-         "Thermometer on the case: after an hour it is the winding's too"),
-        ("no_load_speed", "Speed of the free shaft, again and finer", "Count many turns against a clock.",
-         "A longer gate, or the encoder's counts over ten seconds"),
-        ("no_load_v", "Volts spinning free, with a better meter", "Read at the terminals.", "DC volts, the lowest range that holds it"),
-        ("no_load_a", "Amperes spinning free, with a better meter", "Let it run warm first.", "In series, the lowest range that holds it"),
-        ("no_load_temperature", "Winding temperature after the free run", "Read straight after it stops.", "Thermometer on the case"),
-    ):  # fmt: skip
+        (
+            "locked_temperature",
+            "Winding temperature, before the locked readings",
+            "Leave the motor an hour in the room.",
+            "Thermometer on the case: after an hour it is the winding's too",
+        ),
+        (
+            "no_load_speed",
+            "Speed of the free shaft, again and finer",
+            "Count many turns against a clock.",
+            "A longer gate, or the encoder's counts over ten seconds",
+        ),
+        (
+            "no_load_v",
+            "Volts spinning free, with a better meter",
+            "Read at the terminals.",
+            "DC volts, the lowest range that holds it",
+        ),
+        (
+            "no_load_a",
+            "Amperes spinning free, with a better meter",
+            "Let it run warm first.",
+            "In series, the lowest range that holds it",
+        ),
+        (
+            "no_load_temperature",
+            "Winding temperature after the free run",
+            "Read straight after it stops.",
+            "Thermometer on the case",
+        ),
+    ):
         left = without((f"{spec.path}.{name}",), 0.4)
         if left is not None and standard is not None and left < standard:
-            options.append((left, NextReading(
-                title, how, setting, "Hold the motor down: it jumps as it starts.", f"{spec.path}.{name}", told(left),
-            )))  # fmt: skip
+            options.append(
+                (
+                    left,
+                    NextReading(
+                        title,
+                        how,
+                        setting,
+                        "Hold the motor down: it jumps as it starts.",
+                        f"{spec.path}.{name}",
+                        told(left),
+                    ),
+                )
+            )
     return min(options, key=lambda o: o[0])[1]

@@ -44,10 +44,17 @@ def compute(spec: MotorSpec, known: Constants, current: Node, air: Node) -> Wind
 def checks(spec: MotorSpec, heat: WindingHeat, current: Node, drive: str) -> list[Finding]:
     """The winding's heat as currents: never a ratio of degrees."""
     return [
-        f.upper("motor.heat", STATION, "Winding heat, hottest air", current, heat.allowed,
-                "Gear down, rest longer, cool the motor, or take a larger one.", drive=drive,
-                where=f"{spec.path}.winding_limit"),
-    ]  # fmt: skip
+        f.upper(
+            "motor.heat",
+            STATION,
+            "Winding heat, hottest air",
+            current,
+            heat.allowed,
+            "Gear down, rest longer, cool the motor, or take a larger one.",
+            drive=drive,
+            where=f"{spec.path}.winding_limit",
+        ),
+    ]
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,16 +107,20 @@ def course(
 def nodes_of(spec: MotorSpec, known: Constants, heat: WindingHeat) -> TwoNodes | None:
     """The two nodes in numbers; None until all is known."""
     values = (
-        heat.winding_capacity.value, heat.housing_capacity.value, spec.winding_to_housing.value,
-        spec.housing_to_air.value, known.resistance_25.value,
-    )  # fmt: skip
+        heat.winding_capacity.value,
+        heat.housing_capacity.value,
+        spec.winding_to_housing.value,
+        spec.housing_to_air.value,
+        known.resistance_25.value,
+    )
     return None if any(v is None or v <= 0 for v in values) else TwoNodes(*values)  # type: ignore[arg-type]
 
 
 def seconds_to(
     nodes: TwoNodes, current_a: float, air_c: float, start: tuple[float, float], limit_c: float
 ) -> float | None:
-    """Seconds until the winding reaches ``limit_c``; None if it never does. Bracketed, then closed in on the exact course."""
+    """Seconds until the winding reaches ``limit_c``; None if it never does. Bracketed, then closed in on the exact
+    course."""
     a, c = nodes.system(current_a, air_c)
     block = np.zeros((3, 3))
     block[:2, :2], block[:2, 2] = a, c

@@ -31,80 +31,225 @@ class Drawn:
     states: tuple[State, ...]
 
 
-_LOW = Drawn("low side", (
-    State("drive", "Drive", ("switch",), ("supply", "motor", "switch", "ground"),
-          "The switch is closed: supply, motor, switch, ground."),
-    State("freewheel", "Slow decay", (), ("motor", "diode"),
-          "The switch is open. The motor's current cannot stop at once: it circles through the diode and dies slowly.",
-          ("diode",)),
-    State("coast", "Coast", (), (), "The current has died. The motor turns on by itself; its voltage pushes nothing.",
-          current="none"),
-))  # fmt: skip
-_HIGH = Drawn("high side", (
-    State("drive", "Drive", ("switch",), ("supply", "switch", "motor", "ground"),
-          "The switch is closed: supply, switch, motor, ground."),
-    State("freewheel", "Slow decay", (), ("motor", "diode"),
-          "The switch is open. The current circles from ground through the diode, and dies slowly.", ("diode",)),
-    State("coast", "Coast", (), (), "The current has died; the motor turns on by itself.", current="none"),
-))  # fmt: skip
-_HALF = Drawn("half bridge", (
-    State("drive", "Drive", ("A.high",), ("supply", "A.high", "motor", "ground"),
-          "The upper switch is closed, the lower one open."),
-    State("dead", "Dead time", (), ("A.low", "motor"),
-          "Both are open for a moment, so that they never short the supply: the lower diode carries.", ("A.low",)),
-    State("slow", "Slow decay", ("A.low",), ("A.low", "motor"),
-          "The lower switch is closed: the current circles through it, with less loss than in the diode."),
-    State("brake", "Brake", ("A.low",), ("motor", "A.low"),
-          "The lower switch stays closed: the motor is a generator on a short, its current runs the other way, past the "
-          "fuse and the bench limit.", current="braking"),
-    State("coast", "Coast", (), (), "Both open, the current has died.", current="none"),
-    State("both", "Both on: forbidden", ("A.high", "A.low"), ("supply", "A.high", "A.low", "ground"),
-          "Shoot-through: the supply is shorted through both switches. Only dead time and sound gates prevent it.",
-          current="shoot-through", forbidden=True),
-))  # fmt: skip
+_LOW = Drawn(
+    "low side",
+    (
+        State(
+            "drive",
+            "Drive",
+            ("switch",),
+            ("supply", "motor", "switch", "ground"),
+            "The switch is closed: supply, motor, switch, ground.",
+        ),
+        State(
+            "freewheel",
+            "Slow decay",
+            (),
+            ("motor", "diode"),
+            (
+                "The switch is open. The motor's current cannot stop at once: it "
+                "circles through the diode and dies slowly."
+            ),
+            ("diode",),
+        ),
+        State(
+            "coast",
+            "Coast",
+            (),
+            (),
+            "The current has died. The motor turns on by itself; its voltage pushes nothing.",
+            current="none",
+        ),
+    ),
+)
+_HIGH = Drawn(
+    "high side",
+    (
+        State(
+            "drive",
+            "Drive",
+            ("switch",),
+            ("supply", "switch", "motor", "ground"),
+            "The switch is closed: supply, switch, motor, ground.",
+        ),
+        State(
+            "freewheel",
+            "Slow decay",
+            (),
+            ("motor", "diode"),
+            "The switch is open. The current circles from ground through the diode, and dies slowly.",
+            ("diode",),
+        ),
+        State("coast", "Coast", (), (), "The current has died; the motor turns on by itself.", current="none"),
+    ),
+)
+_HALF = Drawn(
+    "half bridge",
+    (
+        State(
+            "drive",
+            "Drive",
+            ("A.high",),
+            ("supply", "A.high", "motor", "ground"),
+            "The upper switch is closed, the lower one open.",
+        ),
+        State(
+            "dead",
+            "Dead time",
+            (),
+            ("A.low", "motor"),
+            "Both are open for a moment, so that they never short the supply: the lower diode carries.",
+            ("A.low",),
+        ),
+        State(
+            "slow",
+            "Slow decay",
+            ("A.low",),
+            ("A.low", "motor"),
+            "The lower switch is closed: the current circles through it, with less loss than in the diode.",
+        ),
+        State(
+            "brake",
+            "Brake",
+            ("A.low",),
+            ("motor", "A.low"),
+            "The lower switch stays closed: the motor is a generator on a short, its "
+            "current runs the other way, past the "
+            "fuse and the bench limit.",
+            current="braking",
+        ),
+        State("coast", "Coast", (), (), "Both open, the current has died.", current="none"),
+        State(
+            "both",
+            "Both on: forbidden",
+            ("A.high", "A.low"),
+            ("supply", "A.high", "A.low", "ground"),
+            "Shoot-through: the supply is shorted through both switches. Only dead time and sound gates prevent it.",
+            current="shoot-through",
+            forbidden=True,
+        ),
+    ),
+)
 
 
 def _bridge(above: bool) -> Drawn:
     """A bridge of two legs; ``above``: the current circles through the upper switches when it is chopped."""
     side, place = ("upper", "high") if above else ("lower", "low")
     circles = (f"A.{place}", "motor", f"B.{place}")
-    return Drawn("full bridge", (
-        State("forward", "Drive forward", ("A.high", "B.low"), ("supply", "A.high", "motor", "B.low", "ground"),
-              "One diagonal is closed."),
-        State("back", "Drive back", ("B.high", "A.low"), ("supply", "B.high", "motor", "A.low", "ground"),
-              "The other diagonal: the motor turns back."),
-        State("dead", "Dead time", (circles[2],), circles,
-              f"The chopping leg is open for a moment: the {side} diode carries.", (circles[0],)),
-        State("slow", "Slow decay", (circles[0], circles[2]), circles,
-              f"Both {side} switches are closed: the current circles and dies slowly."),
-        State("fast", "Fast decay", (), ("ground", "A.low", "motor", "B.high", "supply"),
-              "All four are open: the current returns into the supply through two diodes and dies quickly. What cannot "
-              "take it back is lifted.", ("A.low", "B.high")),
-        State("brake", "Brake", ("A.low", "B.low"), ("motor", "A.low", "B.low"),
-              "Both lower switches are closed: the motor is a generator on a short. The current runs the other way, through "
-              "the bridge but not through the fuse, the bench limit or a ground-leg shunt.", current="braking"),
-        State("coast", "Coast", (), (), "All open, the current has died.", current="none"),
-        State("both", "Both on: forbidden", ("A.high", "A.low"), ("supply", "A.high", "A.low", "ground"),
-              "Shoot-through: one leg shorts the supply. Dead time and sound gates are all that prevents it.",
-              current="shoot-through", forbidden=True),
-    ))  # fmt: skip
+    return Drawn(
+        "full bridge",
+        (
+            State(
+                "forward",
+                "Drive forward",
+                ("A.high", "B.low"),
+                ("supply", "A.high", "motor", "B.low", "ground"),
+                "One diagonal is closed.",
+            ),
+            State(
+                "back",
+                "Drive back",
+                ("B.high", "A.low"),
+                ("supply", "B.high", "motor", "A.low", "ground"),
+                "The other diagonal: the motor turns back.",
+            ),
+            State(
+                "dead",
+                "Dead time",
+                (circles[2],),
+                circles,
+                f"The chopping leg is open for a moment: the {side} diode carries.",
+                (circles[0],),
+            ),
+            State(
+                "slow",
+                "Slow decay",
+                (circles[0], circles[2]),
+                circles,
+                f"Both {side} switches are closed: the current circles and dies slowly.",
+            ),
+            State(
+                "fast",
+                "Fast decay",
+                (),
+                ("ground", "A.low", "motor", "B.high", "supply"),
+                "All four are open: the current returns into the supply through two "
+                "diodes and dies quickly. What cannot "
+                "take it back is lifted.",
+                ("A.low", "B.high"),
+            ),
+            State(
+                "brake",
+                "Brake",
+                ("A.low", "B.low"),
+                ("motor", "A.low", "B.low"),
+                "Both lower switches are closed: the motor is a generator on a short. The "
+                "current runs the other way, through "
+                "the bridge but not through the fuse, the bench limit or a ground-leg shunt.",
+                current="braking",
+            ),
+            State("coast", "Coast", (), (), "All open, the current has died.", current="none"),
+            State(
+                "both",
+                "Both on: forbidden",
+                ("A.high", "A.low"),
+                ("supply", "A.high", "A.low", "ground"),
+                "Shoot-through: one leg shorts the supply. Dead time and sound gates are all that prevents it.",
+                current="shoot-through",
+                forbidden=True,
+            ),
+        ),
+    )
 
 
-_RELAYS = Drawn("relay pair", (
-    State("forward", "Drive forward", ("K1", "switch"), ("supply", "K1.up", "motor", "K2.down", "switch", "ground"),
-          "Relay 1 is pulled in, the switch chops below."),
-    State("back", "Drive back", ("K2", "switch"), ("supply", "K2.up", "motor", "K1.down", "switch", "ground"),
-          "Relay 2 is pulled in: the motor is turned round."),
-    State("freewheel", "Slow decay", ("K1",), ("motor", "K2.down", "diode", "K1.up"),
-          "The switch is open: from the switched line the diode leads back to the supply line. It stands before the "
-          "contacts, so it serves both directions.", ("diode",)),
-    State("brake", "Brake", (), ("motor", "K1.down", "K2.down"),
-          "Both relays are released: both ends lie on one line, the motor is shorted.", current="braking"),
-    State("change", "Change-over: forbidden under current", ("K1", "K2"), (),
-          "A contact that opens under direct current draws an arc. PWM to zero, let the current die, change over, wait for "
-          "the bounce, ramp.", current="none", forbidden=True),
-    State("coast", "Coast", ("K1",), (), "The switch is open and the current has died.", current="none"),
-))  # fmt: skip
+_RELAYS = Drawn(
+    "relay pair",
+    (
+        State(
+            "forward",
+            "Drive forward",
+            ("K1", "switch"),
+            ("supply", "K1.up", "motor", "K2.down", "switch", "ground"),
+            "Relay 1 is pulled in, the switch chops below.",
+        ),
+        State(
+            "back",
+            "Drive back",
+            ("K2", "switch"),
+            ("supply", "K2.up", "motor", "K1.down", "switch", "ground"),
+            "Relay 2 is pulled in: the motor is turned round.",
+        ),
+        State(
+            "freewheel",
+            "Slow decay",
+            ("K1",),
+            ("motor", "K2.down", "diode", "K1.up"),
+            "The switch is open: from the switched line the diode leads back to the supply line. It stands before the "
+            "contacts, so it serves both directions.",
+            ("diode",),
+        ),
+        State(
+            "brake",
+            "Brake",
+            (),
+            ("motor", "K1.down", "K2.down"),
+            "Both relays are released: both ends lie on one line, the motor is shorted.",
+            current="braking",
+        ),
+        State(
+            "change",
+            "Change-over: forbidden under current",
+            ("K1", "K2"),
+            (),
+            "A contact that opens under direct current draws an arc. PWM to zero, let "
+            "the current die, change over, wait for "
+            "the bounce, ramp.",
+            current="none",
+            forbidden=True,
+        ),
+        State("coast", "Coast", ("K1",), (), "The switch is open and the current has died.", current="none"),
+    ),
+)
 
 CIRCUIT_STATES: dict[str, Drawn] = {
     "low side": _LOW,
@@ -117,8 +262,14 @@ CIRCUIT_STATES: dict[str, Drawn] = {
     "modules": _bridge(above=False),
 }
 PART_CIRCUITS = {
-    "bjt switch": "bipolar low side", "mosfet switch": "low side", "relay pair": "relay pair",
-    "bipolar bridge": "full bridge", "mosfet bridge": "full bridge", "half-bridge pair": "modules",
-    "stacked board": "full bridge", "discrete bridge": "full bridge", "pin": "low side",
-}  # fmt: skip
+    "bjt switch": "bipolar low side",
+    "mosfet switch": "low side",
+    "relay pair": "relay pair",
+    "bipolar bridge": "full bridge",
+    "mosfet bridge": "full bridge",
+    "half-bridge pair": "modules",
+    "stacked board": "full bridge",
+    "discrete bridge": "full bridge",
+    "pin": "low side",
+}
 """Which circuit is inside a part of the shelf."""

@@ -54,15 +54,40 @@ def checks(at: DriveContext, chosen: Driving | None, result: PowerStageResult) -
     drive, unit = at.drive.id, at.unit
     path = unit.path
     found = [
-        f.upper("stage.ripple", STATION, "Ripple on the supply", result.bus_ripple, unit.ripple_allowed.leaf,
-                "Fit a larger bulk capacitor or one with less series resistance.", drive=drive, over="warn",
-                where=f"{path}.bulk_capacitance", destructive=False),
-        f.upper("stage.ripple_current", STATION, "Capacitor ripple current", result.ripple_current, unit.bulk_ripple.leaf,
-                "Fit a capacitor for more ripple current, or two side by side.", drive=drive, over="warn",
-                where=f"{path}.bulk_ripple"),
-        f.upper("stage.capacitor_volts", STATION, "Capacitor voltage rating", result.rating_needed, unit.bulk_voltage.leaf,
-                "Fit a capacitor rated for 1.25 times the highest supply.", drive=drive, where=f"{path}.bulk_voltage"),
-    ]  # fmt: skip
+        f.upper(
+            "stage.ripple",
+            STATION,
+            "Ripple on the supply",
+            result.bus_ripple,
+            unit.ripple_allowed.leaf,
+            "Fit a larger bulk capacitor or one with less series resistance.",
+            drive=drive,
+            over="warn",
+            where=f"{path}.bulk_capacitance",
+            destructive=False,
+        ),
+        f.upper(
+            "stage.ripple_current",
+            STATION,
+            "Capacitor ripple current",
+            result.ripple_current,
+            unit.bulk_ripple.leaf,
+            "Fit a capacitor for more ripple current, or two side by side.",
+            drive=drive,
+            over="warn",
+            where=f"{path}.bulk_ripple",
+        ),
+        f.upper(
+            "stage.capacitor_volts",
+            STATION,
+            "Capacitor voltage rating",
+            result.rating_needed,
+            unit.bulk_voltage.leaf,
+            "Fit a capacitor rated for 1.25 times the highest supply.",
+            drive=drive,
+            where=f"{path}.bulk_voltage",
+        ),
+    ]
     if chosen is not None:
         found.append(_flyback(at, chosen))
     return found
@@ -76,13 +101,26 @@ def _flyback(at: DriveContext, chosen: Driving) -> Finding:
     fix = f.Remedy("Move the diode to the transistor's side", where, "rails")
     if fitted == "motor" and reversing:
         return f.yes_no(
-            "stage.flyback", STATION, "Flyback diode before the reversing contacts", False,
-            "Across the motor it conducts, as a short, whenever the motor runs the other way. Put it on the transistor's "
-            "side of the contacts, from the switched line to the supply.", drive=at.drive.id, where=where, remedy=fix,
-        )  # fmt: skip
+            "stage.flyback",
+            STATION,
+            "Flyback diode before the reversing contacts",
+            False,
+            "Across the motor it conducts, as a short, whenever the motor runs the "
+            "other way. Put it on the transistor's "
+            "side of the contacts, from the switched line to the supply.",
+            drive=at.drive.id,
+            where=where,
+            remedy=fix,
+        )
     return f.yes_no(
-        "stage.flyback", STATION, "Flyback path", inside or fitted != "none",
-        "Fit a fast diode from the switched line to the supply (on a bridge one from each motor terminal to each rail), "
-        "rated for the motor's current.", drive=at.drive.id, where=where,
+        "stage.flyback",
+        STATION,
+        "Flyback path",
+        inside or fitted != "none",
+        "Fit a fast diode from the switched line to the supply (on a bridge one "
+        "from each motor terminal to each rail), "
+        "rated for the motor's current.",
+        drive=at.drive.id,
+        where=where,
         remedy=f.Remedy("Diodes are fitted, to the rails", where, "rails"),
-    )  # fmt: skip
+    )

@@ -34,8 +34,18 @@ RECTIFIER = 1e-6
 def checks(at: DriveContext, result: StageResult) -> list[Finding]:
     """All checks of the stage that are not the same for any driver."""
     made = _Checks(at, result)
-    return [*made.choices(), *made.voltage(), *made.gates(), *made.heat(), *made.diode(), *made.relay(),
-            *made.protection(), *made.sense(), *made.copper(), *made.capacitor()]  # fmt: skip
+    return [
+        *made.choices(),
+        *made.voltage(),
+        *made.gates(),
+        *made.heat(),
+        *made.diode(),
+        *made.relay(),
+        *made.protection(),
+        *made.sense(),
+        *made.copper(),
+        *made.capacitor(),
+    ]
 
 
 class _Checks:
@@ -48,16 +58,19 @@ class _Checks:
         self.switch = result.spec.switch if fits(result.spec) else None
 
     def up(self, code: str, title: str, stress: Any, limit: Any, todo: str, field: str, **more: Any) -> Finding:
-        return f.upper(f"stage.{code}", STATION, title, stress, limit, todo, drive=self.drive,
-                       where=f"{self.path}.{field}", **more)  # fmt: skip
+        return f.upper(
+            f"stage.{code}", STATION, title, stress, limit, todo, drive=self.drive, where=f"{self.path}.{field}", **more
+        )
 
     def low(self, code: str, title: str, value: Any, limit: Any, todo: str, field: str, **more: Any) -> Finding:
-        return f.lower(f"stage.{code}", STATION, title, value, limit, todo, drive=self.drive,
-                       where=f"{self.path}.{field}", **more)  # fmt: skip
+        return f.lower(
+            f"stage.{code}", STATION, title, value, limit, todo, drive=self.drive, where=f"{self.path}.{field}", **more
+        )
 
     def so(self, code: str, title: str, holds: bool | None, todo: str, field: str, **more: Any) -> Finding:
-        return f.yes_no(f"stage.{code}", STATION, title, holds, todo, drive=self.drive,
-                        where=f"{self.path}.{field}", **more)  # fmt: skip
+        return f.yes_no(
+            f"stage.{code}", STATION, title, holds, todo, drive=self.drive, where=f"{self.path}.{field}", **more
+        )
 
     def choices(self) -> Iterator[Finding]:
         stage = self.stage
@@ -65,19 +78,41 @@ class _Checks:
             switch_kind(stage.circuit)
         ]
         chosen = None if stage.switch is None else fits(stage)
-        yield self.so("switch", "The switch fits the circuit", chosen, f"This circuit needs {wanted}: choose one.",
-                      "switch", unknown="Not known yet: choose a switch.")  # fmt: skip
+        yield self.so(
+            "switch",
+            "The switch fits the circuit",
+            chosen,
+            f"This circuit needs {wanted}: choose one.",
+            "switch",
+            unknown="Not known yet: choose a switch.",
+        )
         if stage.circuit == "p/n bridge":
             p = None if stage.upper is None else stage.upper.channel == "P"
-            yield self.so("upper", "The upper switch is a P channel", p, "Choose a P channel for the upper places.",
-                          "upper", unknown="Not known yet: choose the upper switch.")  # fmt: skip
+            yield self.so(
+                "upper",
+                "The upper switch is a P channel",
+                p,
+                "Choose a P channel for the upper places.",
+                "upper",
+                unknown="Not known yet: choose the upper switch.",
+            )
         if isinstance(self.switch, Mosfet):
             lower = self.switch.channel == "N" or stage.circuit == "high side"
-            yield self.so("channel", "The switch is an N channel", lower,
-                          "A P channel belongs above the motor: choose an N channel.", "switch")  # fmt: skip
+            yield self.so(
+                "channel",
+                "The switch is an N channel",
+                lower,
+                "A P channel belongs above the motor: choose an N channel.",
+                "switch",
+            )
         if stage.circuit not in BRIDGES and self.at.drive.signals.decay == "locked anti-phase":
-            yield self.so("decay", "The circuit can do this drive mode", False,
-                          "Locked anti-phase needs a bridge: take sign-magnitude at Signals.", "circuit")  # fmt: skip
+            yield self.so(
+                "decay",
+                "The circuit can do this drive mode",
+                False,
+                "Locked anti-phase needs a bridge: take sign-magnitude at Signals.",
+                "circuit",
+            )
 
     def voltage(self) -> Iterator[Finding]:
         at, stage, k = self.at, self.stage, self.k
@@ -88,14 +123,34 @@ class _Checks:
             highest = at.build.supply.clamp_v.leaf
         wanted = s.standoff(SCHOOL[school], highest, because=because)
         rating = rating_of(stage, k, self.switch)
-        yield self.up("standoff", "Voltage of the switch", wanted, rating,
-                      "Take a switch for more volts, fit a clamp, or lower the supply.", "switch")  # fmt: skip
+        yield self.up(
+            "standoff",
+            "Voltage of the switch",
+            wanted,
+            rating,
+            "Take a switch for more volts, fit a clamp, or lower the supply.",
+            "switch",
+        )
         if isinstance(self.switch, Mosfet):
-            peak = k(s.ringing, at.volts.full, stage.loop.leaf, at.starting_current, self.switch.output.leaf,
-                     self.result.times.off_s, title="Ringing over the supply")  # fmt: skip
-            yield self.up("ringing", "Ringing at turn-off", peak, rating,
-                          "Shorten the loop of capacitor and switches, slow the turn-off with a larger gate resistor, "
-                          "or fit a snubber.", "loop", over="warn")  # fmt: skip
+            peak = k(
+                s.ringing,
+                at.volts.full,
+                stage.loop.leaf,
+                at.starting_current,
+                self.switch.output.leaf,
+                self.result.times.off_s,
+                title="Ringing over the supply",
+            )
+            yield self.up(
+                "ringing",
+                "Ringing at turn-off",
+                peak,
+                rating,
+                "Shorten the loop of capacitor and switches, slow the turn-off with a larger gate resistor, "
+                "or fit a snubber.",
+                "loop",
+                over="warn",
+            )
         if stage.guard is not None:
             yield from self._guard()
 
@@ -106,12 +161,26 @@ class _Checks:
         seen: Node = stage.clamp_v.leaf if clamped else at.volts.full
         fix = Remedy("Fit a zener and a resistor at its gate", f"{self.path}.guard_clamp", "yes")
         yield self.up(
-            "guard_gate", "Guard's gate against the supply", seen, stage.guard.v_gs.leaf,
-            "Its gate sees the whole supply although no motor turns: fit a zener of less than its limit, and a resistor.",
-            "guard_clamp", remedy=None if clamped else fix, because=[stage.chosen("guard_clamp")],
-        )  # fmt: skip
-        yield self.up("guard_volts", "Guard's voltage", self.result.highest_bus, stage.guard.v_ds.leaf,
-                      "Take a guard transistor for more volts.", "guard")  # fmt: skip
+            "guard_gate",
+            "Guard's gate against the supply",
+            seen,
+            stage.guard.v_gs.leaf,
+            (
+                "Its gate sees the whole supply although no motor turns: fit a zener of "
+                "less than its limit, and a resistor."
+            ),
+            "guard_clamp",
+            remedy=None if clamped else fix,
+            because=[stage.chosen("guard_clamp")],
+        )
+        yield self.up(
+            "guard_volts",
+            "Guard's voltage",
+            self.result.highest_bus,
+            stage.guard.v_ds.leaf,
+            "Take a guard transistor for more volts.",
+            "guard",
+        )
 
     def gates(self) -> Iterator[Finding]:
         if isinstance(self.switch, Bjt):
@@ -126,21 +195,37 @@ class _Checks:
         k, at = self.k, self.at
         base = k(r.base_current, at.controller.output_high.leaf, switch.base_v.leaf, self.stage.base_resistor.leaf)
         carried = k(r.saturated_current, base)
-        yield self.up("base", "Saturates the transistor", at.starting_current, carried,
-                      "Take a smaller base resistor (if the pin bears it), a MOSFET, or a second transistor before it.",
-                      "base_resistor")  # fmt: skip
+        yield self.up(
+            "base",
+            "Saturates the transistor",
+            at.starting_current,
+            carried,
+            "Take a smaller base resistor (if the pin bears it), a MOSFET, or a second transistor before it.",
+            "base_resistor",
+        )
 
     def _levels(self, switch: Mosfet) -> Iterator[Finding]:
         stage, result, k = self.stage, self.result, self.k
-        yield self.up("gate_high", "Gate against its limit", result.gate_high, switch.v_gs.leaf,
-                      "Lower the gate supply below the gate's absolute limit.", "gate_v")  # fmt: skip
+        yield self.up(
+            "gate_high",
+            "Gate against its limit",
+            result.gate_high,
+            switch.v_gs.leaf,
+            "Lower the gate supply below the gate's absolute limit.",
+            "gate_v",
+        )
         low: Node = result.gate_low
         boosted = stage.circuit in ("half bridge", "full bridge") or (stage.circuit == "high side" and self._lifts())
         if boosted:
             low = k(s.after_boot_diode, result.gate_low)
-        yield self.low("gate_low", "Gate fully on, supply flat", low, switch.on_resistance_at.leaf,
-                       "Raise the gate supply, or take a part whose on-resistance is given at fewer volts (logic level).",
-                       "gate_v")  # fmt: skip
+        yield self.low(
+            "gate_low",
+            "Gate fully on, supply flat",
+            low,
+            switch.on_resistance_at.leaf,
+            "Raise the gate supply, or take a part whose on-resistance is given at fewer volts (logic level).",
+            "gate_v",
+        )
         if stage.circuit == "high side" and switch.channel == "N" and not self._lifts():
             got = k(s.follower_volts, result.gate_high, switch.plateau.leaf)
             burnt = k(s.follower_heat, self.at.volts.full, got, self.at.rms_current)
@@ -148,17 +233,30 @@ class _Checks:
                 s.warmed, self.at.build.ambient.hot.leaf, burnt, switch.to_air.leaf, title="Junction of a follower"
             )
             yield self.up(
-                "follower", "The motor hangs on the source: a follower", warm, switch.junction_limit.leaf,
-                "The motor gets the gate's voltage less the threshold, and the rest burns in the switch: drive the gate "
-                "above the supply (bootstrap or charge pump), take a P channel, or switch the low side.", "circuit",
-            )  # fmt: skip
+                "follower",
+                "The motor hangs on the source: a follower",
+                warm,
+                switch.junction_limit.leaf,
+                "The motor gets the gate's voltage less the threshold, and the rest "
+                "burns in the switch: drive the gate "
+                "above the supply (bootstrap or charge pump), take a P channel, or switch the low side.",
+                "circuit",
+            )
         if stage.circuit == "p/n bridge" and stage.upper is not None:
             fix = Remedy("Fit a zener and a resistor at the upper gates", f"{self.path}.gate_clamp", "yes")
             yield self.up(
-                "upper_gate", "Upper gate against the supply", result.upper_gate, stage.upper.v_gs.leaf,
-                "Pulled to ground, a P channel's gate sees the whole supply, although no motor turns: fit a zener and a resistor.",
-                "gate_clamp", remedy=fix if stage.gate_clamp == "no" else None, because=[stage.chosen("gate_clamp")],
-            )  # fmt: skip
+                "upper_gate",
+                "Upper gate against the supply",
+                result.upper_gate,
+                stage.upper.v_gs.leaf,
+                (
+                    "Pulled to ground, a P channel's gate sees the whole supply, although no "
+                    "motor turns: fit a zener and a resistor."
+                ),
+                "gate_clamp",
+                remedy=fix if stage.gate_clamp == "no" else None,
+                because=[stage.chosen("gate_clamp")],
+            )
 
     def _lifts(self) -> bool:
         """Whether something drives the gate above the supply."""
@@ -173,46 +271,108 @@ class _Checks:
             slowest = k(s.slower, result.times.off_s, result.upper_times.off_s)
             needed = k(r.dead_time, slowest, mismatch)
             given: Node = stage.dead_time.leaf
-            yield self.low("dead_time", "Dead time", given, needed,
-                           "Lengthen the dead time, or turn off faster with a smaller resistor.", "dead_time")  # fmt: skip
+            yield self.low(
+                "dead_time",
+                "Dead time",
+                given,
+                needed,
+                "Lengthen the dead time, or turn off faster with a smaller resistor.",
+                "dead_time",
+            )
             rise = result.times.on_s
-            lift = k(r.miller_lift, k(s.gate_way, result.gate.shared, result.gate.sink_ohm, result.gate.off_resistor,
-                                      result.gate.inside), switch.miller.leaf, at.volts.full, rise)  # fmt: skip
-            yield self.up("miller", "Gate lifted by the other switch", lift, switch.threshold.leaf,
-                          "Turn on more slowly, hold the gate down with less resistance, or take a part with less C_rss.",
-                          "off_resistor")  # fmt: skip
-        yield self.so("pull_down", "Gates held down while the controller resets", stage.pull_down.value is not None,
-                      "Fit a pull-down at each gate, 10 kΩ as a rule: a floating gate turns on by itself.", "pull_down",
-                      remedy=Remedy("Fit 10 kΩ at each gate", f"{self.path}.pull_down", "10 kΩ"))  # fmt: skip
+            lift = k(
+                r.miller_lift,
+                k(s.gate_way, result.gate.shared, result.gate.sink_ohm, result.gate.off_resistor, result.gate.inside),
+                switch.miller.leaf,
+                at.volts.full,
+                rise,
+            )
+            yield self.up(
+                "miller",
+                "Gate lifted by the other switch",
+                lift,
+                switch.threshold.leaf,
+                "Turn on more slowly, hold the gate down with less resistance, or take a part with less C_rss.",
+                "off_resistor",
+            )
+        yield self.so(
+            "pull_down",
+            "Gates held down while the controller resets",
+            stage.pull_down.value is not None,
+            "Fit a pull-down at each gate, 10 kΩ as a rule: a floating gate turns on by itself.",
+            "pull_down",
+            remedy=Remedy("Fit 10 kΩ at each gate", f"{self.path}.pull_down", "10 kΩ"),
+        )
         if stage.parallel.value and stage.parallel.value > 1:
-            yield self.so("tied", "Each gate has its own resistor or driver", stage.gates != "tied",
-                          "Tied gates oscillate against each other and switch at different moments: a resistor each.",
-                          "gates", over="warn", remedy=Remedy("A resistor for each gate", f"{self.path}.gates", "each"))  # fmt: skip
+            yield self.so(
+                "tied",
+                "Each gate has its own resistor or driver",
+                stage.gates != "tied",
+                "Tied gates oscillate against each other and switch at different moments: a resistor each.",
+                "gates",
+                over="warn",
+                remedy=Remedy("A resistor for each gate", f"{self.path}.gates", "each"),
+            )
         if switch.linear_a.value is not None and (result.times.on_s.value or 0.0) > 1e-5:
-            yield self.up("linear", "Current while it switches slowly", at.starting_current, switch.linear_a.leaf,
-                          "Drive the gate faster: so slow a switch works in the linear region.", "driven_by")  # fmt: skip
+            yield self.up(
+                "linear",
+                "Current while it switches slowly",
+                at.starting_current,
+                switch.linear_a.leaf,
+                "Drive the gate faster: so slow a switch works in the linear region.",
+                "driven_by",
+            )
 
     def _driver(self, switch: Mosfet) -> Iterator[Finding]:
         stage, result, k, at = self.stage, self.result, self.k, self.at
         driver = stage.gate_driver
         if driver is None:
-            yield self.so("driver", "A gate driver is chosen", None, "", "gate_driver",
-                          unknown="Not known yet: choose a gate driver.")  # fmt: skip
+            yield self.so(
+                "driver",
+                "A gate driver is chosen",
+                None,
+                "",
+                "gate_driver",
+                unknown="Not known yet: choose a gate driver.",
+            )
             return
-        yield self.up("driver_high", "Driver's own supply, highest", result.gate_high, driver.supply_max.leaf,
-                      "Lower the gate supply, or take a driver for more.", "gate_v")  # fmt: skip
-        yield self.low("driver_low", "Driver's own supply, lowest", result.gate_low, driver.supply_min.leaf,
-                       "The driver locks out: raise the gate supply or its headroom.", "gate_v", destructive=False)  # fmt: skip
+        yield self.up(
+            "driver_high",
+            "Driver's own supply, highest",
+            result.gate_high,
+            driver.supply_max.leaf,
+            "Lower the gate supply, or take a driver for more.",
+            "gate_v",
+        )
+        yield self.low(
+            "driver_low",
+            "Driver's own supply, lowest",
+            result.gate_low,
+            driver.supply_min.leaf,
+            "The driver locks out: raise the gate supply or its headroom.",
+            "gate_v",
+            destructive=False,
+        )
         count = k(
             s.on_the_sink,
             stage.parallel.leaf,
             Constant("gates at work", 2.0 if stage.circuit in BRIDGES else 1.0, "number"),
         )
-        warm = k(s.warmed, at.build.ambient.hot.leaf, k(s.driver_heat, result.gate_power, count), driver.to_air.leaf,
-                 title="Junction of the gate driver")  # fmt: skip
-        yield self.up("driver_heat", "Gate driver, rise to its limit", k(s.rise, warm, at.build.ambient.hot.leaf),
-                      k(s.rise, driver.junction_limit.leaf, at.build.ambient.hot.leaf),
-                      "Lower the PWM frequency or the gate charge, or share the gates among drivers.", "gate_driver")  # fmt: skip
+        warm = k(
+            s.warmed,
+            at.build.ambient.hot.leaf,
+            k(s.driver_heat, result.gate_power, count),
+            driver.to_air.leaf,
+            title="Junction of the gate driver",
+        )
+        yield self.up(
+            "driver_heat",
+            "Gate driver, rise to its limit",
+            k(s.rise, warm, at.build.ambient.hot.leaf),
+            k(s.rise, driver.junction_limit.leaf, at.build.ambient.hot.leaf),
+            "Lower the PWM frequency or the gate charge, or share the gates among drivers.",
+            "gate_driver",
+        )
         if stage.circuit in ("half bridge", "full bridge", "high side"):
             yield from self._boot(driver, switch)
 
@@ -220,31 +380,67 @@ class _Checks:
         stage, result, k, at = self.stage, self.result, self.k, self.at
         bridge = stage.circuit != "high side"
         if bridge:
-            yield self.so("sides", "The driver drives a high side", driver.sides != "low",
-                          "This driver is for low sides: take one for half bridges.", "gate_driver")  # fmt: skip
+            yield self.so(
+                "sides",
+                "The driver drives a high side",
+                driver.sides != "low",
+                "This driver is for low sides: take one for half bridges.",
+                "gate_driver",
+            )
         if driver.sides == "low":
             return
-        yield self.up("driver_bus", "Driver's high side", k(s.high_side_volts, result.highest_bus, result.gate_high),
-                      driver.bus_max.leaf, "Take a driver for a higher bus.", "gate_driver")  # fmt: skip
+        yield self.up(
+            "driver_bus",
+            "Driver's high side",
+            k(s.high_side_volts, result.highest_bus, result.gate_high),
+            driver.bus_max.leaf,
+            "Take a driver for a higher bus.",
+            "gate_driver",
+        )
         if driver.sides != "half bridge":
             return
-        charge = k(r.bootstrap_charge, k(s.charge_of, switch.gate_charge.leaf, stage.parallel.leaf), driver.leak.leaf,
-                   k(s.on_time, result.duty, at.plan.frequency))  # fmt: skip
-        yield self.low("boot", "Bootstrap capacitor", stage.boot_capacitor.leaf,
-                       k(r.bootstrap_capacitor, charge, stage.boot_droop.leaf),
-                       "Take a larger bootstrap capacitor.", "boot_capacitor", destructive=False)  # fmt: skip
+        charge = k(
+            r.bootstrap_charge,
+            k(s.charge_of, switch.gate_charge.leaf, stage.parallel.leaf),
+            driver.leak.leaf,
+            k(s.on_time, result.duty, at.plan.frequency),
+        )
+        yield self.low(
+            "boot",
+            "Bootstrap capacitor",
+            stage.boot_capacitor.leaf,
+            k(r.bootstrap_capacitor, charge, stage.boot_droop.leaf),
+            "Take a larger bootstrap capacitor.",
+            "boot_capacitor",
+            destructive=False,
+        )
         most = k(r.bootstrap_duty, driver.refresh.leaf, at.plan.frequency)
-        yield self.up("boot_duty", "Duty against the bootstrap's refill", result.duty, most,
-                      "The high side must open a moment each period: gear for more speed, more supply volts, or take a "
-                      "driver with a charge pump.", "gate_driver", destructive=False)  # fmt: skip
+        yield self.up(
+            "boot_duty",
+            "Duty against the bootstrap's refill",
+            result.duty,
+            most,
+            "The high side must open a moment each period: gear for more speed, more supply volts, or take a "
+            "driver with a charge pump.",
+            "gate_driver",
+            destructive=False,
+        )
 
     def heat(self) -> Iterator[Finding]:
         """Junctions are the driver's check (current against what the heat allows); here are packages and the sink."""
         stage, result = self.stage, self.result
         sink = stage.heat_sink
         if sink is not None:
-            yield self.up("sink_room", "Room on the heat sink", result.count, sink.places.leaf,
-                          "Take a longer heat sink, or one for each side.", "heat_sink", destructive=False, over="warn")  # fmt: skip
+            yield self.up(
+                "sink_room",
+                "Room on the heat sink",
+                result.count,
+                sink.places.leaf,
+                "Take a longer heat sink, or one for each side.",
+                "heat_sink",
+                destructive=False,
+                over="warn",
+            )
 
     def diode(self) -> Iterator[Finding]:
         stage, at, k = self.stage, self.at, self.k
@@ -252,25 +448,57 @@ class _Checks:
             return
         diode = stage.diode
         if diode is None:
-            yield self.so("diode", "A flyback diode is chosen", None, "", "diode",
-                          unknown="Not known yet: choose the flyback diode.")  # fmt: skip
+            yield self.so(
+                "diode",
+                "A flyback diode is chosen",
+                None,
+                "",
+                "diode",
+                unknown="Not known yet: choose the flyback diode.",
+            )
             return
         off = k(s.rest_of, self.result.duty)
         mean = k(s.diode_mean, at.starting_current, off)
-        warm = k(s.warmed, at.build.ambient.hot.leaf, k(s.diode_heat, diode.forward_v.leaf, at.rms_current, off),
-                 diode.to_air.leaf, title="Junction of the diode")  # fmt: skip
-        yield self.up("diode_volts", "Diode's reverse voltage", self.result.highest_bus, diode.reverse_v.leaf,
-                      "Take a diode for more volts.", "diode")  # fmt: skip
-        yield self.up("diode_mean", "Diode's mean current", mean, diode.forward_a.leaf,
-                      "Take a diode for more current, or two side by side on one sink.", "diode")  # fmt: skip
-        yield self.up("diode_heat", "Diode, rise to its limit", k(s.rise, warm, at.build.ambient.hot.leaf),
-                      k(s.rise, diode.junction_limit.leaf, at.build.ambient.hot.leaf),
-                      "Give the diode a heat sink, or take one that drops less.", "diode")  # fmt: skip
+        warm = k(
+            s.warmed,
+            at.build.ambient.hot.leaf,
+            k(s.diode_heat, diode.forward_v.leaf, at.rms_current, off),
+            diode.to_air.leaf,
+            title="Junction of the diode",
+        )
+        yield self.up(
+            "diode_volts",
+            "Diode's reverse voltage",
+            self.result.highest_bus,
+            diode.reverse_v.leaf,
+            "Take a diode for more volts.",
+            "diode",
+        )
+        yield self.up(
+            "diode_mean",
+            "Diode's mean current",
+            mean,
+            diode.forward_a.leaf,
+            "Take a diode for more current, or two side by side on one sink.",
+            "diode",
+        )
+        yield self.up(
+            "diode_heat",
+            "Diode, rise to its limit",
+            k(s.rise, warm, at.build.ambient.hot.leaf),
+            k(s.rise, diode.junction_limit.leaf, at.build.ambient.hot.leaf),
+            "Give the diode a heat sink, or take one that drops less.",
+            "diode",
+        )
         frequency, recovered = at.plan.frequency.value, diode.recovery.value
         if frequency is not None and recovered is not None:
-            yield self.so("diode_speed", "The diode is fast enough", recovered < RECTIFIER or frequency < SLOW,
-                          "A rectifier recovers too slowly above a few hundred hertz: take a Schottky or a fast diode.",
-                          "diode")  # fmt: skip
+            yield self.so(
+                "diode_speed",
+                "The diode is fast enough",
+                recovered < RECTIFIER or frequency < SLOW,
+                "A rectifier recovers too slowly above a few hundred hertz: take a Schottky or a fast diode.",
+                "diode",
+            )
 
     def relay(self) -> Iterator[Finding]:
         stage, at, k = self.stage, self.at, self.k
@@ -280,55 +508,118 @@ class _Checks:
         if relay is None:
             yield self.so("relay", "A relay is chosen", None, "", "relay", unknown="Not known yet: choose the relays.")
             return
-        yield self.up("contact", "Contact current, DC", at.starting_current, relay.contact_a.leaf,
-                      "Take a relay whose DC rating carries the start, or ramp more slowly.", "relay")  # fmt: skip
-        yield self.up("contact_volts", "Contact voltage, DC", at.volts.full, relay.contact_v.leaf,
-                      "Take a relay rated for this DC voltage: an arc that AC puts out burns on.", "relay")  # fmt: skip
+        yield self.up(
+            "contact",
+            "Contact current, DC",
+            at.starting_current,
+            relay.contact_a.leaf,
+            "Take a relay whose DC rating carries the start, or ramp more slowly.",
+            "relay",
+        )
+        yield self.up(
+            "contact_volts",
+            "Contact voltage, DC",
+            at.volts.full,
+            relay.contact_v.leaf,
+            "Take a relay rated for this DC voltage: an arc that AC puts out burns on.",
+            "relay",
+        )
         motor = getattr(at, "motor", None)
         if motor is not None and stage.diode is not None:
             decay = k(
                 r.current_decay, motor.inductance, motor.resistance_25, at.starting_current, stage.diode.forward_v.leaf
             )
             dwell = k(r.relay_dwell, decay, relay.release.leaf, relay.bounce.leaf)
-            yield self.low("pause", "Pause round a change-over", stage.relay_pause.leaf, dwell,
-                           "Wait longer: the current must die, the contact move and come to rest before power returns.",
-                           "relay_pause")  # fmt: skip
+            yield self.low(
+                "pause",
+                "Pause round a change-over",
+                stage.relay_pause.leaf,
+                dwell,
+                "Wait longer: the current must die, the contact move and come to rest before power returns.",
+                "relay_pause",
+            )
 
     def protection(self) -> Iterator[Finding]:
         stage, at, k = self.stage, self.at, self.k
         fuse = stage.fuse
         if fuse is None:
             return
-        yield self.up("fuse", "Fuse, current for good", at.rms_current, k(s.fuse_for_good, fuse.rated_a.leaf),
-                      "Take the next larger fuse, if the wire bears it.", "fuse", over="warn", destructive=False)  # fmt: skip
-        yield self.up("fuse_volts", "Fuse, DC voltage", at.volts.full, fuse.rated_v.leaf,
-                      "Take a fuse rated for this DC voltage.", "fuse")  # fmt: skip
+        yield self.up(
+            "fuse",
+            "Fuse, current for good",
+            at.rms_current,
+            k(s.fuse_for_good, fuse.rated_a.leaf),
+            "Take the next larger fuse, if the wire bears it.",
+            "fuse",
+            over="warn",
+            destructive=False,
+        )
+        yield self.up(
+            "fuse_volts",
+            "Fuse, DC voltage",
+            at.volts.full,
+            fuse.rated_v.leaf,
+            "Take a fuse rated for this DC voltage.",
+            "fuse",
+        )
         if fuse.melting.value is not None:
             ramp = getattr(getattr(at, "load", None), "ramp_time", None)
             if ramp is not None:
                 start = k(s.start_integral, at.starting_current, ramp)
-                yield self.up("fuse_start", "Fuse against the start", start, k(s.fuse_bears, fuse.melting.leaf, fuse.rated_a.leaf, ramp),
-                              "Take a slow fuse, or start more quickly at less current.", "fuse", over="warn", destructive=False)  # fmt: skip
-            yield self.up("fuse_wire", "Wire behind the fuse", fuse.melting.leaf, k(s.wire_integral, at.supply_wire.area),
-                          "Take thicker wire or a quicker fuse.", "fuse")  # fmt: skip
+                yield self.up(
+                    "fuse_start",
+                    "Fuse against the start",
+                    start,
+                    k(s.fuse_bears, fuse.melting.leaf, fuse.rated_a.leaf, ramp),
+                    "Take a slow fuse, or start more quickly at less current.",
+                    "fuse",
+                    over="warn",
+                    destructive=False,
+                )
+            yield self.up(
+                "fuse_wire",
+                "Wire behind the fuse",
+                fuse.melting.leaf,
+                k(s.wire_integral, at.supply_wire.area),
+                "Take thicker wire or a quicker fuse.",
+                "fuse",
+            )
 
     def sense(self) -> Iterator[Finding]:
         stage, at, k = self.stage, self.at, self.k
         if stage.shunt.value is None:
             return
         heat = k(r.shunt_heat, at.rms_current, stage.shunt.leaf)
-        yield self.up("shunt_heat", "Heat in the shunt", heat, stage.shunt_rating.leaf,
-                      "Take a smaller shunt, or one for more power.", "shunt")  # fmt: skip
+        yield self.up(
+            "shunt_heat",
+            "Heat in the shunt",
+            heat,
+            stage.shunt_rating.leaf,
+            "Take a smaller shunt, or one for more power.",
+            "shunt",
+        )
         peak = k(s.sensed, at.starting_current, stage.shunt.leaf, stage.sense_gain.leaf)
         clamped = stage.sense_clamp == "yes"
-        yield self.up("sense_range", "Sense signal at the start", peak, at.controller.sense_reference.leaf,
-                      "Take a smaller shunt or less gain: beyond full scale the converter is blind.", "sense_gain",
-                      over="warn", destructive=False)  # fmt: skip
+        yield self.up(
+            "sense_range",
+            "Sense signal at the start",
+            peak,
+            at.controller.sense_reference.leaf,
+            "Take a smaller shunt or less gain: beyond full scale the converter is blind.",
+            "sense_gain",
+            over="warn",
+            destructive=False,
+        )
         stall = k(s.sensed, at_stall(at), stage.shunt.leaf, stage.sense_gain.leaf, title="Sense signal, stalled")
         over = stall.value is not None and stall.value > (at.controller.sense_reference.value or 0.0)
-        yield self.so("sense_clamp", "The sense pin is clamped in every state", clamped or not over,
-                      "A stall would put more than the pin bears on it: a series resistor and a zener to ground.",
-                      "sense_clamp", remedy=Remedy("Fit a resistor and a zener", f"{self.path}.sense_clamp", "yes"))  # fmt: skip
+        yield self.so(
+            "sense_clamp",
+            "The sense pin is clamped in every state",
+            clamped or not over,
+            "A stall would put more than the pin bears on it: a series resistor and a zener to ground.",
+            "sense_clamp",
+            remedy=Remedy("Fit a resistor and a zener", f"{self.path}.sense_clamp", "yes"),
+        )
 
     def copper(self) -> Iterator[Finding]:
         stage, at, k = self.stage, self.at, self.k
@@ -336,9 +627,15 @@ class _Checks:
             return
         section = k(wire_rules.track_section, stage.track_width.leaf, stage.copper.leaf)
         warms = k(wire_rules.track_warms, at.rms_current, wire_rules.TRACK[stage.track_layer], section)
-        yield self.up("track", "Track's warmth", warms, stage.track_rise.leaf,
-                      "Take a wider track, thicker copper, or solder a wire along it. The chart ends at 35 A and 10 mm.",
-                      "track_width", because=[stage.chosen("track_layer")])  # fmt: skip
+        yield self.up(
+            "track",
+            "Track's warmth",
+            warms,
+            stage.track_rise.leaf,
+            "Take a wider track, thicker copper, or solder a wire along it. The chart ends at 35 A and 10 mm.",
+            "track_width",
+            because=[stage.chosen("track_layer")],
+        )
 
     def capacitor(self) -> Iterator[Finding]:
         stage, at, k = self.stage, self.at, self.k
@@ -348,6 +645,13 @@ class _Checks:
         ripple = k(capacitor_rules.ripple_current, factor, at.rms_current, self.result.duty)
         core = k(s.core_temperature, at.build.ambient.hot.leaf, ripple, at.unit.bulk_ripple.leaf)
         life = k(s.capacitor_life, stage.life.leaf, stage.life_at.leaf, core)
-        yield self.low("capacitor_life", "Capacitor's life", life, stage.life_wanted.leaf,
-                       "Take a capacitor for more ripple, 105 °C or longer life, or give it cooler air.", "life",
-                       over="warn", destructive=False)  # fmt: skip
+        yield self.low(
+            "capacitor_life",
+            "Capacitor's life",
+            life,
+            stage.life_wanted.leaf,
+            "Take a capacitor for more ripple, 105 °C or longer life, or give it cooler air.",
+            "life",
+            over="warn",
+            destructive=False,
+        )

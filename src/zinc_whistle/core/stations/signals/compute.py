@@ -62,9 +62,13 @@ def compute(at: DriveContext, solved: DriveCircuit, chosen: object = None) -> Si
             swing, at.winding_hot, duty, plan.frequency, at.motor.inductance, case="working", because=because
         )
         shortest = rules.shortest_ramp(
-            at.load.reflected_inertia, at.load.motor_speed, at.motor.motor_constant, limit, at.working_current,
+            at.load.reflected_inertia,
+            at.load.motor_speed,
+            at.motor.motor_constant,
+            limit,
+            at.working_current,
             because=[presence(at.unit.current_limit.leaf)],
-        )  # fmt: skip
+        )
     elif isinstance(at, LoadContext) and at.drive.load.inductance.value:
         ripple = rules.ripple(
             swing, at.load.resistance, duty, plan.frequency, at.drive.load.inductance.leaf, case="held", because=because
@@ -97,33 +101,88 @@ def checks(at: DriveContext, result: SignalsResult) -> list[Finding]:
     spec, drive = at.drive.signals, at.drive.id
     error = result.error.value
     found = [
-        f.yes_no("signals.frequency", STATION, "The timer makes the frequency", None if error is None else abs(error) < 0.1,
-                 "Choose a frequency that a timer of this controller can make, or another controller.", drive=drive,
-                 over="warn", where=f"{spec.path}.pwm_frequency", destructive=False, unknown=why_unknown(result.frequency)),
-        f.yes_no("signals.audible", STATION, "Above hearing",
-                None if result.frequency.value is None else result.frequency.value >= AUDIBLE, "It will whine: raise the PWM frequency if driver and timer allow, or accept the sound.", drive=drive,
-                over="warn", where=f"{spec.path}.pwm_frequency", destructive=False, unknown=why_unknown(result.frequency)),
-    ]  # fmt: skip
+        f.yes_no(
+            "signals.frequency",
+            STATION,
+            "The timer makes the frequency",
+            None if error is None else abs(error) < 0.1,
+            "Choose a frequency that a timer of this controller can make, or another controller.",
+            drive=drive,
+            over="warn",
+            where=f"{spec.path}.pwm_frequency",
+            destructive=False,
+            unknown=why_unknown(result.frequency),
+        ),
+        f.yes_no(
+            "signals.audible",
+            STATION,
+            "Above hearing",
+            None if result.frequency.value is None else result.frequency.value >= AUDIBLE,
+            "It will whine: raise the PWM frequency if driver and timer allow, or accept the sound.",
+            drive=drive,
+            over="warn",
+            where=f"{spec.path}.pwm_frequency",
+            destructive=False,
+            unknown=why_unknown(result.frequency),
+        ),
+    ]
     found += window.checks(at, result.window)
-    found.append(f.yes_no(
-        "signals.timers", STATION, "Every pulse of this controller has its timer and pins", _timed(at), "; ".join(_why(at)),
-        drive=drive, where=f"{spec.path}.pwm_frequency", destructive=False, unknown="Not known yet: name a controller with timers.",
-    ))  # fmt: skip
+    found.append(
+        f.yes_no(
+            "signals.timers",
+            STATION,
+            "Every pulse of this controller has its timer and pins",
+            _timed(at),
+            "; ".join(_why(at)),
+            drive=drive,
+            where=f"{spec.path}.pwm_frequency",
+            destructive=False,
+            unknown="Not known yet: name a controller with timers.",
+        )
+    )
     unread = [x.name or x.id for x in at.controller.libraries if x.reviewed == "no"]
     if at.controller.libraries:
-        found.append(f.yes_no("signals.libraries", STATION, "Someone else's code was read line by line", not unread,
-                              f"Read {', '.join(unread)} before you rely on it.", drive=drive, over="warn",
-                              where=f"{at.controller.path}.libraries", destructive=False))  # fmt: skip
+        found.append(
+            f.yes_no(
+                "signals.libraries",
+                STATION,
+                "Someone else's code was read line by line",
+                not unread,
+                f"Read {', '.join(unread)} before you rely on it.",
+                drive=drive,
+                over="warn",
+                where=f"{at.controller.path}.libraries",
+                destructive=False,
+            )
+        )
     if spec.soft_start == "yes" and result.shortest_ramp is not None:
-        found.append(f.lower(
-            "signals.ramp", STATION, "Ramp under the current limit", result.ramp, result.shortest_ramp,
-            "Take a longer ramp, or raise the current limit if the driver bears it.", drive=drive, over="warn",
-            where=f"{spec.path}.ramp_time", remedy=_longer_ramp(result, f"{spec.path}.ramp_time"),
-        ))  # fmt: skip
+        found.append(
+            f.lower(
+                "signals.ramp",
+                STATION,
+                "Ramp under the current limit",
+                result.ramp,
+                result.shortest_ramp,
+                "Take a longer ramp, or raise the current limit if the driver bears it.",
+                drive=drive,
+                over="warn",
+                where=f"{spec.path}.ramp_time",
+                remedy=_longer_ramp(result, f"{spec.path}.ramp_time"),
+            )
+        )
     if at.part is not None and spec.decay == "locked anti-phase":
         one_way = at.part.reverses == "no"
-        found.append(f.yes_no("signals.mode", STATION, "The driver can do this drive mode", not one_way,
-                              "Locked anti-phase needs a bridge: take sign-magnitude.", drive=drive, destructive=False))  # fmt: skip
+        found.append(
+            f.yes_no(
+                "signals.mode",
+                STATION,
+                "The driver can do this drive mode",
+                not one_way,
+                "Locked anti-phase needs a bridge: take sign-magnitude.",
+                drive=drive,
+                destructive=False,
+            )
+        )
     return found
 
 

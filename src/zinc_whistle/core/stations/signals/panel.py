@@ -105,11 +105,19 @@ def settings_of(
     relay = at.unit.stage.relay_pause.value if at.unit.made_of == "stage" else None
     loop = _loop(at, solved, per_turn, own)
     return Settings(
-        full=own, wanted=wanted, ramp_ms=ramp_ms, pause_ms=_ms(panel.pause.value), debounce_ms=_ms(panel.debounce.value),
-        watch_ms=_ms(panel.watch_time.value), link_ms=_ms(panel.link_time.value), coil_ms=_ms(relay or 0.06),
-        offset=min(offset, own), knob_full=(1 << int(at.controller.sense_bits.value or 10)) - 1,
-        loop=loop, watch_from=min(loop.level_of(1), own) if loop is not None else 1,
-    )  # fmt: skip
+        full=own,
+        wanted=wanted,
+        ramp_ms=ramp_ms,
+        pause_ms=_ms(panel.pause.value),
+        debounce_ms=_ms(panel.debounce.value),
+        watch_ms=_ms(panel.watch_time.value),
+        link_ms=_ms(panel.link_time.value),
+        coil_ms=_ms(relay or 0.06),
+        offset=min(offset, own),
+        knob_full=(1 << int(at.controller.sense_bits.value or 10)) - 1,
+        loop=loop,
+        watch_from=min(loop.level_of(1), own) if loop is not None else 1,
+    )
 
 
 def _ms(seconds: float | None) -> int:
@@ -137,10 +145,13 @@ def _loop(at: DriveContext, solved: DriveCircuit, per_turn: Figure | None, full:
     drop_rpm = (ohms * current + (solved.lost_volts.value or 0.0)) / constant * RPM
     per_rpm = (gain or 0.0) / RPM
     return Loop(
-        period_ms=period, rpm_per_count_fine=round(60_000 * FINE / (counts * period)),
-        rpm_per_level_fine=max(round(min(top_rpm, MOST_RPM) * SPEED_FINE / full), 1), rpm_drop=round(drop_rpm),
-        gain_fine=min(round(per_rpm * full * FINE), MOST_GAIN), closed=bool(gain),
-    )  # fmt: skip
+        period_ms=period,
+        rpm_per_count_fine=round(60_000 * FINE / (counts * period)),
+        rpm_per_level_fine=max(round(min(top_rpm, MOST_RPM) * SPEED_FINE / full), 1),
+        rpm_drop=round(drop_rpm),
+        gain_fine=min(round(per_rpm * full * FINE), MOST_GAIN),
+        closed=bool(gain),
+    )
 
 
 MOST_GAIN, MOST_RPM = 32767, 30000
@@ -152,31 +163,70 @@ def checks(at: DriveContext, result: PanelResult) -> list[Finding]:
     """The choices go together, nothing forbidden can be reached, and the times suit what is driven."""
     panel, drive = at.drive.panel, at.drive.id
     found = [
-        f.yes_no("panel.choices", STATION, "The panel's choices go together", result.machine is not None, result.refusal,
-                 drive=drive, where=f"{panel.path}.homing", destructive=False),
-    ]  # fmt: skip
+        f.yes_no(
+            "panel.choices",
+            STATION,
+            "The panel's choices go together",
+            result.machine is not None,
+            result.refusal,
+            drive=drive,
+            where=f"{panel.path}.homing",
+            destructive=False,
+        ),
+    ]
     if result.checked is not None:
         for verdict in result.checked.verdicts:
             presses = "; ".join(s.says for s in verdict.steps)
-            found.append(f.yes_no(
-                f"panel.{verdict.code}", STATION, verdict.says, verdict.holds, f"It can: {presses}.", drive=drive,
-                over="stop" if verdict.code in SEVERE else "warn", where=_WHERE[verdict.code].format(p=panel.path, s=at.drive.signals.path),
-                destructive=verdict.code in SEVERE,
-            ))  # fmt: skip
+            found.append(
+                f.yes_no(
+                    f"panel.{verdict.code}",
+                    STATION,
+                    verdict.says,
+                    verdict.holds,
+                    f"It can: {presses}.",
+                    drive=drive,
+                    over="stop" if verdict.code in SEVERE else "warn",
+                    where=_WHERE[verdict.code].format(p=panel.path, s=at.drive.signals.path),
+                    destructive=verdict.code in SEVERE,
+                )
+            )
     if panel.watch == "yes":
-        found.append(f.yes_no("panel.watch", STATION, "What watches for counts has an encoder", has_encoder(at),
-                              "Fit an encoder, or do without the watch.", drive=drive, where=f"{panel.path}.watch",
-                              destructive=False))  # fmt: skip
+        found.append(
+            f.yes_no(
+                "panel.watch",
+                STATION,
+                "What watches for counts has an encoder",
+                has_encoder(at),
+                "Fit an encoder, or do without the watch.",
+                drive=drive,
+                where=f"{panel.path}.watch",
+                destructive=False,
+            )
+        )
     if at.part is not None and at.part.input_style == "coil and pwm" and at.unit.made_of == "stage":
-        found.append(f.lower(
-            "panel.pause", STATION, "Rest before the relays change over", panel.pause.leaf, at.unit.stage.relay_pause.leaf,
-            "Rest longer: the current must die and the contacts settle first.", drive=drive, where=f"{panel.path}.pause",
-        ))  # fmt: skip
+        found.append(
+            f.lower(
+                "panel.pause",
+                STATION,
+                "Rest before the relays change over",
+                panel.pause.leaf,
+                at.unit.stage.relay_pause.leaf,
+                "Rest longer: the current must die and the contacts settle first.",
+                drive=drive,
+                where=f"{panel.path}.pause",
+            )
+        )
     return found
 
 
 _WHERE = {
-    "limit": "{p}.limits", "stop": "{p}.stop_latched", "leg": "{s}.decay", "direction": "{s}.reversal",
-    "start": "{p}.start_up", "fault": "{p}.fault_input", "both": "{p}.both", "homing": "{p}.homing",
+    "limit": "{p}.limits",
+    "stop": "{p}.stop_latched",
+    "leg": "{s}.decay",
+    "direction": "{s}.reversal",
+    "start": "{p}.start_up",
+    "fault": "{p}.fault_input",
+    "both": "{p}.both",
+    "homing": "{p}.homing",
     "trapped": "{p}.limit_stops",
-}  # fmt: skip
+}

@@ -103,9 +103,13 @@ def _ends(bounds: tuple[Bound, ...]) -> tuple[Bound | None, Bound | None]:
 
 
 def _judged(
-    bounds: tuple[Bound, ...], heated: Figure | None, allowed: Figure | None, lowest: Figure | None,
-    hottest: Figure | None, steps: Figure,
-) -> Window:  # fmt: skip
+    bounds: tuple[Bound, ...],
+    heated: Figure | None,
+    allowed: Figure | None,
+    lowest: Figure | None,
+    hottest: Figure | None,
+    steps: Figure,
+) -> Window:
     low, high = _ends(bounds)
     low_hz = float(low.frequency.value) if low is not None else None
     high_hz = float(high.frequency.value) if high is not None else None
@@ -113,7 +117,18 @@ def _judged(
     if low is not None and high is not None and low_hz is not None and high_hz is not None and low_hz > high_hz:
         hard_low, hard_high = _ends(tuple(b for b in bounds if not b.soft))
         if high_hz <= 0:
-            return Window(bounds, low_hz, 0.0, f"No window: {high.beyond} at any frequency.", None, heated, allowed, lowest, hottest, steps)  # fmt: skip
+            return Window(
+                bounds,
+                low_hz,
+                0.0,
+                f"No window: {high.beyond} at any frequency.",
+                None,
+                heated,
+                allowed,
+                lowest,
+                hottest,
+                steps,
+            )
         reason = (
             f"No window: below {phrase(low_hz, 'frequency')} {low.beyond}; "
             f"above {phrase(high_hz, 'frequency')} {high.beyond}."
@@ -123,7 +138,8 @@ def _judged(
 
 
 def _between(low: Bound | None, high: Bound | None, wanted_low: float, wanted_high: float) -> float:
-    """What to take where there is no window: as near to it as the hard limits let, else in the middle of what collides."""
+    """What to take where there is no window: as near to it as the hard limits let, else in the middle of what
+    collides."""
     floor = float(low.frequency.value) if low is not None else 0.0
     ceiling = float(high.frequency.value) if high is not None else math.inf
     if floor > ceiling:
@@ -140,13 +156,32 @@ def checks(at: DriveContext, window: Window) -> list[Finding]:
         todo += f" Take about {phrase(near, 'frequency')} and live with the sound or the steps."
         remedy = f.Remedy("Take the nearest compromise", path, notation(near, "frequency", "kHz"))
     found = [
-        f.yes_no("signals.window", STATION, "There is a frequency at which all is well", window.open, todo, drive=at.drive.id,
-                 over="warn", where=path, destructive=False, remedy=remedy),
-    ]  # fmt: skip
+        f.yes_no(
+            "signals.window",
+            STATION,
+            "There is a frequency at which all is well",
+            window.open,
+            todo,
+            drive=at.drive.id,
+            over="warn",
+            where=path,
+            destructive=False,
+            remedy=remedy,
+        ),
+    ]
     if window.ripple_heat is not None:
-        found.append(f.upper(
-            "signals.ripple", STATION, "Heat that the ripple adds", window.ripple_heat, RIPPLE_SHARE,
-            "Raise the PWM frequency: the ripple heats the winding and turns nothing.", drive=at.drive.id, over="warn",
-            where=path, destructive=False,
-        ))  # fmt: skip
+        found.append(
+            f.upper(
+                "signals.ripple",
+                STATION,
+                "Heat that the ripple adds",
+                window.ripple_heat,
+                RIPPLE_SHARE,
+                "Raise the PWM frequency: the ripple heats the winding and turns nothing.",
+                drive=at.drive.id,
+                over="warn",
+                where=path,
+                destructive=False,
+            )
+        )
     return found

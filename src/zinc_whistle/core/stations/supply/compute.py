@@ -95,24 +95,63 @@ def checks(at: DriveContext, result: SupplyResult, needs: Node | None) -> list[F
     drive, source = at.drive.id, at.source
     found: list[Finding] = []
     if at.part is not None:
-        found.append(f.upper(
-            "supply.plug_in", STATION, "Ringing, plugged in live", result.plug_in_peak, at.part.v_absolute.leaf,
-            "Put an electrolytic capacitor beside the driver: its resistance damps the lead. Or switch on after "
-            "plugging in.", drive=drive, over="warn", where=f"{at.unit.path}.bulk_capacitance",
-        ))  # fmt: skip
+        found.append(
+            f.upper(
+                "supply.plug_in",
+                STATION,
+                "Ringing, plugged in live",
+                result.plug_in_peak,
+                at.part.v_absolute.leaf,
+                "Put an electrolytic capacitor beside the driver: its resistance damps the lead. Or switch on after "
+                "plugging in.",
+                drive=drive,
+                over="warn",
+                where=f"{at.unit.path}.bulk_capacitance",
+            )
+        )
     if needs is None:
-        found.append(f.yes_no("supply.logic", STATION, "The logic's supply is named", None, "", drive=drive,
-                              unknown="Not known yet: add a regulator and name it at the controller (page Build)."))  # fmt: skip
+        found.append(
+            f.yes_no(
+                "supply.logic",
+                STATION,
+                "The logic's supply is named",
+                None,
+                "",
+                drive=drive,
+                unknown="Not known yet: add a regulator and name it at the controller (page Build).",
+            )
+        )
         return found
     if at.build.supply.motor_and_logic == "split":
         return found
     todo = "Start softer, fit a larger bulk capacitor, use a regulator that drops less, or feed the logic by itself."
     because = [at.build.supply.chosen("motor_and_logic")]
     found += [
-        f.lower("supply.brown_out_start", STATION, "Logic supply, at start", result.bus_start, needs, todo,
-                drive=drive, where=f"{source.path}.resistance", destructive=False, because=because,
-                remedy=f.Remedy("Start softly", f"{at.drive.signals.path}.soft_start", "yes")),
-        f.lower("supply.brown_out_jam", STATION, "Logic supply, in a jam", result.bus_jam, needs, todo,
-                drive=drive, over="warn", where=f"{source.path}.resistance", destructive=False, because=because),
-    ]  # fmt: skip
+        f.lower(
+            "supply.brown_out_start",
+            STATION,
+            "Logic supply, at start",
+            result.bus_start,
+            needs,
+            todo,
+            drive=drive,
+            where=f"{source.path}.resistance",
+            destructive=False,
+            because=because,
+            remedy=f.Remedy("Start softly", f"{at.drive.signals.path}.soft_start", "yes"),
+        ),
+        f.lower(
+            "supply.brown_out_jam",
+            STATION,
+            "Logic supply, in a jam",
+            result.bus_jam,
+            needs,
+            todo,
+            drive=drive,
+            over="warn",
+            where=f"{source.path}.resistance",
+            destructive=False,
+            because=because,
+        ),
+    ]
     return found

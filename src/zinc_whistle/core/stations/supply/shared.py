@@ -78,15 +78,26 @@ def compute(build: Build, demands: list[Demand]) -> SharedSupply:
     sources = tuple(_source(build, s, windows[s.id], demands, regulators) for s in build.supply.sources)
     found = [
         *(x for s, r in zip(build.supply.sources, sources, strict=True) for x in _source_checks(build, s, r, demands)),
-        *(x for s, r in zip(build.supply.regulators, regulators, strict=True)
-          for x in _regulator_checks(build, s, r, demands)),
-    ]  # fmt: skip
+        *(
+            x
+            for s, r in zip(build.supply.regulators, regulators, strict=True)
+            for x in _regulator_checks(build, s, r, demands)
+        ),
+    ]
     if build.supply.lead_in == "yes":
-        found.append(f.yes_no(
-            "supply.back_feed", STATION, "USB and own supply do not feed each other", False,
-            "With the programming lead in, one supply may feed back into the other: cut the lead's supply wire, or put "
-            "a diode in it.", over="warn", where="supply.lead_in",
-        ))  # fmt: skip
+        found.append(
+            f.yes_no(
+                "supply.back_feed",
+                STATION,
+                "USB and own supply do not feed each other",
+                False,
+                "With the programming lead in, one supply may feed back into the other: "
+                "cut the lead's supply wire, or put "
+                "a diode in it.",
+                over="warn",
+                where="supply.lead_in",
+            )
+        )
     advice = {s.id: _advice(build, s, windows[s.id], demands) for s in build.supply.sources}
     return SharedSupply(sources, regulators, tuple(found), advice)
 
@@ -114,11 +125,16 @@ def _regulator(build: Build, spec: Regulator, windows: dict[str, Window], demand
     air, limit = build.ambient.hot.leaf, spec.junction_limit.leaf
     fitted = [presence(spec.sink_resistance.leaf)]
     return RegulatorResult(
-        spec.id, load, worst, drawn, rules.regulator_needs(spec.output_v.leaf, spec.dropout.leaf), heat,
+        spec.id,
+        load,
+        worst,
+        drawn,
+        rules.regulator_needs(spec.output_v.leaf, spec.dropout.leaf),
+        heat,
         rules.regulator_junction(air, heat, path, because=fitted, case="hottest air"),
         rules.regulator_heat_allowed(limit, air, path, because=fitted, case="hottest air"),
         rules.sink_needed(limit, air, heat, case="hottest air"),
-    )  # fmt: skip
+    )
 
 
 def _unnamed(spec: Regulator) -> Node:
@@ -158,11 +174,12 @@ def _one_by_one(own: list[Demand], logic: list[Figure], because: list[Node]) -> 
     """The worst single start while the others work."""
     cases = [
         rules.currents_together(
-            [d.starting, *(o.working for o in own if o is not d), *logic], title="Current, the worst start",
+            [d.starting, *(o.working for o in own if o is not d), *logic],
+            title="Current, the worst start",
             because=because,
         )
         for d in own
-    ]  # fmt: skip
+    ]
     known = [c for c in cases if c.value is not None]
     if known:
         return max(known, key=lambda c: c.value or 0.0)
@@ -175,64 +192,131 @@ def _source_checks(build: Build, spec: Source, result: SourceResult, demands: li
     known = full is not None and nominal is not None and flat is not None
     code = f"supply.{spec.id}"
     found = [
-        f.yes_no(f"{code}.window", STATION, "Full, nominal and flat are in order",
-                 (full >= nominal >= flat) if known else None,
-                 "Full must be the highest and flat the lowest of the three.", where=f"{spec.path}.full_v",
-                 destructive=False, unknown=f"Not known yet: give {_gaps(full, nominal, flat)}."),
-        f.upper(f"{code}.fuse", STATION, "Fuse, at work", result.working,
-                rules.fuse_continuous(FUSE_SHARE, spec.fuse.leaf),
-                "A fuse carries 75 % of its rating for good: take the next size, and check the wire behind it.",
-                over="warn", where=f"{spec.path}.fuse", destructive=False),
-    ]  # fmt: skip
+        f.yes_no(
+            f"{code}.window",
+            STATION,
+            "Full, nominal and flat are in order",
+            (full >= nominal >= flat) if known else None,
+            "Full must be the highest and flat the lowest of the three.",
+            where=f"{spec.path}.full_v",
+            destructive=False,
+            unknown=f"Not known yet: give {_gaps(full, nominal, flat)}.",
+        ),
+        f.upper(
+            f"{code}.fuse",
+            STATION,
+            "Fuse, at work",
+            result.working,
+            rules.fuse_continuous(FUSE_SHARE, spec.fuse.leaf),
+            "A fuse carries 75 % of its rating for good: take the next size, and check the wire behind it.",
+            over="warn",
+            where=f"{spec.path}.fuse",
+            destructive=False,
+        ),
+    ]
     if spec.switch_dc.value is not None:
-        found.append(f.upper(f"{code}.switch", STATION, "Switch, its DC rating", result.starting, spec.switch_dc.leaf,
-                             "Take a switch for more direct current: an arc in DC does not go out by itself.",
-                             where=f"{spec.path}.switch_dc"))  # fmt: skip
+        found.append(
+            f.upper(
+                f"{code}.switch",
+                STATION,
+                "Switch, its DC rating",
+                result.starting,
+                spec.switch_dc.leaf,
+                "Take a switch for more direct current: an arc in DC does not go out by itself.",
+                where=f"{spec.path}.switch_dc",
+            )
+        )
     if spec.kind != "battery":
         limit: Node = spec.limit.leaf if spec.limit.value is not None or spec.kind != "usb" else USB_BUDGET
-        found.append(f.upper(
-            f"{code}.limit", STATION, "Current against what the source gives", result.starting, limit,
-            "Take a stronger supply, start softer, or start the drives one by one." if spec.kind == "adaptor" else
-            "A USB port is no motor supply: give the drive a source of its own.", where=f"{spec.path}.limit",
-            destructive=False, because=[presence(spec.limit.leaf), spec.chosen("kind")],
-        ))  # fmt: skip
+        found.append(
+            f.upper(
+                f"{code}.limit",
+                STATION,
+                "Current against what the source gives",
+                result.starting,
+                limit,
+                "Take a stronger supply, start softer, or start the drives one by one."
+                if spec.kind == "adaptor"
+                else "A USB port is no motor supply: give the drive a source of its own.",
+                where=f"{spec.path}.limit",
+                destructive=False,
+                because=[presence(spec.limit.leaf), spec.chosen("kind")],
+            )
+        )
     if spec.chemistry == "9 v block" and own:
-        found.append(f.yes_no(
-            f"{code}.block", STATION, "The battery can start a motor", False,
-            "A 9 V block has ohms inside: its volts fall away when the motor starts. Take a pack of larger cells.",
-            where=f"{spec.path}.chemistry", destructive=False,
-        ))  # fmt: skip
+        found.append(
+            f.yes_no(
+                f"{code}.block",
+                STATION,
+                "The battery can start a motor",
+                False,
+                "A 9 V block has ohms inside: its volts fall away when the motor starts. Take a pack of larger cells.",
+                where=f"{spec.path}.chemistry",
+                destructive=False,
+            )
+        )
     return found
 
 
 def _regulator_checks(build: Build, spec: Regulator, result: RegulatorResult, demands: list[Demand]) -> list[Finding]:
     code = f"supply.{spec.id}"
     found = [
-        f.upper(f"{code}.heat", STATION, f"Heat in {spec.name or 'the regulator'}", result.heat, result.heat_allowed,
-                "Fit a heat sink, take a switching regulator, or feed it from a lower voltage.",
-                where=f"{spec.path}.sink_resistance"),
-    ]  # fmt: skip
+        f.upper(
+            f"{code}.heat",
+            STATION,
+            f"Heat in {spec.name or 'the regulator'}",
+            result.heat,
+            result.heat_allowed,
+            "Fit a heat sink, take a switching regulator, or feed it from a lower voltage.",
+            where=f"{spec.path}.sink_resistance",
+        ),
+    ]
     if spec.input_max.value is not None:
         feed = next((s for s in build.supply.sources if s.id == spec.source), None)
         if feed is not None:
-            found.append(f.upper(f"{code}.input", STATION, "Input of the regulator", window(feed).full,
-                                 spec.input_max.leaf, "Take a regulator for a higher input.",
-                                 where=f"{spec.path}.input_max"))  # fmt: skip
+            found.append(
+                f.upper(
+                    f"{code}.input",
+                    STATION,
+                    "Input of the regulator",
+                    window(feed).full,
+                    spec.input_max.leaf,
+                    "Take a regulator for a higher input.",
+                    where=f"{spec.path}.input_max",
+                )
+            )
     servos = [d for d in demands if d.feed == spec.id]
     if servos or spec.limit.value is not None:
-        found.append(f.upper(
-            f"{code}.limit", STATION, "Rail with every servo stalled at once" if servos else "Load of the rail", result.worst, spec.limit.leaf,
-            "Give the servos a stronger rail of their own, or fewer on one: they stall together when something jams."
-            if servos else "Take a stronger regulator, or hang less on it.",
-            where=f"{spec.path}.limit", destructive=False,
-        ))  # fmt: skip
+        found.append(
+            f.upper(
+                f"{code}.limit",
+                STATION,
+                "Rail with every servo stalled at once" if servos else "Load of the rail",
+                result.worst,
+                spec.limit.leaf,
+                (
+                    "Give the servos a stronger rail of their own, or fewer on one: they "
+                    "stall together when something jams."
+                )
+                if servos
+                else "Take a stronger regulator, or hang less on it.",
+                where=f"{spec.path}.limit",
+                destructive=False,
+            )
+        )
     if servos and any(c.regulator == spec.id for c in build.controllers):
         most = servos[0].worst if len(servos) == 1 else rules.currents_together([d.worst for d in servos])
-        found.append(f.upper(
-            f"{code}.controller", STATION, "Servos on the controller's own regulator", most, ONE_SERVO,
-            "A controller's own regulator feeds one micro servo at the most: give the servos a rail of their own.",
-            where=f"{spec.path}.source",
-        ))  # fmt: skip
+        found.append(
+            f.upper(
+                f"{code}.controller",
+                STATION,
+                "Servos on the controller's own regulator",
+                most,
+                ONE_SERVO,
+                "A controller's own regulator feeds one micro servo at the most: give the servos a rail of their own.",
+                where=f"{spec.path}.source",
+            )
+        )
     return found
 
 

@@ -86,8 +86,17 @@ def _connections(
     supply, motor, signal = unit.supply_run, wiring.motor_run, wiring.signal_run
     rows: list[Connection] = []
 
-    def add(id: str, start: Terminal, end: Terminal, name: str, colour: str, role: str, run: object,
-            current: Figure | None = None, drop: Figure | None = None) -> None:  # fmt: skip
+    def add(
+        id: str,
+        start: Terminal,
+        end: Terminal,
+        name: str,
+        colour: str,
+        role: str,
+        run: object,
+        current: Figure | None = None,
+        drop: Figure | None = None,
+    ) -> None:
         gauge, length = run.gauge.value, run.length.value  # type: ignore[attr-defined]
         rows.append(Connection(id, start, end, name, colour, gauge, length, current, drop, id not in left_out, role))
 
@@ -155,8 +164,15 @@ def _connections(
     if any(block_of(u.signal) == "panel" for u in pins):
         add("panel-", Terminal("controller", "GND"), Terminal("panel", "GND"), GROUND, "black", "logic", signal)
     if has_encoder(at):
-        add("encoder+", Terminal("controller", "5 V" if (at.controller.logic_v.value or 5) > 4 else "3.3 V"),
-            Terminal("encoder", "V+"), "Encoder supply", "brown", "logic", signal)  # fmt: skip
+        add(
+            "encoder+",
+            Terminal("controller", "5 V" if (at.controller.logic_v.value or 5) > 4 else "3.3 V"),
+            Terminal("encoder", "V+"),
+            "Encoder supply",
+            "brown",
+            "logic",
+            signal,
+        )
         add(
             "encoder-",
             Terminal("controller", "GND"),
@@ -196,16 +212,38 @@ def checks(at: DriveContext, result: WiringResult) -> list[Finding]:
     refused = [u for u in result.pins if u.refusal]
     named = bool(at.part) or bool(result.pins)
     found = [
-        f.yes_no("wiring.ground", STATION, "One common ground", not split,
-                 f"Join the ground of the {' and the '.join(apart)} to the battery's minus." if apart else "", drive=drive,
-                 where=f"{wiring.path}.left_out"),
-        f.yes_no("wiring.made", STATION, "Every connection is made", not missing,
-                 f"Still open: {', '.join(c.signal for c in missing[:4])}.", drive=drive, over="warn",
-                 where=f"{wiring.path}.left_out", destructive=False),
-        f.yes_no("wiring.pins", STATION, "Every signal has a pin that can carry it", (not refused) if named else None,
-                 "; ".join(f"{u.signal}: {u.refusal}" for u in refused) + ".", drive=drive, destructive=False,
-                 where=f"{wiring.path}.fixed_pins", unknown="Not known yet: choose a driver first."),
-    ]  # fmt: skip
+        f.yes_no(
+            "wiring.ground",
+            STATION,
+            "One common ground",
+            not split,
+            f"Join the ground of the {' and the '.join(apart)} to the battery's minus." if apart else "",
+            drive=drive,
+            where=f"{wiring.path}.left_out",
+        ),
+        f.yes_no(
+            "wiring.made",
+            STATION,
+            "Every connection is made",
+            not missing,
+            f"Still open: {', '.join(c.signal for c in missing[:4])}.",
+            drive=drive,
+            over="warn",
+            where=f"{wiring.path}.left_out",
+            destructive=False,
+        ),
+        f.yes_no(
+            "wiring.pins",
+            STATION,
+            "Every signal has a pin that can carry it",
+            (not refused) if named else None,
+            "; ".join(f"{u.signal}: {u.refusal}" for u in refused) + ".",
+            drive=drive,
+            destructive=False,
+            where=f"{wiring.path}.fixed_pins",
+            unknown="Not known yet: choose a driver first.",
+        ),
+    ]
     assert result.supply_density and result.motor_density and result.supply_drop_share and result.motor_drop_share
     runs: tuple[tuple[str, str, str, Figure, Figure, Wire], ...] = (
         (
@@ -227,11 +265,29 @@ def checks(at: DriveContext, result: WiringResult) -> list[Finding]:
     )
     for code, words, path, density, share, _ in runs:
         found += [
-            f.upper(f"wiring.{code}_density", STATION, f"Wire, {words}", density, MOST_DENSITY,
-                    "Take thicker wire (a smaller gauge number).", drive=drive, where=f"{path}.gauge"),
-            f.upper(f"wiring.{code}_drop", STATION, f"Drop, {words}", share, MOST_DROP,
-                    "Take thicker or shorter wire.", drive=drive, over="warn", where=f"{path}.length", destructive=False),
-        ]  # fmt: skip
+            f.upper(
+                f"wiring.{code}_density",
+                STATION,
+                f"Wire, {words}",
+                density,
+                MOST_DENSITY,
+                "Take thicker wire (a smaller gauge number).",
+                drive=drive,
+                where=f"{path}.gauge",
+            ),
+            f.upper(
+                f"wiring.{code}_drop",
+                STATION,
+                f"Drop, {words}",
+                share,
+                MOST_DROP,
+                "Take thicker or shorter wire.",
+                drive=drive,
+                over="warn",
+                where=f"{path}.length",
+                destructive=False,
+            ),
+        ]
     return found
 
 
@@ -244,22 +300,45 @@ def for_servo(drive: ServoDrive, result: ServoResult, pins: tuple[PinUse, ...]) 
     rows = []
 
     def add(id: str, start: Terminal, end: Terminal, signal: str, colour: str, role: str, drop: Figure | None) -> None:
-        rows.append(Connection(id, start, end, signal, colour, run.gauge.value, run.length.value,
-                               worst if drop is not None else None, drop, id not in left_out, role))  # fmt: skip
+        rows.append(
+            Connection(
+                id,
+                start,
+                end,
+                signal,
+                colour,
+                run.gauge.value,
+                run.length.value,
+                worst if drop is not None else None,
+                drop,
+                id not in left_out,
+                role,
+            )
+        )
 
     drop = rules.pair_drop(carrying.resistance, worst, title="Drop to the servo, stalled")
     add("rail+", Terminal("source", "+"), Terminal("servo", "+ (middle)"), "Servo supply", "red", "power", drop)
     add("rail-", Terminal("source", "−"), Terminal("servo", "− (dark)"), GROUND, "black", "power", None)
     add("ground", Terminal("source", "−"), Terminal("controller", "GND"), GROUND, "black", "logic", None)
     if pins[0].pin is not None:
-        add("signal:PULSE", Terminal("controller", pins[0].pin.label), Terminal("servo", "signal (light)"), "PULSE",
-            "yellow", "signal", None)  # fmt: skip
+        add(
+            "signal:PULSE",
+            Terminal("controller", pins[0].pin.label),
+            Terminal("servo", "signal (light)"),
+            "PULSE",
+            "yellow",
+            "signal",
+            None,
+        )
     connections = tuple(rows)
     return WiringResult(
-        connections, pins, motor_drop=drop,
+        connections,
+        pins,
+        motor_drop=drop,
         motor_density=rules.current_density(worst, carrying.area, title="Current density to the servo, stalled"),
-        motor_drop_share=rules.drop_share(drop, result.rail), grounds=_ground_groups(connections),
-    )  # fmt: skip
+        motor_drop_share=rules.drop_share(drop, result.rail),
+        grounds=_ground_groups(connections),
+    )
 
 
 def servo_checks(drive: ServoDrive, result: WiringResult) -> list[Finding]:
@@ -269,15 +348,45 @@ def servo_checks(drive: ServoDrive, result: WiringResult) -> list[Finding]:
     density, share = result.motor_density, result.motor_drop_share
     path = drive.wiring.path
     return [
-        f.yes_no("wiring.ground", STATION, "One common ground", not split,
-                 "Join the servo's dark wire, the rail's minus and the controller's ground.", drive=drive.id,
-                 where=f"{path}.left_out"),
-        f.yes_no("wiring.pins", STATION, "The pulse has a pin", not refused,
-                 "; ".join(f"{u.signal}: {u.refusal}" for u in refused) + ".", drive=drive.id, destructive=False,
-                 where=f"{path}.fixed_pins"),
-        f.upper("wiring.servo_density", STATION, "Wire to the servo", density, MOST_DENSITY,
-                "Take thicker wire (a smaller gauge number).", drive=drive.id, where=f"{path}.signal_run.gauge"),
-        f.upper("wiring.servo_drop", STATION, "Drop to the servo, stalled", share, MOST_DROP,
-                "Take thicker or shorter wire.", drive=drive.id, over="warn", where=f"{path}.signal_run.length",
-                destructive=False),
-    ]  # fmt: skip
+        f.yes_no(
+            "wiring.ground",
+            STATION,
+            "One common ground",
+            not split,
+            "Join the servo's dark wire, the rail's minus and the controller's ground.",
+            drive=drive.id,
+            where=f"{path}.left_out",
+        ),
+        f.yes_no(
+            "wiring.pins",
+            STATION,
+            "The pulse has a pin",
+            not refused,
+            "; ".join(f"{u.signal}: {u.refusal}" for u in refused) + ".",
+            drive=drive.id,
+            destructive=False,
+            where=f"{path}.fixed_pins",
+        ),
+        f.upper(
+            "wiring.servo_density",
+            STATION,
+            "Wire to the servo",
+            density,
+            MOST_DENSITY,
+            "Take thicker wire (a smaller gauge number).",
+            drive=drive.id,
+            where=f"{path}.signal_run.gauge",
+        ),
+        f.upper(
+            "wiring.servo_drop",
+            STATION,
+            "Drop to the servo, stalled",
+            share,
+            MOST_DROP,
+            "Take thicker or shorter wire.",
+            drive=drive.id,
+            over="warn",
+            where=f"{path}.signal_run.length",
+            destructive=False,
+        ),
+    ]

@@ -12,8 +12,7 @@ HEAD = """\
  * Written by Zinc Whistle from the design's own numbers; each one tells where it comes from. Make it anew after a
  * change of the design: what stands between "yours" and "end of yours" is kept.
  *
- * A stop in this program does not cut power. What can hurt somebody needs a switch that does, and a fuse at the
- battery.
+ * A stop in this program does not cut power. What can hurt somebody needs a switch that does, and a fuse at the battery.
  * Local codes come first; ask a qualified person where they apply.
  *
  * Build:  avr-gcc -mmcu=TARGET -std=c11 -Os -Wall -Wextra -Werror -o program.elf program.c

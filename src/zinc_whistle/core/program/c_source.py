@@ -291,8 +291,7 @@ def _two_gates(d: DriveProgram) -> Iterator[str]:
     high, low = compare(upper)[0], compare(lower)[0]
     yield f"""/*
  * The upper gate is high while the count is below {high}, the lower one while it is above {low}: between them lie
- * {up_name(d)}_DEAD counts on both edges. Both are taken over at the top of the count. The gap is never made
- smaller first:
+ * {up_name(d)}_DEAD counts on both edges. Both are taken over at the top of the count. The gap is never made smaller first:
  * rising, the lower gate gives way first; falling, the upper one.
  */
 static void {d.slug}_gates(uint16_t above, uint16_t below)

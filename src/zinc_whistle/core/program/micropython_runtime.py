@@ -327,9 +327,7 @@ def answer(text):
     if word == "status":
         return "ok status " + drive.state()
     if word == "counts":
-        if not drive.encoder:
-            return "no encoder"
-        return "ok counts %d %d %d" % (drive.number, drive.count(), drive.encoder.bad)
+        return "ok counts %d %d %d" % (drive.number, drive.count(), drive.encoder.bad) if drive.encoder else "no encoder"
     return drive.position(word, given[-1]) if word in ("home", "go") else drive.command(word, given[-1])
 
 

@@ -22,8 +22,8 @@ from scipy.integrate import solve_ivp
 from tests.browser.service import browser, service
 
 from zinc_whistle.core.algebra.doubt import doubt_of
+from zinc_whistle.core.algebra.nodes import Leaf
 from zinc_whistle.core.algebra.units import KINDS
-from zinc_whistle.core.algebra.working import Leaf
 from zinc_whistle.core.assess import DrivenAssessment, MotorAssessment, assess
 from zinc_whistle.core.captures import spinup
 from zinc_whistle.core.captures.table import read
@@ -31,10 +31,7 @@ from zinc_whistle.core.cases import stage
 from zinc_whistle.core.cases.operating import Context
 from zinc_whistle.core.cases.truth import truth_table
 from zinc_whistle.core.design import gears as search
-from zinc_whistle.core.design import (
-    heatmap,
-    screen,
-)
+from zinc_whistle.core.design import heatmap, screen
 from zinc_whistle.core.design import search as design_search
 from zinc_whistle.core.design.sweep import Space, sweep
 from zinc_whistle.core.laws.driver import stall_in_circuit

@@ -6,8 +6,8 @@ from functools import cache
 from typing import Any
 
 from zinc_whistle.core.algebra.findings import Finding
+from zinc_whistle.core.algebra.nodes import Leaf
 from zinc_whistle.core.algebra.units import KINDS
-from zinc_whistle.core.algebra.working import Leaf
 from zinc_whistle.core.assess import Assessment, assess
 from zinc_whistle.core.model.build import Build, bind_components
 from zinc_whistle.core.model.components import Component

@@ -1,7 +1,7 @@
 """Records everything that an assessment says, so that a change of the house can be held against what stood before.
 
     python -m tests.recorder record OUT.json.gz
-    python -m tests.recorder compare OLD.json.gz NEW.json.gz
+    python -m tests.recorder compare OLD.json.gz NEW.json.gz [PATTERN to ignore ...]
 
 Records the three demos and sixty seeded variants of them: every figure by id, every finding, every stamp, every
 sheet as
@@ -13,13 +13,14 @@ from __future__ import annotations
 import gzip
 import json
 import random
+import re
 import sys
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
 from tests.kit import components, given_at, staged
-from zinc_whistle.core.assess import STATIONS, Assessment, assess
+from zinc_whistle.core.assess import Assessment, assess
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.program.c_source import c_source
 from zinc_whistle.core.program.micropython_source import micropython_source
@@ -104,7 +105,7 @@ def recorded(done: Assessment) -> dict[str, Any]:
     return {
         "figures": {id: [x.value, x.title, x.case, x.reason] for id, x in done.figures.items()},
         "findings": findings,
-        "stamps": {f"{d}/{s}": list(_stamp(done, d, s)) for d in done.drives for s in STATIONS},
+        "stamps": {f"{d}/{s}": list(_stamp(done, d, s)) for d in done.drives for s in done.drives[d].stations},
         "sheets": sheets,
         "programs": programs(done),
     }
@@ -159,7 +160,8 @@ def main(words: list[str]) -> int:
         record(Path(words[1]))
         return 0
     old, new = (json.loads(gzip.decompress(Path(p).read_bytes())) for p in words[1:3])
-    found = list(differences(old, new))
+    ignored = re.compile("|".join(words[3:]) or "$^")
+    found = [line for line in differences(old, new) if not ignored.search(line)]
     print("\n".join(found))
     print(f"{len(found)} differences")
     return 1 if found else 0

@@ -18,10 +18,10 @@ from pydantic import ValidationError
 from .api.app import create_app
 from .core.assess import Assessment, assess
 from .core.model.build import Build
+from .core.stations import BY_ID
 from .core.sums import SUMS, Answer, SumError, work_out
 from .demo.data import sample_parts
 from .demo.seed import seed, stock_shelf
-from .sheets.sheet import TITLES
 from .sheets.views import figure_view, finding_view
 from .store.database import TooNew
 from .store.store import Store, data_folder
@@ -105,7 +105,7 @@ def _as_words(done: Assessment) -> str:
         for station in drive.stations:
             stamp = done.stamp(drive_id, station)
             lines.append(
-                f"  {TITLES[station][0]:<12} {stamp.state}{'' if stamp.text == stamp.state else ' ' + stamp.text}"
+                f"  {BY_ID[station].title:<12} {stamp.state}{'' if stamp.text == stamp.state else ' ' + stamp.text}"
             )
     lines.append("\nTight spots, nearest limit first")
     for view in map(finding_view, done.spots()):

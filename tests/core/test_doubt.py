@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from tests.kit import leaf
 from zinc_whistle.core.algebra.doubt import contributions, doubt_of
 from zinc_whistle.core.algebra.kinds import Ampere, Number, Ohm, Volt
-from zinc_whistle.core.algebra.working import rule
+from zinc_whistle.core.algebra.rules import rule
 from zinc_whistle.core.model.given import Meter, bind
 
 

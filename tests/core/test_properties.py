@@ -18,7 +18,8 @@ from zinc_whistle.core.assess import STATIONS, Assessment, assess, standing_basi
 from zinc_whistle.core.model.build import Build, LoadDrive, bind_build
 from zinc_whistle.core.model.driver import DriverPart
 from zinc_whistle.core.model.load import MECHANISMS, Mechanism
-from zinc_whistle.core.stations.bench.readings import Reading, judge
+from zinc_whistle.core.model.reading import Reading
+from zinc_whistle.core.stations.bench.readings import judge
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, sample_motors, sample_parts
 from zinc_whistle.sheets.sheet import reply
 from zinc_whistle.sheets.views import working_view

@@ -25,8 +25,9 @@ from zinc_whistle.core.algebra.kinds import (
     Volts,
     Watt,
 )
+from zinc_whistle.core.algebra.nodes import Constant, choice_leaf
+from zinc_whistle.core.algebra.rules import Rule, Solved, procedure, rule, solved
 from zinc_whistle.core.algebra.units import KINDS
-from zinc_whistle.core.algebra.working import Constant, Rule, Solved, choice_leaf, procedure, rule, solved
 
 HALF = Constant("½", 0.5, "number")
 FOREIGN = 3.0

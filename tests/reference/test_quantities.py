@@ -12,8 +12,8 @@ from zinc_whistle.core.algebra.expressions import total
 from zinc_whistle.core.algebra.kinds import Ampere, Ohm, Ohms, Radian, Volt
 from zinc_whistle.core.algebra.preferred import at_least, series
 from zinc_whistle.core.algebra.quantities import parse
+from zinc_whistle.core.algebra.rules import procedure, rule
 from zinc_whistle.core.algebra.units import UNITS
-from zinc_whistle.core.algebra.working import procedure, rule
 from zinc_whistle.core.model.given import Meter, bind
 
 

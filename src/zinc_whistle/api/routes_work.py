@@ -11,8 +11,9 @@ from ..core.algebra.quantities import QuantityError, phrase
 from ..core.assess import Assessment, assess
 from ..core.model.build import MotorDrive, bind_motors
 from ..core.model.motor import MotorPart
+from ..core.model.reading import Reading
 from ..core.stations.bench.compute import Step
-from ..core.stations.bench.readings import Reading, judge
+from ..core.stations.bench.readings import judge
 from ..core.sums import SUMS, Answer, SumError, work_out
 from ..sheets.sheet import Reply, reply
 from ..sheets.views import WorkingView, working_view

@@ -1,217 +1,315 @@
-"""Build and shelf and readings in, assessment out: pure, and the same for screen, command line and tests."""
+"""Build and shelf and readings in, assessment out: pure, and the same for screen, command line and tests.
+
+``cases`` solves every drive, each station of the table says what it makes of it, the judge turns checks into findings.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
-from typing import Any
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any, ClassVar, Literal, cast
 
-from .algebra import findings as f
+from . import stations
 from .algebra.doubt import basis_of, leaves, moved
-from .algebra.findings import Finding
+from .algebra.findings import Finding, order
+from .algebra.limits import Judge
 from .algebra.naming import name_figures, node_below
-from .algebra.working import Figure, Leaf
-from .cases import servo
-from .cases import stage as discrete
-from .cases.demand import Demand
+from .algebra.nodes import Figure, Leaf, Node
+from .cases.encoder import EncoderResult
 from .cases.load import LoadResult
-from .cases.motor import AtSupply, Constants, at_supply
-from .cases.operating import Circuit, Context, DriveCircuit, DriveContext, LoadContext, contexts, servo_rail, solve
-from .cases.pins import PinUse, allot, needed
-from .cases.pulses import PULSE, Pulses, pulses
+from .cases.motor import AtSupply, Constants
+from .cases.operating import Circuit, Context, DriveCircuit, DriveContext, LoadContext
+from .cases.scene import DrivenScene, LoadScene, MotorScene, Outcome, Scene, ServoScene, scenes
+from .cases.servo import ServoResult
+from .cases.shared_supply import SharedSupply
 from .cases.stage_result import StageResult
 from .design import screen
-from .laws import supply as supply_rules
-from .model.build import Build, Drive, LoadDrive, MotorDrive, ServoDrive, bind_build, bind_parts
+from .model.build import Build, LoadDrive, MotorDrive, ServoDrive, bound_build, bound_parts
 from .model.driver import DriverPart
-from .model.given import Bound, bind
+from .model.given import Bound
+from .model.reading import Reading
 from .model.signals import Controller
-from .stations.bench import compute as bench
-from .stations.bench.readings import Reading, stale
-from .stations.driver import candidates as driver
-from .stations.driver import limits as driver_checks
-from .stations.driver.candidates import Candidate
-from .stations.encoder import compute as encoder
-from .stations.load import dc_load_limits as dc_checks
-from .stations.load import limits as load_checks
-from .stations.loop import compute as loop
-from .stations.motor import limits as motor_checks
-from .stations.motor import low_speed, thermal
-from .stations.power_stage import compute as stage
-from .stations.power_stage import limits as stage_checks
-from .stations.signals import compute as signals
-from .stations.signals import panel
-from .stations.supply import compute as supply
-from .stations.supply import shared
-from .stations.wiring import compute as wiring
-
-STATIONS = (
-    "motor",
-    "load",
-    "supply",
-    "driver",
-    "power_stage",
-    "signals",
-    "wiring",
-    "encoder",
-    "loop",
-    "bench",
-    "log",
-)
-STATIONS_OF: dict[str, tuple[str, ...]] = {
-    "motor": STATIONS,
-    "servo": ("load", "supply", "signals", "wiring", "bench", "log"),
-    "load": ("load", "supply", "driver", "power_stage", "signals", "wiring", "bench", "log"),
-}
-
+from .stations.bench.compute import Step
+from .stations.driver.candidates import Candidate, evaluate, rank
+from .stations.loop.compute import LoopResult
+from .stations.motor.low_speed import LowSpeed
+from .stations.motor.thermal import WindingHeat
+from .stations.power_stage.compute import PowerStageResult
+from .stations.signals.compute import SignalsResult
+from .stations.signals.panel import PanelResult
+from .stations.supply import shared_limits
+from .stations.supply.compute import SupplyResult
+from .stations.wiring.compute import WiringResult
 
 SHORT_LIST = 60
 """So many candidates are worked out in full and shown."""
+State = Literal["stops", "stale", "tight", "open", "holds"]
 
 
 @dataclass(frozen=True, slots=True)
 class Stamp:
-    """A station's state: stops, stale, tight, open or holds, and a word for it (91 %)."""
+    """A station's state, and a word for it (91 %); ``open`` where something is not known besides."""
 
-    state: str
+    state: State
     text: str
+    open: bool = False
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(kw_only=True)
 class DriveAssessment:
-    """What follows for any drive: findings of its stations, its test sheet, and what has gone stale."""
+    """What follows for any drive: what each of its stations makes of it, and the findings."""
 
-    drive: Drive
-    wiring: wiring.WiringResult
-    steps: tuple[bench.Step, ...]
+    scene: Scene
+    outcomes: Mapping[str, Outcome]
     findings: list[Finding]
-    stale_readings: dict[str, list[str]] = field(default_factory=dict)
-    stale_givens: dict[str, list[str]] = field(default_factory=dict)
+    shelf: Sequence[DriverPart]
+    NAMED: ClassVar[tuple[str, ...]] = ("wiring", "steps")
+    """The results whose figures bear ids, in the order in which a shared figure gets its name."""
+
+    @property
+    def drive(self) -> Any:
+        return self.scene.drive
 
     @property
     def stations(self) -> tuple[str, ...]:
         """The stations that a drive of this kind passes."""
-        return STATIONS_OF[self.drive.kind]
+        return tuple(self.outcomes)
 
-    def stands_on(self) -> dict[str, Any]:
+    def result(self, name: str) -> Any:
+        """A station's result by name."""
+        return next(x.results[name] for x in self.outcomes.values() if name in x.results)
+
+    def named(self) -> Iterator[tuple[str, Any]]:
+        """Every result whose figures bear ids, by the name that their ids begin with."""
+        for name in self.NAMED:
+            yield name, getattr(self, name)
+
+    @property
+    def wiring(self) -> WiringResult:
+        return cast(WiringResult, self.result("wiring"))
+
+    @property
+    def steps(self) -> tuple[Step, ...]:
+        return cast(tuple[Step, ...], self.result("steps"))
+
+    @property
+    def stale_readings(self) -> dict[str, list[str]]:
+        """Readings by id, and the paths that moved under them."""
+        return cast(dict[str, list[str]], self.result("stale_readings"))
+
+    @cached_property
+    def stale_givens(self) -> dict[str, list[str]]:
+        """Measured or tuned givens by path, and what moved under them."""
+        found = {}
+        for outcome in self.outcomes.values():
+            for path, standing in outcome.standing.items():
+                if standing.given.basis is None or standing.given.value is None:
+                    continue
+                if gone := moved(standing.given.basis, standing_basis(standing.on, path)):
+                    found[path] = gone
+        return found
+
+    def stands_on(self) -> dict[str, Node]:
         """Paths of measured or tuned givens, and the figure that each stands on."""
-        return {}
+        return {path: x.on for outcome in self.outcomes.values() for path, x in outcome.standing.items()}
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(kw_only=True)
 class DrivenAssessment(DriveAssessment):
     """What follows for a drive that has a driver."""
 
-    context: DriveContext
-    circuit: DriveCircuit
-    chosen: Candidate | None
-    shelf: list[DriverPart]
-    supply: supply.SupplyResult
-    stage: stage.PowerStageResult
-    signals: signals.SignalsResult
-    panel: panel.PanelResult
-    discrete: StageResult | None = None
+    scene: DrivenScene
+    NAMED = (*DriveAssessment.NAMED, "context", "circuit", "chosen", "supply", "stage", "signals", "panel", "discrete")
 
-    _ranked: list[Candidate] | None = None
+    @property
+    def drive(self) -> MotorDrive | LoadDrive:
+        return cast("MotorDrive | LoadDrive", self.scene.drive)
+
+    @property
+    def context(self) -> DriveContext:
+        return self.scene.at
+
+    @property
+    def circuit(self) -> DriveCircuit:
+        return self.scene.circuit
+
+    @property
+    def chosen(self) -> Candidate | None:
+        return cast("Candidate | None", self.result("chosen"))
+
+    @property
+    def supply(self) -> SupplyResult:
+        return cast(SupplyResult, self.result("supply"))
+
+    @property
+    def stage(self) -> PowerStageResult:
+        return cast(PowerStageResult, self.result("stage"))
+
+    @property
+    def discrete(self) -> StageResult | None:
+        return cast("StageResult | None", self.result("discrete"))
+
+    @property
+    def signals(self) -> SignalsResult:
+        return cast(SignalsResult, self.result("signals"))
+
+    @property
+    def panel(self) -> PanelResult:
+        return cast(PanelResult, self.result("panel"))
 
     @property
     def counts_per_motor_turn(self) -> Figure | None:
         """Counts of the encoder in one turn of the motor; None where nothing counts."""
         return None
 
-    @property
+    @cached_property
     def candidates(self) -> list[Candidate]:
         """The parts of the shelf (of a long one the best), best first; worked out when first asked for."""
-        if self._ranked is None:
-            self._ranked = driver.rank(self.context, self._short_list())
-        return self._ranked
+        return rank(self.context, self._short_list())
 
-    def _short_list(self) -> list[DriverPart]:
+    def _short_list(self) -> Sequence[DriverPart]:
         """The parts to work out in full: of a long shelf those that come first on the arrays, and the chosen one."""
         if len(self.shelf) <= SHORT_LIST or not isinstance(self.context, Context):
             return self.shelf
-        reference = self.chosen or driver.evaluate(self.context, self.shelf[0])
+        reference = self.chosen or evaluate(self.context, self.shelf[0])
         places = screen.order(self.context, self.shelf, reference)
         chosen = self.context.part.id if self.context.part is not None else ""
-        return [p for rank, p in enumerate(self.shelf[i] for i in places) if rank < SHORT_LIST or p.id == chosen]
+        return [p for n, p in enumerate(self.shelf[i] for i in places) if n < SHORT_LIST or p.id == chosen]
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(kw_only=True)
 class MotorAssessment(DrivenAssessment):
     """Everything that follows for a motor's drive."""
 
-    drive: MotorDrive
-    context: Context
-    circuit: Circuit
-    motor: Constants
-    at_supply: AtSupply
-    load: LoadResult
-    heat: thermal.WindingHeat
-    low_speed: low_speed.LowSpeed
-    encoder: encoder.EncoderResult
-    loop: loop.LoopResult
+    scene: MotorScene
+    NAMED = (*DrivenAssessment.NAMED, "motor", "at_supply", "load", "heat", "low_speed", "encoder", "loop")
+
+    @property
+    def drive(self) -> MotorDrive:
+        return self.scene.drive
+
+    @property
+    def context(self) -> Context:
+        return self.scene.at
+
+    @property
+    def circuit(self) -> Circuit:
+        return self.scene.circuit
+
+    @property
+    def motor(self) -> Constants:
+        return self.scene.at.motor
+
+    @property
+    def at_supply(self) -> AtSupply:
+        return self.scene.at_supply
+
+    @property
+    def load(self) -> LoadResult:
+        return self.scene.at.load
+
+    @property
+    def encoder(self) -> EncoderResult:
+        return self.scene.counts
+
+    @property
+    def heat(self) -> WindingHeat:
+        return cast(WindingHeat, self.result("heat"))
+
+    @property
+    def low_speed(self) -> LowSpeed:
+        return cast(LowSpeed, self.result("low_speed"))
+
+    @property
+    def loop(self) -> LoopResult:
+        return cast(LoopResult, self.result("loop"))
 
     @property
     def counts_per_motor_turn(self) -> Figure | None:
         return self.encoder.counts_per_motor_turn
 
-    def stands_on(self) -> dict[str, Any]:
-        return {
-            f"{self.drive.encoder.path}.calibrated": self.encoder.counts_per_output_turn,
-            f"{self.drive.loop.path}.gain": self.loop.damping,
-        }
 
-
-@dataclass(slots=True, kw_only=True)
+@dataclass(kw_only=True)
 class LoadAssessment(DrivenAssessment):
     """Everything that follows for a solenoid, a pump or a lamp."""
 
-    drive: LoadDrive
-    context: LoadContext
+    scene: LoadScene
+
+    @property
+    def drive(self) -> LoadDrive:
+        return self.scene.drive
+
+    @property
+    def context(self) -> LoadContext:
+        return self.scene.at
 
 
-@dataclass(slots=True, kw_only=True)
+@dataclass(kw_only=True)
 class ServoAssessment(DriveAssessment):
     """Everything that follows for a servo."""
 
-    drive: ServoDrive
-    servo: servo.ServoResult
-    controller: Controller
+    scene: ServoScene
+    NAMED = (*DriveAssessment.NAMED, "servo")
+
+    @property
+    def drive(self) -> ServoDrive:
+        return self.scene.drive
+
+    @property
+    def servo(self) -> ServoResult:
+        return self.scene.servo
+
+    @property
+    def controller(self) -> Controller:
+        return self.scene.controller
 
 
-@dataclass(slots=True)
+BY_KIND: Mapping[str, type[DriveAssessment]] = {
+    "motor": MotorAssessment,
+    "load": LoadAssessment,
+    "servo": ServoAssessment,
+}
+
+
+@dataclass
 class Assessment:
     """The drives in order, every figure by id, and the findings of the whole build, nearest limit first."""
 
     build: Build
     bound: Bound
     drives: dict[str, DriveAssessment]
-    shared: shared.SharedSupply
-    figures: dict[str, Figure]
-    findings: list[Finding]
+    shared: SharedSupply
+    shared_findings: list[Finding]
+    advice: dict[str, list[str]]
+    """Shared or split, by source: a verdict first, then its reasons."""
+    figures: dict[str, Figure] = field(default_factory=dict)
+    findings: list[Finding] = field(default_factory=list)
 
     def of_station(self, drive_id: str, station: str) -> list[Finding]:
         """The findings of one station of one drive; the supply's own belong to every drive."""
         own = [x for x in self.drives[drive_id].findings if x.station == station]
-        return own + [x for x in self.shared.findings if x.station == station]
+        return own + [x for x in self.shared_findings if x.station == station]
 
     def stamp(self, drive_id: str, station: str) -> Stamp:
-        """The first of: stops, stale, tight, open, holds."""
+        """The first of: stops, stale, tight, open, holds; what is tight and open besides says both."""
         drive = self.drives[drive_id]
         own = self.of_station(drive_id, station)
-        stops = [x for x in own if x.severity == "stop"]
+        stops = [x for x in own if x.stops]
         if stops:
             return Stamp("stops", str(len(stops)))
         if station == "bench" and drive.stale_readings:
             return Stamp("stale", "stale")
         if any(path.split(".")[2] == station for path in drive.stale_givens):
             return Stamp("stale", "stale")
-        tight = [x for x in own if x.tight or x.severity == "warn"]
+        unknown = any(x.verdict == "unknown" for x in own)
+        tight = [x for x in own if x.tight or x.verdict == "exceeded"]
         if tight:
             worst = max((x.used or 0.0 for x in tight), default=0.0)
-            return Stamp("tight", f"{worst:.0%}".replace("%", " %") if worst else "check")
-        if any(x.unknown for x in own) or not own:
-            return Stamp("open", "open")
+            words = f"{worst:.0%}".replace("%", " %") if worst else "check"
+            return Stamp("tight", f"{words} · open" if unknown else words, unknown)
+        if unknown or not own:
+            return Stamp("open", "open", True)
         return Stamp("holds", "holds")
 
     def spots(self) -> list[Finding]:
@@ -225,267 +323,39 @@ class Assessment:
         return figures, checks
 
 
-@dataclass(slots=True)
-class _Ready:
-    """A drive with a driver, its part evaluated: what the supply must know before the stations are worked out."""
-
-    at: DriveContext
-    chosen: Candidate | None
-    circuit: DriveCircuit
-
-
 def assess(build: Build, shelf: Sequence[DriverPart] = (), readings: Sequence[Reading] = ()) -> Assessment:
-    """Work out everything that follows from a build. Never raises on a valid build."""
-    bound = bind_build(build)
-    parts = list(shelf)
-    bind_parts(parts)
-    ready = {}
-    planned = pulses(build)
-    for id, at in contexts(build, planned).items():
-        ready[id] = _ready(at)
-    servos = {d.id: _servo(build, d, planned) for d in build.drives if isinstance(d, ServoDrive)}
-    pins = _pins(build, ready, planned)
-    demands = [*(_demand(r) for r in ready.values()), *(_servo_demand(d, s) for d, s in servos.values())]
-    together = shared.compute(build, demands)
-    figures: dict[str, Figure] = {}
-    drives: dict[str, DriveAssessment] = {}
-    name_figures("supply", together, figures)
-    for drive in build.drives:
-        own = [r for r in readings if r.drive == drive.id and not r.withdrawn]
-        if isinstance(drive, ServoDrive):
-            done: DriveAssessment = _assess_servo(build, drive, servos[drive.id][1], pins[drive.id])
-        elif isinstance(drive, MotorDrive):
-            done = _assess_motor(ready[drive.id], parts, demands, together, pins[drive.id])
-        else:
-            done = _assess_load(ready[drive.id], parts, demands, together, pins[drive.id])
-        _take_readings(done, own)
-        drives[drive.id] = done
-        name_figures(f"drives.{drive.id}", done, figures)
-        for finding in done.findings:
-            name_figures(f"drives.{drive.id}.checks.{finding.code}", finding.use, figures)
-    for finding in together.findings:
-        name_figures(f"checks.{finding.code}", finding.use, figures)
-    findings = sorted((*together.findings, *(x for d in drives.values() for x in d.findings)), key=f.order)
-    return Assessment(build, bound, drives, together, figures, findings)
+    """Work out everything that follows from a build. Never raises on a valid build, and changes nothing it is given."""
+    own, bound = bound_build(build)
+    parts = bound_parts(shelf)
+    judge = Judge()
+    solved = scenes(own, readings, judge)
+    drives = {id: _drive(scene, parts) for id, scene in solved.drives.items()}
+    shared = judge.all(shared_limits.checks(own, solved.supply, solved.demands))
+    advice = shared_limits.advice(own, solved.supply, solved.demands)
+    done = Assessment(own, bound, drives, solved.supply, shared, advice)
+    _name(done)
+    done.findings = sorted((*shared, *(x for d in drives.values() for x in d.findings)), key=order)
+    return done
 
 
-def _ready(at: DriveContext) -> _Ready:
-    """A drive with what drives it worked out: a part of the shelf, or the unit's own stage."""
-    if at.unit.made_of == "stage":
-        built = discrete.evaluate(at)
-        at = replace(at, part=built.part)
-        return _Ready(at, driver.held_against(at, built), built.circuit)
-    chosen = driver.evaluate(at, at.part) if at.part is not None else None
-    return _Ready(at, chosen, chosen.circuit if chosen is not None else solve(at, None))
+def _drive(scene: Scene, parts: Sequence[DriverPart]) -> DriveAssessment:
+    """What every station of the table makes of one drive."""
+    kind = scene.drive.kind
+    outcomes = {s.id: s.work[kind](scene) for s in stations.TABLE if kind in s.work}
+    found = [scene.judge(x) for outcome in outcomes.values() for x in outcome.checks]
+    return BY_KIND[kind](scene=scene, outcomes=outcomes, findings=found, shelf=parts)
 
 
-def _built(ready: _Ready) -> StageResult | None:
-    return ready.chosen.result if ready.chosen is not None else None
-
-
-def _demand(ready: _Ready) -> Demand:
-    at = ready.at
-    mean: Figure = ready.circuit.source_current
-    if isinstance(at, Context):
-        mean = supply_rules.mean_of_energy(at.load.cycle_energy, at.load.cycle_time, at.volts.nominal)
-    return Demand(
-        at.drive.id,
-        at.drive.name,
-        at.source.id,
-        mean,
-        ready.circuit.source_current,
-        ready.circuit.source_start,
-        ready.circuit.stall_full,
-    )
-
-
-def _servo(build: Build, drive: ServoDrive, planned: Pulses) -> tuple[ServoDrive, servo.ServoResult]:
-    return drive, servo.compute(drive.servo, servo_rail(build, drive), planned.plans[drive.id])
-
-
-def _pins(build: Build, ready: dict[str, _Ready], planned: Pulses) -> dict[str, tuple[PinUse, ...]]:
-    """Pins of every drive, controller by controller."""
-    found: dict[str, tuple[PinUse, ...]] = {}
-    for name in {d.controller: None for d in build.drives}:
-        drives = [d for d in build.drives if d.controller == name]
-        wants = {d.id: needed(ready[d.id].at) if d.id in ready else [(PULSE, "pwm")] for d in drives}
-        found |= allot(_controller(build, drives[0]), drives, wants, planned.plans)
-    return found
-
-
-def _controller(build: Build, drive: Drive) -> Controller:
-    found = next((c for c in build.controllers if c.id == drive.controller), None)
-    if found is None:
-        found = Controller(id="none")
-        bind(found, "controllers.none")
-    return found
-
-
-def _servo_demand(drive: ServoDrive, result: servo.ServoResult) -> Demand:
-    return Demand(
-        drive.id,
-        drive.name,
-        drive.rail,
-        result.mean_current,
-        result.moving_current,
-        result.moving_current,
-        result.stall_current,
-    )
-
-
-def _needs(at: DriveContext, together: shared.SharedSupply) -> Figure | None:
-    found = together.regulator(at.regulator.id) if at.regulator is not None else None
-    return found.needs if found is not None else None
-
-
-def _assess_motor(
-    ready: _Ready,
-    shelf: list[DriverPart],
-    demands: list[Demand],
-    together: shared.SharedSupply,
-    pins: tuple[PinUse, ...],
-) -> MotorAssessment:
-    at, chosen, solved = ready.at, ready.chosen, ready.circuit
-    assert isinstance(at, Context) and isinstance(solved, Circuit)
-    drive = at.drive
-    motor_here = at_supply(drive.motor, at.motor, at.volts.nominal, "supply nominal, 25 °C")
-    heat = thermal.compute(drive.motor, at.motor, at.load.heat_current, at.build.ambient.hot.leaf)
-    feeding = supply.compute(at, solved, demands)
-    staged, signalled = stage.compute(at, chosen), signals.compute(at, solved, chosen)
-    wired, counted, looped = wiring.compute(at, solved, pins), encoder.compute(at, solved), loop.compute(at, solved)
-    tests, controls = bench.steps(at, chosen, counted.counts_per_output_turn), panel.compute(at)
-    slow = low_speed.compute(at, solved, counted.counts_per_motor_turn)
-    found = [
-        *motor_checks.checks(drive.motor, at.motor, drive.id),
-        *thermal.checks(drive.motor, heat, at.load.heat_current, drive.id),
-        *low_speed.checks(at, slow),
-        *load_checks.checks(at, solved, motor_here),
-        *supply.checks(at, feeding, _needs(at, together)),
-        *driver_checks.checks(at, chosen, motor_here),
-        *stage.checks(at, chosen, staged),
-        *(stage_checks.checks(at, built) if (built := _built(ready)) is not None else ()),
-        *signals.checks(at, signalled),
-        *panel.checks(at, controls),
-        *wiring.checks(at, wired),
-        *encoder.checks(at, counted),
-        *loop.checks(at, looped),
-    ]
-    return MotorAssessment(
-        drive=drive,
-        context=at,
-        motor=at.motor,
-        at_supply=motor_here,
-        load=at.load,
-        circuit=solved,
-        chosen=chosen,
-        shelf=shelf,
-        heat=heat,
-        low_speed=slow,
-        supply=feeding,
-        stage=staged,
-        signals=signalled,
-        panel=controls,
-        wiring=wired,
-        encoder=counted,
-        loop=looped,
-        steps=tests,
-        findings=found,
-        discrete=_built(ready),
-    )
-
-
-def _assess_load(
-    ready: _Ready,
-    shelf: list[DriverPart],
-    demands: list[Demand],
-    together: shared.SharedSupply,
-    pins: tuple[PinUse, ...],
-) -> LoadAssessment:
-    at, chosen, solved = ready.at, ready.chosen, ready.circuit
-    assert isinstance(at, LoadContext)
-    feeding, controls = supply.compute(at, solved, demands), panel.compute(at)
-    staged, signalled, wired = (
-        stage.compute(at, chosen),
-        signals.compute(at, solved, chosen),
-        wiring.compute(at, solved, pins),
-    )
-    found = [
-        *dc_checks.checks(at.drive.load, at.load, at.volts, at.drive.id),
-        *supply.checks(at, feeding, _needs(at, together)),
-        *driver_checks.checks(at, chosen, None),
-        *stage.checks(at, chosen, staged),
-        *(stage_checks.checks(at, built) if (built := _built(ready)) is not None else ()),
-        *signals.checks(at, signalled),
-        *panel.checks(at, controls),
-        *wiring.checks(at, wired),
-    ]
-    return LoadAssessment(
-        drive=at.drive,
-        context=at,
-        circuit=solved,
-        chosen=chosen,
-        shelf=shelf,
-        supply=feeding,
-        stage=staged,
-        signals=signalled,
-        panel=controls,
-        wiring=wired,
-        steps=bench.load_steps(at, chosen),
-        findings=found,
-        discrete=_built(ready),
-    )
-
-
-def _assess_servo(
-    build: Build, drive: ServoDrive, result: servo.ServoResult, pins: tuple[PinUse, ...]
-) -> ServoAssessment:
-    controller = _controller(build, drive)
-    wired = wiring.for_servo(drive, result, pins)
-    found = [
-        *servo.checks(drive.servo, result, drive.id, bool(drive.rail)),
-        *wiring.servo_checks(drive, wired),
-    ]
-    return ServoAssessment(
-        drive=drive,
-        servo=result,
-        controller=controller,
-        wiring=wired,
-        findings=found,
-        steps=bench.servo_steps(drive.servo, result),
-    )
-
-
-def _take_readings(done: DriveAssessment, readings: list[Reading]) -> None:
-    """Hold readings against the test sheet: verdicts as findings, and what has gone stale."""
-    done.findings += _bench_findings(done.drive.id, done.steps, readings)
-    by_id = {s.id: s for s in done.steps}
-    gone = {r.id: paths for r in readings if (paths := stale(r, by_id.get(r.step)))}
-    done.stale_readings = _latest_only(gone, readings)
-    done.stale_givens = _stale_givens(done)
-
-
-def _latest_only(gone: Mapping[str, list[str]], readings: Sequence[Reading]) -> dict[str, list[str]]:
-    """A step measured again is fresh: only its last reading counts."""
-    last = {r.step: r.id for r in readings}
-    return {i: paths for i, paths in gone.items() if i in last.values()}
-
-
-def _stale_givens(done: DriveAssessment) -> dict[str, list[str]]:
-    if not isinstance(done, MotorAssessment):
-        return {}
-    specs = {
-        f"{done.drive.encoder.path}.calibrated": done.drive.encoder.calibrated,
-        f"{done.drive.loop.path}.gain": done.drive.loop.gain,
-    }
-    found = {}
-    for path, node in done.stands_on().items():
-        given = specs[path]
-        if given.basis is None or given.value is None:
-            continue
-        now = standing_basis(node, path)
-        if gone := moved(given.basis, now):
-            found[path] = gone
-    return found
+def _name(done: Assessment) -> None:
+    """Give the figures their ids: shared supply first, then drive by drive its results and its checks."""
+    name_figures("supply", done.shared, done.figures)
+    for id, drive in done.drives.items():
+        for name, result in drive.named():
+            name_figures(f"drives.{id}.{name}", result, done.figures)
+        for finding in drive.findings:
+            name_figures(f"drives.{id}.checks.{finding.code}", finding.use, done.figures)
+    for finding in done.shared_findings:
+        name_figures(f"checks.{finding.code}", finding.use, done.figures)
 
 
 def standing_basis(node: Any, own_path: str) -> dict[str, str]:
@@ -493,62 +363,32 @@ def standing_basis(node: Any, own_path: str) -> dict[str, str]:
     return {p: t for p, t in basis_of(node).items() if p != own_path}
 
 
-def _bench_findings(drive: str, steps: Sequence[bench.Step], readings: Sequence[Reading]) -> list[Finding]:
-    last = {r.step: r for r in readings}
-    found = []
-    for step in steps:
-        reading = last.get(step.id)
-        if reading is None:
-            found.append(
-                f.yes_no(
-                    f"bench.{step.id}",
-                    "bench",
-                    step.title,
-                    None,
-                    "",
-                    drive=drive,
-                    unknown="Not measured yet.",
-                    destructive=False,
-                )
-            )
-        else:
-            found.append(
-                f.yes_no(
-                    f"bench.{step.id}",
-                    "bench",
-                    f"{step.title}: the reading is right",
-                    reading.verdict != "fail",
-                    "Measure it again with the setting shown; then look for the cause before going on.",
-                    drive=drive,
-                    over="warn",
-                    destructive=False,
-                )
-            )
-    return found
-
-
-def name_candidates(done: DrivenAssessment, into: dict[str, Figure]) -> None:
-    """Give the figures of every candidate an id, for a sheet that shows them all."""
+def candidate_figures(done: DrivenAssessment) -> dict[str, Figure]:
+    """The figures of every candidate by id, for a sheet that shows them all."""
+    found: dict[str, Figure] = {}
     for candidate in done.candidates:
         prefix = f"drives.{done.drive.id}.candidates.{candidate.part.id}"
         for finding in candidate.checks:
-            name_figures(f"{prefix}.{finding.code}", finding.use, into)
-        name_figures(prefix, candidate, into)
+            name_figures(f"{prefix}.{finding.code}", finding.use, found)
+        name_figures(prefix, candidate, found)
+    return found
 
 
 def find_node(assessment: Assessment, id: str) -> Figure | Leaf | None:
     """The figure or given of an id, named or met on the way to a named one."""
+    figures = assessment.figures
     if ".candidates." in id:
+        figures = dict(figures)
         for drive in assessment.drives.values():
             if isinstance(drive, DrivenAssessment):
-                name_candidates(drive, assessment.figures)
+                figures |= candidate_figures(drive)
     named, _, below = id.partition("/")
-    if named in assessment.figures:
-        return node_below(assessment.figures[named], below)
+    if named in figures:
+        return node_below(figures[named], below)
     given = assessment.bound.givens.get(id)
     if given is not None:
         return given.leaf
-    for figure in assessment.figures.values():
+    for figure in figures.values():
         for leaf in leaves(figure):
             if leaf.id == id:
                 return leaf

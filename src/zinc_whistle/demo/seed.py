@@ -6,7 +6,8 @@ import itertools
 
 from ..core.assess import Assessment, assess, standing_basis
 from ..core.model.build import Build, MotorDrive, bind_build
-from ..core.stations.bench.readings import Reading, judge
+from ..core.model.reading import Reading
+from ..core.stations.bench.readings import judge
 from ..store.builds import new_id
 from ..store.store import Store
 from .data import cider_stirrer, lantern_carousel, puppet_stage, sample_components, sample_motors, sample_parts

@@ -5,33 +5,47 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..core.assess import Assessment, DriveAssessment, DrivenAssessment, MotorAssessment, ServoAssessment
-from ..core.model.build import bind_motors
+from ..core.assess import Assessment
+from ..core.model.build import bound_parts
 from ..core.model.components import Component
 from ..core.model.motor import MotorPart
-from ..core.stations.bench.readings import Reading
-from ..core.stations.cautions import cautions, servo_cautions
-from . import draw
-from . import pictures as p
+from ..core.model.reading import Reading
+from ..core.stations import BY_ID
+from . import bench, driver, encoder, load, log, loop, motor, power_stage, signals, supply, wiring
+from .build_page import build_sections
 from .fields import Describer, Section
-from .figures import figures_of
-from .sections import build_sections, sections_of
+from .inputs import Inputs, PlainPicture
 from .views import FigureView, FindingView, finding_view
 
-TITLES = {
-    "build": ("Build", "What stands round it?"),
-    "motor": ("Motor", "What have I got?"),
-    "load": ("Load", "What must it move?"),
-    "supply": ("Supply", "What feeds it?"),
-    "driver": ("Driver", "Which kind, which part?"),
-    "power_stage": ("Power stage", "Does it stay cool?"),
-    "signals": ("Signals", "What does it hear?"),
-    "wiring": ("Wiring", "What goes where?"),
-    "encoder": ("Encoder", "Can it keep count?"),
-    "loop": ("Loop", "Does it settle?"),
-    "bench": ("Bench", "Is what I read right?"),
-    "log": ("Log", "What was done?"),
+SHEETS = {
+    "motor": motor.SHEETS,
+    "load": load.SHEETS,
+    "supply": supply.SHEETS,
+    "driver": driver.SHEETS,
+    "power_stage": power_stage.SHEETS,
+    "signals": signals.SHEETS,
+    "wiring": wiring.SHEETS,
+    "encoder": encoder.SHEETS,
+    "loop": loop.SHEETS,
+    "bench": bench.SHEETS,
+    "log": log.SHEETS,
 }
+"""How each station of the table is laid out, by kind of drive."""
+Picture = (
+    motor.MotorPicture
+    | load.LoadPicture
+    | load.ServoPicture
+    | load.DcLoadPicture
+    | supply.SupplyPicture
+    | driver.DriverPicture
+    | power_stage.StagePicture
+    | signals.SignalsPicture
+    | wiring.WiringPicture
+    | encoder.EncoderPicture
+    | loop.LoopPicture
+    | bench.BenchPicture
+    | PlainPicture
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,8 +54,10 @@ class StampView:
 
     station: str
     title: str
+    key: str
     state: str
     text: str
+    open: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,7 +82,7 @@ class Sheet:
     findings: list[FindingView]
     cautions: list[str]
     hint: str
-    picture: p.Picture
+    picture: Picture
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,27 +113,35 @@ def reply(
 
     ``motors`` and ``components`` are shelves; ``what_if`` the same build with other numbers, to be drawn beside.
     """
-    bind_motors(motors)
     build = assessment.build
     done = assessment.drives.get(drive_id) or next(iter(assessment.drives.values()), None)
     stamps = []
     if done is not None:
         for name in done.stations:
-            stamp = assessment.stamp(done.drive.id, name)
-            stamps.append(StampView(name, TITLES[name][0], stamp.state, stamp.text))
+            stamp, row = assessment.stamp(done.drive.id, name), BY_ID[name]
+            stamps.append(StampView(name, row.title, row.key, stamp.state, stamp.text, stamp.open))
     describer = Describer(assessment)
     if station == "build" or done is None:
         sheet = build_sheet(assessment, describer)
     else:
         at = station if station in done.stations else done.stations[0]
-        sheet = station_sheet(assessment, done, at, describer, readings, motors, what_if, components)
+        asked = Inputs(
+            all=assessment,
+            done=done,
+            describer=describer,
+            readings=readings,
+            motors=bound_parts(motors),
+            components=components,
+            what_if=what_if,
+        )
+        sheet = station_sheet(asked, at)
     return Reply(
         build.name,
         done.drive.id if done else "",
         [DriveView(d.id, d.name or d.id, d.kind) for d in build.drives],
         stamps,
         [finding_view(x) for x in assessment.spots()],
-        sum(1 for x in assessment.findings if x.unknown and x.station != "bench"),
+        sum(1 for x in assessment.findings if x.verdict == "unknown" and x.station != "bench"),
         sheet,
         assessment.bound.errors,
         {path: given.value for path, given in assessment.bound.givens.items() if path not in assessment.bound.errors},
@@ -126,60 +150,26 @@ def reply(
 
 def build_sheet(assessment: Assessment, describer: Describer) -> Sheet:
     """The page before station 1."""
-    title, question = TITLES["build"]
     sections = build_sections(assessment.build, describer)
-    return Sheet("build", title, question, "", sections, [], [], [], "", p.PlainPicture())
+    return Sheet("build", "Build", "What stands round it?", "", sections, [], [], [], "", PlainPicture())
 
 
-def station_sheet(
-    assessment: Assessment,
-    done: DriveAssessment,
-    station: str,
-    describer: Describer,
-    readings: Sequence[Reading],
-    motors: Sequence[MotorPart] = (),
-    what_if: Assessment | None = None,
-    components: Sequence[Component] = (),
-) -> Sheet:
+def station_sheet(asked: Inputs, station: str) -> Sheet:
     """One station of one drive."""
-    title, question = TITLES[station]
-    picture = draw.picture(assessment, done, station, readings, describer, motors, what_if, components)
-    own = sorted(assessment.of_station(done.drive.id, station), key=lambda x: -(x.used or 0.0))
-    subject, figures = figures_of(done, station, assessment)
-    if isinstance(done, DrivenAssessment):
-        junction = done.stage.heat.junction.value if done.stage.heat is not None else None
-        said = cautions(done.context, done.circuit, station, junction)
-    else:
-        said = servo_cautions(station)
+    row, done = BY_ID[station], asked.done
+    kind = done.drive.kind
+    layout = SHEETS[station][kind]
+    own = sorted(asked.all.of_station(done.drive.id, station), key=lambda x: -(x.used or 0.0))
+    subject, figures = layout.figures(asked)
     return Sheet(
         station,
-        title,
-        question,
+        row.title,
+        row.question,
         subject,
-        sections_of(done, station, describer),
+        list(layout.sections(asked)),
         figures,
-        [finding_view(x, assessment.build) for x in own],
-        said,
-        _hint(done, station),
-        picture,
+        [finding_view(x, asked.all.build) for x in own],
+        row.cautions[kind](done.scene, done.outcomes[station]),
+        layout.hint(asked),
+        layout.picture(asked),
     )
-
-
-def _hint(done: DriveAssessment, station: str) -> str:
-    if isinstance(done, ServoAssessment):
-        return "Give the rail a name at Supply: torque and speed go with its volts." if not done.drive.rail else ""
-    assert isinstance(done, DrivenAssessment)
-    if station == "power_stage" and done.discrete is not None:
-        return ""
-    if station == "power_stage" and done.chosen is not None:
-        return "Switches, gates and diodes are built into this part. What stands beside it is the bulk capacitor."
-    if station == "driver" and done.chosen is None:
-        return "Choose a part from the list: the best one that holds stands first."
-    if (
-        station == "motor"
-        and isinstance(done, MotorAssessment)
-        and done.drive.motor.known_by == "spin-up"
-        and done.motor.motor_constant.value is None
-    ):
-        return "Import a capture of the motor spinning up, fit it, and take the constants over."
-    return ""

@@ -8,9 +8,10 @@ from typing import Any
 
 from ..core.algebra.doubt import contributions, doubt_of, weakest_origin, why_unknown
 from ..core.algebra.findings import Finding, Remedy
+from ..core.algebra.nodes import Constant, Figure, Leaf, Node, symbol_text
 from ..core.algebra.quantities import phrase, pick_unit, show, show_doubt
+from ..core.algebra.rules import Quotient
 from ..core.algebra.units import UNITS
-from ..core.algebra.working import Constant, Figure, Leaf, Quotient, symbol_text
 from ..core.assess import Assessment, find_node
 from ..core.model.given import Spec
 
@@ -107,12 +108,12 @@ class WorkingView:
     used_in: list[LinkView]
 
 
-def figure_view(node: Figure | Leaf, unit: str = "", title: str = "") -> FigureView:
+def figure_view(node: Node, unit: str = "", title: str = "") -> FigureView:
     """A figure or a given for the screen; in ``unit`` or the one in which it reads best."""
-    label = title or node.title
+    label, id = title or node.title, node.id if isinstance(node, Figure | Leaf) else ""
     case = node.case if isinstance(node, Figure) else ""
     if node.value is None:
-        return FigureView(node.id, label, node.symbol, case, "", "", "", "", why_unknown(node), None)
+        return FigureView(id, label, node.symbol, case, "", "", "", "", why_unknown(node), None)
     shown_unit = unit or (node.unit if isinstance(node, Leaf) else "") or _unit_of(node)
     doubt = doubt_of(node)
     number, symbol = show(node.value, node.kind.name, shown_unit, doubt.standard)
@@ -120,7 +121,7 @@ def figure_view(node: Figure | Leaf, unit: str = "", title: str = "") -> FigureV
     if doubt.standard:
         spread = ("at least " if doubt.at_least else "") + show_doubt(doubt.standard, shown_unit)
     return FigureView(
-        node.id,
+        id,
         label,
         node.symbol,
         case,

@@ -6,7 +6,7 @@ import json
 from dataclasses import dataclass
 from typing import Literal
 
-from ..core.stations.bench.readings import Reading
+from ..core.model.reading import Reading
 from .builds import Clock, NotFound, new_id
 from .database import Database
 

@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from .working import ORIGINS, Constant, Figure, Leaf, origin_rank
+from .nodes import ORIGINS, Constant, Figure, Leaf, Varied, origin_rank
 
 ARITHMETIC = (OverflowError, ZeroDivisionError, ValueError)
 """What a derivative may raise where the figure itself still has a value."""
@@ -75,6 +75,8 @@ def leaves(node: Any) -> Iterator[Leaf]:
             yield at
         elif isinstance(at, Figure):
             stack.extend(reversed(list(at.parents())))
+        elif isinstance(at, Varied):
+            stack.extend(reversed(at.ends))
 
 
 def weakest_origin(node: Any) -> str:
@@ -84,7 +86,10 @@ def weakest_origin(node: Any) -> str:
 
 def basis_of(node: Any) -> dict[str, str]:
     """What a figure stands on now: path of each given and choice -> its token."""
-    return {leaf.id: leaf.token for leaf in leaves(node)}
+    found = {leaf.id: leaf.token for leaf in leaves(node)}
+    if isinstance(node, Figure):
+        found |= {leaf.id: leaf.token for leaf in node.others}
+    return found
 
 
 def moved(basis: dict[str, str], now: dict[str, str]) -> list[str]:

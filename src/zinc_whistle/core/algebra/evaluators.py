@@ -8,7 +8,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any, Protocol
 
-from .working import Figure, Law, Leaf, Node, Rule, Solved
+from .nodes import Figure, Law, Leaf, Node
+from .rules import Rule, Solved
 
 
 class Works(Protocol):

@@ -97,12 +97,23 @@ _SCALAR: dict[str, Callable[..., Any]] = {
     "_len": len,
     "_step": _step,
 }
+
+
+def _slope_on_arrays(y: Sequence[Any], x: Sequence[Any]) -> Any:
+    middle_x, middle_y = sum(x) / len(x), sum(y) / len(y)
+    pairs = list(zip(x, y, strict=True))
+    return sum((a - middle_x) * (b - middle_y) for a, b in pairs) / sum((a - middle_x) ** 2 for a, _ in pairs)
+
+
 _ARRAY: dict[str, Callable[..., Any]] = _SCALAR | {
     "sqrt": np.sqrt,
     "exp": np.exp,
     "log": np.log,
     "larger": np.maximum,
     "smaller": np.minimum,
+    "mean": lambda x: sum(x) / len(x),
+    "total": sum,
+    "slope": _slope_on_arrays,
 }
 _LIST_FUNCTIONS = ("mean", "total", "slope")
 _ALLOWED = ("sqrt", "exp", "log", "larger", "smaller", *_LIST_FUNCTIONS)

@@ -6,7 +6,7 @@ import dataclasses
 from functools import cache
 from typing import Any
 
-from .working import Figure, Leaf
+from .nodes import Figure, Leaf
 
 
 def name_figures(prefix: str, thing: Any, into: dict[str, Figure]) -> None:

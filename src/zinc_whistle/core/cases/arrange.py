@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..algebra.evaluators import Works
-from ..algebra.working import Constant
+from ..algebra.nodes import Constant
 from ..laws import driver as driver_rules
 from ..laws import stage as s
 from ..laws import switch as r

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..algebra.working import Constant, Figure, Node, presence
+from ..algebra.nodes import Constant, Figure, Node, presence
 from ..laws import dc_load as rules
 from ..model.dc_load import DcLoadSpec
 from .sources import Window

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..algebra.working import Figure, Leaf
+from ..algebra.nodes import Figure, Leaf
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..algebra.working import Constant, Figure, Node
+from ..algebra.nodes import Constant, Figure, Node
 from ..laws import driver as rules
 from ..model.driver import DriverPart
 from .operating import DriveCircuit, DriveContext

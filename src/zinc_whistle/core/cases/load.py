@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..algebra.working import Figure, Leaf, Node, presence
+from ..algebra.nodes import Figure, Leaf, Node, presence
 from ..laws import load as rules
 from ..laws import motor as motor_rules
 from ..model.load import LoadSpec

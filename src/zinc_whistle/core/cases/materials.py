@@ -6,7 +6,7 @@ import csv
 import io
 from dataclasses import dataclass
 
-from ..algebra.working import Constant, Figure, Leaf, Node
+from ..algebra.nodes import Constant, Figure, Leaf, Node
 from ..laws import stage as s
 from ..model.components import Component, GateDriver
 from ..model.stage import StageSpec, slots

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from ..algebra.working import Constant, Figure, Leaf, Node
+from ..algebra.nodes import Constant, Figure, Leaf, Node
 from ..laws import load as rules
 from ..model.load import Direct, Fan, Lever, Rack, Screw, Turntable, Wheels, Winch
 

@@ -9,8 +9,8 @@ from typing import Any
 
 import numpy as np
 
+from ..algebra.nodes import Constant, Figure, Leaf, Node, presence
 from ..algebra.units import KINDS
-from ..algebra.working import Constant, Figure, Leaf, Node, presence
 from ..laws import motor as rules
 from ..model.motor import LockedReading, MotorSpec
 from .motor_sheet import Way, solve
@@ -291,7 +291,7 @@ def curve(known: Constants, supply_v: float | None, at: AtSupply, points: int = 
     """Speed, current, power and efficiency from no load to stall; None until the motor is known."""
     i_0, stall, k_e = at.no_load_a.value, at.stall_current.value, known.motor_constant.value
     friction, b = known.friction_a.value, known.viscous.value
-    drop = known.brush_drop.value if isinstance(known.brush_drop, Figure | Leaf) else float(known.brush_drop)
+    drop = known.brush_drop.value
     if None in (i_0, stall, k_e, drop, friction, b, supply_v):
         return None
     assert i_0 is not None and stall is not None and k_e is not None and drop is not None and supply_v is not None

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..algebra.working import Figure, Leaf, Rule, presence
+from ..algebra.nodes import Figure, Leaf, presence
+from ..algebra.rules import Rule
 from ..laws import motor as rules
 from ..model.motor import MotorSheet
 

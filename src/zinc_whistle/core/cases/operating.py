@@ -9,8 +9,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Any, TypeVar
 
+from ..algebra.nodes import Constant, Figure, Leaf, Node, presence
 from ..algebra.units import KINDS
-from ..algebra.working import Constant, Figure, Leaf, Node, presence
 from ..laws import dc_load as dc_rules
 from ..laws import driver as driver_rules
 from ..laws import motor as motor_rules
@@ -113,9 +113,9 @@ class DriveCircuit:
     planned_peak: Figure
     delivered_full: Figure
     delivered_flat: Figure
-    duty_full: Figure
-    duty_nominal: Figure
-    duty_flat: Figure
+    duty_full: Node
+    duty_nominal: Node
+    duty_flat: Node
     source_current: Figure
     source_start: Figure
     bus_working: Figure

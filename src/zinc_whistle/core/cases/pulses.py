@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ..algebra.working import Leaf, choice_leaf
+from ..algebra.nodes import Leaf, choice_leaf
 from ..model.build import Build, Drive, ServoDrive
 from ..model.driver import DriverUnit
 from ..model.given import Given, bind

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..algebra.working import Constant, Leaf, Node, Rule, presence
+from ..algebra.nodes import Constant, Leaf, Node, presence
+from ..algebra.rules import Rule
 from ..laws import supply as rules
 from ..model.supply import Source
 

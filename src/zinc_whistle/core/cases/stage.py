@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from ..algebra.evaluators import Traced
+from ..algebra.nodes import Constant, Figure, Leaf, Node
+from ..algebra.rules import AsItIs
 from ..algebra.units import KINDS
-from ..algebra.working import AsItIs, Constant, Figure, Leaf, Node
 from ..laws import driver as driver_rules
 from ..laws import stage as s
 from ..laws import supply as supply_rules

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..algebra.working import Figure, Node
+from ..algebra.nodes import Figure, Node
 from ..model.stage import StageSpec
 from .arrange import Gate, PlaceHeat, Surround, Times
 from .materials import Materials

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
+from ..algebra.nodes import Constant, Figure, Leaf, choice_leaf
+from ..algebra.rules import procedure
 from ..algebra.units import KINDS
-from ..algebra.working import Constant, Figure, Leaf, choice_leaf, procedure
 from ..laws import signals as rules
 from ..model.signals import Controller, Pin, SignalsSpec, Timer
 

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import TypeVar
 
-from ..algebra.working import Constant
+from ..algebra.nodes import Constant
 from ..cases.operating import DriveContext
 from ..laws import capacitor as capacitor_rules
 from ..model.components import Capacitor, Component, Diode, HeatSink, Priced

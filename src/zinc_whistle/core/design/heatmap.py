@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass, fields, replace
 from typing import Any
 
@@ -10,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..algebra.evaluators import plain
+from ..algebra.nodes import number
 from ..cases import arrange
 from ..cases.arrange import Cooling, Device, PlaceHeat, Surround, Times
 from ..cases.operating import DriveContext
@@ -46,7 +46,7 @@ def bare(held: Any) -> Any:
     for item in fields(held):
         node = getattr(held, item.name)
         if hasattr(node, "value"):
-            changed[item.name] = math.nan if node.value is None else float(node.value)
+            changed[item.name] = number(node)
     return replace(held, **changed)
 
 
@@ -82,7 +82,7 @@ def stage_places(result: StageResult, around: Surround) -> list[PlaceHeat]:
         True: bare(device_of(stage, stage.upper, "upper")),
     }
     times: dict[bool, Times] = {False: bare(result.times), True: bare(result.upper_times)}
-    sigma = float(result.sigma.value)
+    sigma = number(result.sigma)
     return [
         arrange.place_heat(plain, p.plan, devices[p.plan.upper], times[p.plan.upper], p.way.value, around, sigma)
         for p in result.places
@@ -108,15 +108,15 @@ def of_stage(at: DriveContext, result: StageResult, columns: int = COLUMNS, rows
         result.around.dead_time.value,
         result.around.recovery.value,
     )
-    number = float(result.number.value)
+    side_by_side = number(result.number)
     junction, loss = np.full((rows, columns), -np.inf), np.zeros((rows, columns))
     device = device_of(stage, stage.switch if fits(stage) else None)
     upper = device_of(stage, stage.upper, "upper")
-    limit_c = min(float(d.limit.value) for d in (device, *([upper] if stage.circuit == "p/n bridge" else [])))
+    limit_c = min(number(d.limit) for d in (device, *([upper] if stage.circuit == "p/n bridge" else [])))
     for place in stage_places(result, around):
         here = np.broadcast_to(place.junction, junction.shape)
         junction = np.where(np.isnan(here) | np.isnan(junction), np.nan, np.maximum(junction, here))
-        loss = loss + np.broadcast_to(place.heat, loss.shape) * number
+        loss = loss + np.broadcast_to(place.heat, loss.shape) * side_by_side
     return HeatMap(
         current, frequencies, junction, loss, _limits(current, junction, limit_c), limit_c, working, frequency
     )
@@ -163,7 +163,7 @@ def over_air(at: DriveContext, result: StageResult, points: int = 41) -> OverAir
         return None
     stage = result.spec
     part = stage.switch if fits(stage) else None
-    limit = min(float(device_of(stage, part).limit.value), 150.0)
+    limit = min(number(device_of(stage, part).limit), 150.0)
     air = np.linspace(0.0, limit, points)
     around = replace(bare(result.around), air=air)
 
@@ -174,12 +174,12 @@ def over_air(at: DriveContext, result: StageResult, points: int = 41) -> OverAir
             times = bare(result.upper_times if place.plan.upper else result.times)
             way = arrange.thermal_way(plain, device, cooling)
             with np.errstate(invalid="ignore"):
-                here = arrange.place_heat(plain, place.plan, device, times, way, around, float(result.sigma.value))
+                here = arrange.place_heat(plain, place.plan, device, times, way, around, number(result.sigma))
             found = np.minimum(found, np.where(np.isfinite(here.allowed), np.maximum(here.allowed, 0.0), 0.0))
         return found
 
     sink = stage.heat_sink
     on_sink = None
     if sink is not None and sink.to_air.value is not None and stage.pad.value is not None:
-        on_sink = allowed(Cooling(sink.to_air.value, stage.pad.value, float(result.count.value)))
+        on_sink = allowed(Cooling(sink.to_air.value, stage.pad.value, number(result.count)))
     return OverAir(air, allowed(Cooling()), on_sink)

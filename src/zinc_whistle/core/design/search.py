@@ -14,6 +14,7 @@ from typing import TypeVar
 import numpy as np
 
 from ..algebra.findings import TIGHT, Finding
+from ..algebra.limits import Judge
 from ..algebra.preferred import at_least
 from ..algebra.quantities import notation
 from ..cases.operating import DriveContext
@@ -147,8 +148,8 @@ def tried(at: DriveContext) -> tuple[Candidate, list[Finding]]:
     at = replace(at, part=driving.part)
     built = held_against(at, driving)
     assert built.result is not None
-    found = [*built.checks, *stage_checks.checks(at, built.result), *whole.checks(at, built, whole.compute(at, built))]
-    return built, found
+    more = [*stage_checks.checks(at, built.result), *whole.checks(at, built, whole.compute(at, built))]
+    return built, [*built.checks, *Judge().all(more)]
 
 
 def design(at: DriveContext, shelf: Sequence[Component], locks: Sequence[str] = (), quiet: bool = True) -> Found:

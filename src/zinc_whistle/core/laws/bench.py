@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from ..algebra.kinds import Ampere, Count, Fraction, MotorConstant, Number, Ohm, RadPerSecond, ViscousFriction, Volt
-from ..algebra.working import Constant, procedure, rule
+from ..algebra.nodes import Constant
+from ..algebra.rules import procedure, rule
 
 TEN = Constant("10", 10.0, "number")
 HALF = Constant("½", 0.5, "fraction")

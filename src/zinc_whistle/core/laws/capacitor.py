@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from ..algebra.expressions import sqrt
 from ..algebra.kinds import Ampere, Farad, Fraction, Hertz, Number, Ohm, Volt
-from ..algebra.working import Constant, rule
+from ..algebra.nodes import Constant
+from ..algebra.rules import rule
 
 WORST_DUTY = Constant("½", 0.5, "fraction", "every ramp passes through half duty, the worst")
 RATING = Constant("1.25", 1.25, "ratio", "common practice, no source: 1.25 to 1.5 times")

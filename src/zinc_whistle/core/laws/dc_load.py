@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from ..algebra.expressions import sqrt
 from ..algebra.kinds import Ampere, Fraction, Henry, Joule, Number, Ohm, Ratio, Second, Volt
-from ..algebra.working import Constant, rule
+from ..algebra.nodes import Constant
+from ..algebra.rules import rule
 
 PUMP_START = Constant("3", 3.0, "number", "common practice, no source: a small pump's motor starts at some three times")
 LAMP_COLD = Constant("10", 10.0, "number", "common practice, no source: a cold filament takes about ten times")

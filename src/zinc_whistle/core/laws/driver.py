@@ -19,7 +19,8 @@ from ..algebra.kinds import (
     Volt,
     Watt,
 )
-from ..algebra.working import Constant, rule, solved
+from ..algebra.nodes import Constant
+from ..algebra.rules import rule, solved
 
 REFERENCE = Constant("25 °C", 25.0, "temperature")
 HEADROOM = Constant("1.25", 1.25, "ratio", "common practice, no source; on current it is 1.56 on heat")

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from ..algebra.kinds import Count, Fraction, Number, Radian, RadPerSecond, Rate, Ratio, Second
-from ..algebra.working import Constant, rule
+from ..algebra.nodes import Constant
+from ..algebra.rules import rule
 
 TURN = Constant("360°", 6.283185307179586, "angle")
 DISC = "a slotted disc and two sensors give up to four counts a tooth"

@@ -31,7 +31,8 @@ from ..algebra.kinds import (
     Volt,
     Watt,
 )
-from ..algebra.working import Constant, procedure, rule
+from ..algebra.nodes import Constant
+from ..algebra.rules import procedure, rule
 
 RIGID = "rigid-body mechanics"
 GEAR = "gear: torque over ratio and efficiency while motoring"

@@ -9,7 +9,7 @@ from functools import lru_cache
 import numpy as np
 from scipy.linalg import expm
 
-from ..algebra.working import Unbounded
+from ..algebra.nodes import Unbounded
 
 MOST_SAMPLES = 4000
 

@@ -29,7 +29,8 @@ from ..algebra.kinds import (
     Volts,
     Watt,
 )
-from ..algebra.working import Constant, procedure, rule, solved
+from ..algebra.nodes import Constant
+from ..algebra.rules import procedure, rule, solved
 
 COPPER_ZERO = Constant("234.5 °C", 234.5, "temperature", "inferred zero of copper's resistance, IEC 60034-1")
 REFERENCE = Constant("25 °C", 25.0, "temperature")

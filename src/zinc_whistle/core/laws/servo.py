@@ -16,7 +16,8 @@ from ..algebra.kinds import (
     Steps,
     Volt,
 )
-from ..algebra.working import Constant, rule
+from ..algebra.nodes import Constant
+from ..algebra.rules import rule
 
 CLASS = "common practice, no source: torque and speed go with the voltage"
 SIXTY = Constant("60°", 1.0471975511965976, "angle")

@@ -21,7 +21,8 @@ from ..algebra.kinds import (
     Volt,
     Watt,
 )
-from ..algebra.working import Constant, procedure, rule
+from ..algebra.nodes import Constant
+from ..algebra.rules import procedure, rule
 
 LN_2 = Constant("ln 2", 0.6931471805599453, "number")
 TIMER = "timer arithmetic, common practice: a count to TOP and back, or to TOP and over"

@@ -26,7 +26,8 @@ from ..algebra.kinds import (
     Volt,
     Watt,
 )
-from ..algebra.working import Constant, rule
+from ..algebra.nodes import Constant
+from ..algebra.rules import rule
 from .switch import BALOGH, HEAT, PVC
 
 BOOT_DROP = Constant("0.8 V", 0.8, "voltage", "common practice, no source: a fast silicon bootstrap diode")

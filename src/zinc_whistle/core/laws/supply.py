@@ -27,7 +27,8 @@ from ..algebra.kinds import (
     Volt,
     Watt,
 )
-from ..algebra.working import Constant, procedure, rule
+from ..algebra.nodes import Constant
+from ..algebra.rules import procedure, rule
 
 NOTHING = Constant("0", 0.0, "number")
 NO_CURRENT = Constant("0 A", 0.0, "current")

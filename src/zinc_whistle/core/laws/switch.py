@@ -23,7 +23,8 @@ from ..algebra.kinds import (
     Volt,
     Watt,
 )
-from ..algebra.working import Constant, procedure, rule, solved
+from ..algebra.nodes import Constant
+from ..algebra.rules import procedure, rule, solved
 
 REFERENCE = Constant("25 °C", 25.0, "temperature")
 BALOGH = "L. Balogh, Fundamentals of MOSFET and IGBT Gate Driver Circuits (from memory)"

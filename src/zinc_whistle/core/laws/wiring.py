@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from ..algebra.expressions import exp, log
 from ..algebra.kinds import Ampere, AmperePerArea, Fraction, Gauge, Kelvin, Metre, Ohm, OhmPerMetre, SquareMetre, Volt
-from ..algebra.working import Constant, rule
+from ..algebra.nodes import Constant
+from ..algebra.rules import rule
 
 BASE_DIAMETER = Constant("0.127 mm", 0.127e-3, "length", "ASTM B258: gauge 36")
 COPPER_RESISTIVITY = Constant("1.7241e−8 Ω·m", 1.7241e-8, "resistivity", "IACS, annealed copper at 20 °C")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Annotated, Final, Literal, Self
+from typing import Annotated, Final, Literal, Self, TypeVar
 
 from pydantic import Field, model_validator
 
@@ -11,7 +11,7 @@ from .components import Component
 from .dc_load import DcLoadSpec
 from .driver import Ambient, DriverPart, DriverUnit
 from .encoder import EncoderSpec
-from .given import Bound, Given, Item, ListOwner, Meter, Spec, bind, choice, given, listing
+from .given import Bound, Given, Item, ListOwner, Meter, Spec, bind, bound_copy, choice, given, listing
 from .load import LoadSpec
 from .loop import LoopSpec
 from .motor import MotorPart, MotorSpec
@@ -22,6 +22,9 @@ from .supply import SupplySpec
 from .wiring import DriveWiring
 
 FORMAT_VERSION: Final = 1
+P = TypeVar("P", bound=Item)
+SHELVES = {"DriverPart": "shelf", "MotorPart": "motors"}
+"""What the path of a part on a shelf begins with, by its class; any other is a component."""
 
 
 class Schools(Spec):
@@ -149,6 +152,21 @@ def bind_build(build: Build) -> Bound:
         if unit.part is not None:
             bind(unit.part, f"units.{unit.id}.part", meters, bound)
     return bound
+
+
+def bound_build(build: Build) -> tuple[Build, Bound]:
+    """A copy of a build with its texts read and its parts' paths known, and what was found; the build stays as it is."""
+    bound = Bound()
+    meters = {m.id: bound_copy(m, f"meters.{m.id}", {}, Bound()) for m in build.meters}
+    return bound_copy(build, "", meters, bound), bound
+
+
+def bound_parts(parts: Sequence[P]) -> list[P]:
+    """Shelf parts with their texts read and their paths known; those that have theirs are taken as they are."""
+    return [
+        p if p.path else bound_copy(p, f"{SHELVES.get(type(p).__name__, 'components')}.{p.id}", {}, Bound())
+        for p in parts
+    ]
 
 
 def bind_motors(parts: Sequence[MotorPart]) -> None:

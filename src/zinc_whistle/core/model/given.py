@@ -5,13 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
-from typing import Any, Literal, Self
+from typing import Any, Literal, Self, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, PrivateAttr, model_validator
 
+from ..algebra.nodes import Leaf, choice_leaf
 from ..algebra.quantities import QuantityError, parse, phrase
 from ..algebra.units import KINDS
-from ..algebra.working import Leaf, choice_leaf
 
 Origin = Literal["measured", "data sheet", "assumed", "default", "chosen"]
 Id = str
@@ -191,6 +191,9 @@ def _told(cls: type[Spec]) -> dict[str, Told]:
     return _TOLD[cls]
 
 
+S = TypeVar("S", bound="Spec")
+
+
 class Item(Spec):
     """A member of a list, with its permanent id."""
 
@@ -235,7 +238,10 @@ class Bound:
 
 
 def bind(spec: Spec, path: str, meters: Mapping[str, Meter] | None = None, into: Bound | None = None) -> Bound:
-    """Read every text, keep the last good value where one cannot be read, and give each part its path."""
+    """Read every text, keep the last good value where one cannot be read, and give each part its path.
+
+    Changes the spec: for what was made here, or is to be kept with its values. ``bound_copy`` leaves it as it is.
+    """
     bound = into or Bound()
     spec._path = path
     for name, told in _told(type(spec)).items():
@@ -250,6 +256,27 @@ def bind(spec: Spec, path: str, meters: Mapping[str, Meter] | None = None, into:
                 if isinstance(item, Item):
                     bind(item, f"{here}.{item.id}", meters, bound)
     return bound
+
+
+def bound_copy(spec: S, path: str, meters: Mapping[str, Meter], into: Bound) -> S:
+    """The same, of a copy: what it is given stays as it is."""
+    made = spec.model_copy()
+    made._path = path
+    fields = made.__dict__
+    for name, told in _told(type(spec)).items():
+        value = fields[name]
+        here = f"{path}.{name}" if path else name
+        if isinstance(value, Given) and told.ask is not None:
+            fields[name] = copied = value.model_copy()
+            _bind_given(copied, told.ask, here, meters, into)
+        elif isinstance(value, Spec):
+            fields[name] = bound_copy(value, here, meters, into)
+        elif isinstance(value, list):
+            fields[name] = [
+                bound_copy(item, f"{here}.{item.id}", meters, into) if isinstance(item, Item) else item
+                for item in value
+            ]
+    return made
 
 
 def _bind_given(spot: Given, ask: Ask, path: str, meters: Mapping[str, Meter], bound: Bound) -> None:

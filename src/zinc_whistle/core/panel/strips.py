@@ -13,7 +13,7 @@ LONGEST_MS = 60_000
 
 
 @dataclass(frozen=True, slots=True)
-class Segment:
+class StripSegment:
     """A piece of a strip: how long it lasts (s), the levels of the lines in it, and what happens."""
 
     seconds: float
@@ -21,7 +21,7 @@ class Segment:
     says: str
 
 
-def period(lines: Lines, frequency_hz: float, duty: float, dead_s: float, decay: str) -> list[Segment]:
+def period(lines: Lines, frequency_hz: float, duty: float, dead_s: float, decay: str) -> list[StripSegment]:
     """One period forwards, edge by edge. ``duty`` is the working one; a complementary gate gets its dead time."""
     levels, length = lines.levels["forward"], 1 / frequency_hz
     share = (1 + duty) / 2 if lines.opposed else duty
@@ -34,19 +34,19 @@ def period(lines: Lines, frequency_hz: float, duty: float, dead_s: float, decay:
         "locked anti-phase": "the supply stands against the motor, and the current falls fast",
     }[decay]
     if not both:
-        made = [Segment(share * length, on, "the supply drives the motor, and the current rises")]
-        return [*made, Segment((1 - share) * length, off, falls)] if share < 1 else made
+        made = [StripSegment(share * length, on, "the supply drives the motor, and the current rises")]
+        return [*made, StripSegment((1 - share) * length, off, falls)] if share < 1 else made
     quiet = {n: "0" if is_pulsed(v) else v for n, v in levels.items()}
     dead = min(dead_s, share * length / 2, (1 - share) * length / 2)
     return [
-        Segment(share * length - dead, on, "upper gate on: the supply drives the motor, and the current rises"),
-        Segment(dead, quiet, "dead time: both gates off, a diode carries the current"),
-        Segment((1 - share) * length - dead, off, f"lower gate on: {falls}"),
-        Segment(dead, quiet, "dead time: both gates off, a diode carries the current"),
+        StripSegment(share * length - dead, on, "upper gate on: the supply drives the motor, and the current rises"),
+        StripSegment(dead, quiet, "dead time: both gates off, a diode carries the current"),
+        StripSegment((1 - share) * length - dead, off, f"lower gate on: {falls}"),
+        StripSegment(dead, quiet, "dead time: both gates off, a diode carries the current"),
     ]
 
 
-def changeover(machine: Machine, lines: Lines, settings: Settings) -> list[Segment]:
+def changeover(machine: Machine, lines: Lines, settings: Settings) -> list[StripSegment]:
     """From full forward to full back, as the panel does it: forward is let go, back is pressed. Empty for one way.
 
     Played on the panel itself, a millisecond at a time; pieces in which nothing changes are joined.
@@ -79,7 +79,7 @@ def _hold(panel: Panel, pressed: str, until: str) -> None:
         before = now.level
 
 
-def _record(panel: Panel, machine: Machine, settings: Settings) -> list[Segment]:
+def _record(panel: Panel, machine: Machine, settings: Settings) -> list[StripSegment]:
     touch = any(n.startswith("starting_") for n in machine.by_name)
     found: list[tuple[int, tuple[tuple[str, str], ...], str]] = []
     pressed = "forward" if touch else "back"
@@ -95,4 +95,4 @@ def _record(panel: Panel, machine: Machine, settings: Settings) -> list[Segment]
             found.append((1, shown, says))
         if now.action == "back" and now.level >= settings.wanted:
             break
-    return [Segment(ms / 1e3, dict(levels), says) for ms, levels, says in found]
+    return [StripSegment(ms / 1e3, dict(levels), says) for ms, levels, says in found]

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from ..algebra.nodes import Constant, Leaf
 from ..algebra.quantities import QuantityError, parse
+from ..algebra.rules import Quotient
 from ..algebra.units import KINDS
-from ..algebra.working import Constant, Leaf, Quotient
 from ..cases.timer_plan import full_count, settings
 from ..laws import encoder as encoder_rules
 from ..laws import motor as motor_rules

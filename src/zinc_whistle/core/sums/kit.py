@@ -8,9 +8,9 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from ..algebra.doubt import why_unknown
+from ..algebra.nodes import Constant, Figure, Leaf, symbol_text
 from ..algebra.quantities import QuantityError, parse, phrase
 from ..algebra.units import KINDS, UNITS
-from ..algebra.working import Constant, Figure, Leaf, symbol_text
 
 ResultMap = dict[str, tuple[Figure, str]]
 Givens = Mapping[str, Any]

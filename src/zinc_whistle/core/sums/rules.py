@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from ..algebra.expressions import log
 from ..algebra.kinds import Ampere, Farad, Hertz, Number, Ohm, Second, Volt, Watt
+from ..algebra.nodes import Constant
 from ..algebra.preferred import at_least
-from ..algebra.working import Constant, procedure, rule
+from ..algebra.rules import procedure, rule
 
 TWO = Constant("2", 2.0, "number")
 TWO_PI = Constant("2π", 6.283185307179586, "number")

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from ..algebra.bands import bands_of, value_of
+from ..algebra.nodes import Constant, Leaf
+from ..algebra.rules import Quotient, procedure
 from ..algebra.units import KINDS
-from ..algebra.working import Constant, Leaf, Quotient, procedure
 from ..laws import capacitor as capacitor_rules
 from ..laws import load as load_rules
 from ..laws import stage as stage_rules

@@ -6,8 +6,8 @@ import math
 from dataclasses import dataclass
 
 from ...algebra.doubt import doubt_of
+from ...algebra.nodes import Figure, Leaf, Node
 from ...algebra.quantities import phrase
-from ...algebra.working import Figure, Leaf, Node
 from ...cases.driving import Driving
 from ...cases.operating import NO_OHMS, NO_VOLTS, Context, DriveContext, LoadContext
 from ...cases.servo import ServoResult

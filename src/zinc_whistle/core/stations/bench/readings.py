@@ -2,30 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ...algebra.doubt import basis_of, moved
 from ...algebra.quantities import Quantity, parse
+from ...model.reading import Reading
 from .compute import Step
-
-
-@dataclass(frozen=True, slots=True)
-class Reading:
-    """One reading: the text as typed, its SI value, what was expected then and what that stood on."""
-
-    id: str
-    drive: str
-    step: str
-    text: str
-    value: float
-    expected: float | None
-    low: float | None
-    high: float | None
-    verdict: str
-    basis: dict[str, str]
-    taken_at: str
-    note: str = ""
-    withdrawn: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,3 +33,10 @@ def stale(reading: Reading, step: Step | None) -> list[str]:
     if step is None:
         return [reading.step]
     return moved(reading.basis, basis_of(step.expected))
+
+
+def gone_stale(readings: Sequence[Reading], steps: Sequence[Step]) -> dict[str, list[str]]:
+    """Stale readings with what moved under them. A step measured again is fresh: only its last reading counts."""
+    by_id = {s.id: s for s in steps}
+    last = {r.step: r.id for r in readings}
+    return {r.id: paths for r in readings if r.id in last.values() and (paths := stale(r, by_id.get(r.step)))}

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ...algebra import findings as f
 from ...algebra.findings import Finding
-from ...algebra.working import Node
+from ...algebra.limits import Check, Judge, claim, lower, upper
+from ...algebra.nodes import Node
 from ...cases.driving import Driving, Heat, channels_of, heat_of
 from ...cases.operating import Context, DriveCircuit, DriveContext, LoadContext, solve
 from ...laws import driver as rules
@@ -24,7 +25,12 @@ class Candidate(Driving):
 
     @property
     def refusals(self) -> tuple[Finding, ...]:
-        return tuple(c for c in self.checks if c.severity == "stop")
+        return tuple(c for c in self.checks if c.stops)
+
+    @property
+    def open(self) -> tuple[Finding, ...]:
+        """What could break something and is not known yet: a part with such a gap does not hold."""
+        return tuple(c for c in self.checks if c.destructive and c.verdict == "unknown")
 
     @property
     def tightest(self) -> Finding | None:
@@ -32,46 +38,56 @@ class Candidate(Driving):
         return max(known, key=lambda c: c.used or 0.0, default=None)
 
     @property
-    def rank(self) -> tuple[bool, float, float, float]:
-        """No stop; then the least sure destructive margin; then speed; then price. Refused: fewest stops first."""
+    def rank(self) -> tuple[int, float, float, float]:
+        """No stop; then the least sure destructive margin; then speed; then price. What is not known comes after what
+        holds; what is refused comes last, fewest stops first."""
         speed, price = self.circuit.delivered_flat.value or 0.0, self.part.price.value or 0.0
         if self.refusals:
-            return True, float(len(self.refusals)), -round(speed, 0), price
-        surety = min((c.surety for c in self.checks if c.destructive and not c.unknown), default=0.0)
-        return False, -round(surety, 1), -round(speed, 0), price
+            return 2, float(len(self.refusals)), -round(speed, 0), price
+        surety = min((c.surety for c in self.checks if c.destructive and c.verdict != "unknown"), default=0.0)
+        return int(bool(self.open)), -round(surety, 1), -round(speed, 0), price
 
 
-def evaluate(at: DriveContext, part: DriverPart) -> Candidate:
-    """All checks of one part of the shelf in this drive."""
-    return held_against(at, Driving(part=part, circuit=solve(at, part), heat=heat_of(at, part)))
-
-
-def held_against(at: DriveContext, driving: Driving) -> Candidate:
-    """The candidate that a part or a stage makes whose circuit and heat are known."""
+def limits(at: DriveContext, driving: Driving) -> list[Check]:
+    """What is checked of any part or stage in this drive."""
     part, solved, heat = driving.part, driving.circuit, driving.heat
-    checks = (
+    return [
         *_voltage_checks(at, part, solved),
         *_current_checks(at, part, solved, at.build.schools.sizing),
         *_heat_and_signal_checks(at, part, solved, heat),
         *_ability_checks(at, part),
+    ]
+
+
+def evaluate(at: DriveContext, part: DriverPart, judge: Judge | None = None) -> Candidate:
+    """All checks of one part of the shelf in this drive."""
+    return held_against(at, Driving(part=part, circuit=solve(at, part), heat=heat_of(at, part)), judge)
+
+
+def held_against(at: DriveContext, driving: Driving, judge: Judge | None = None) -> Candidate:
+    """The candidate that a part or a stage makes whose circuit and heat are known."""
+    found = (judge or Judge()).all(limits(at, driving))
+    return Candidate(
+        part=driving.part, circuit=driving.circuit, heat=driving.heat, result=driving.result, checks=tuple(found)
     )
-    return Candidate(part=part, circuit=solved, heat=heat, result=driving.result, checks=checks)
 
 
-def verdicts(at: DriveContext, candidate: Candidate) -> dict[str, tuple[Finding, ...]]:
+def verdicts(at: DriveContext, driving: Driving, judge: Judge | None = None) -> dict[str, tuple[Finding, ...]]:
     """What each sizing school says of the part's current rating."""
+    own = judge or Judge()
     return {
-        school: _current_checks(at, candidate.part, candidate.circuit, school)
+        school: tuple(own.all(_current_checks(at, driving.part, driving.circuit, school)))
         for school in ("stall", "run and peak", "limited")
     }
 
 
-def rank(at: DriveContext, parts: list[DriverPart]) -> list[Candidate]:
+def rank(at: DriveContext, parts: Sequence[DriverPart]) -> list[Candidate]:
     """Every part of the shelf, the best first; refused ones last, never hidden."""
-    return sorted((evaluate(at, p) for p in parts), key=lambda c: (c.rank, c.part.name))
+    judge = Judge()
+    return sorted((evaluate(at, p, judge) for p in parts), key=lambda c: (c.rank, c.part.name))
 
 
-def _voltage_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit) -> tuple[Finding, ...]:
+def _voltage_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit) -> tuple[Check, ...]:
     drive = at.drive.id
     highest: Node = at.volts.full
     # One switch and a diode cannot lift the bus above what the motor makes: only a bridge sends energy back.
@@ -79,23 +95,23 @@ def _voltage_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit) ->
         highest = supply_rules.risen_voltage(
             highest, at.stored_energy, at.unit.bulk_capacitance.leaf, because=[at.source.chosen("sinks")]
         )
-    found = [
-        f.upper(
+    found: list[Check] = [
+        upper(
             "driver.volts_high",
-            STATION,
-            "Supply, highest",
-            at.volts.full,
-            part.v_max.leaf,
-            "Take a part for a higher voltage, or a supply with less.",
+            station=STATION,
+            title="Supply, highest",
+            stress=at.volts.full,
+            bound=part.v_max.leaf,
+            todo="Take a part for a higher voltage, or a supply with less.",
             drive=drive,
         ),
-        f.lower(
+        lower(
             "driver.volts_low",
-            STATION,
-            "Supply, lowest",
-            solved.bus_working,
-            part.v_min.leaf,
-            "Take a part that works from less, or a supply that sags less.",
+            station=STATION,
+            title="Supply, lowest",
+            stress=solved.bus_working,
+            bound=part.v_min.leaf,
+            todo="Take a part that works from less, or a supply that sags less.",
             drive=drive,
             destructive=False,
         ),
@@ -103,42 +119,42 @@ def _voltage_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit) ->
     if part.v_absolute.value is not None:
         found.insert(
             1,
-            f.upper(
+            upper(
                 "driver.volts_absolute",
-                STATION,
-                "Supply after braking",
-                highest,
-                part.v_absolute.leaf,
-                "Give the energy somewhere to go: a source that takes current back, a larger capacitor, or a clamp.",
+                station=STATION,
+                title="Supply after braking",
+                stress=highest,
+                bound=part.v_absolute.leaf,
+                todo="Give the energy somewhere to go: a source that takes current back, a larger capacitor, or a clamp.",
                 drive=drive,
             ),
         )
     return tuple(found)
 
 
-def _current_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit, school: str) -> tuple[Finding, ...]:
+def _current_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit, school: str) -> tuple[Check, ...]:
     drive, because = at.drive.id, [at.build.schools.chosen("sizing")]
     continuous = rules.joined_current(part.continuous_a.leaf, at.drive.joined.leaf)
     peak = rules.joined_current(part.peak_a.leaf, at.drive.joined.leaf)
     if school == "stall":
         return (
-            f.upper(
+            upper(
                 "driver.stall",
-                STATION,
-                "Stall within continuous",
-                solved.stall_full,
-                continuous,
-                "Take a part whose continuous rating covers the stall current, or size by another school.",
+                station=STATION,
+                title="Stall within continuous",
+                stress=solved.stall_full,
+                bound=continuous,
+                todo="Take a part whose continuous rating covers the stall current, or size by another school.",
                 drive=drive,
                 because=because,
             ),
-            f.upper(
+            upper(
                 "driver.peak",
-                STATION,
-                "Peak current",
-                solved.peak,
-                peak,
-                "Take a part with a higher peak, ramp the start, or reverse through zero.",
+                station=STATION,
+                title="Peak current",
+                stress=solved.peak,
+                bound=peak,
+                todo="Take a part with a higher peak, ramp the start, or reverse through zero.",
                 drive=drive,
                 because=because,
             ),
@@ -151,73 +167,80 @@ def _current_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit, sc
         worst = solved.planned_peak
         todo = "Take a part with a higher peak, lengthen the ramp, or lower the current limit."
     return (
-        f.upper(
+        upper(
             "driver.continuous",
-            STATION,
-            "Running current × 1.25",
-            running,
-            continuous,
-            "Take a part for more continuous current, gear down, or rest longer.",
+            station=STATION,
+            title="Running current × 1.25",
+            stress=running,
+            bound=continuous,
+            todo="Take a part for more continuous current, gear down, or rest longer.",
             drive=drive,
             because=because,
         ),
-        f.upper("driver.peak", STATION, "Peak current", worst, peak, todo, drive=drive, because=because),
+        upper(
+            "driver.peak",
+            station=STATION,
+            title="Peak current",
+            stress=worst,
+            bound=peak,
+            todo=todo,
+            drive=drive,
+            because=because,
+        ),
     )
 
 
-def _heat_and_signal_checks(
-    at: DriveContext, part: DriverPart, solved: DriveCircuit, heat: Heat
-) -> tuple[Finding, ...]:
+def _heat_and_signal_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit, heat: Heat) -> tuple[Check, ...]:
     drive, controller = at.drive.id, at.controller
-    found = [
-        f.upper(
+    found: list[Check] = [
+        upper(
             "driver.heat",
-            STATION,
-            "Heat, hottest air",
-            at.rms_current,
-            heat.allowed_current,
-            "Give it a heat sink or more copper, lower the PWM frequency, or take a part with less resistance.",
+            station=STATION,
+            title="Heat, hottest air",
+            stress=at.rms_current,
+            bound=heat.allowed_current,
+            todo="Give it a heat sink or more copper, lower the PWM frequency, or take a part with less resistance.",
             drive=drive,
         ),
-        f.upper(
+        upper(
             "driver.pwm",
-            STATION,
-            "PWM frequency",
-            at.plan.frequency,
-            part.pwm_limit.leaf,
-            "Lower the PWM frequency at Signals, or take a faster part.",
+            station=STATION,
+            title="PWM frequency",
+            stress=at.plan.frequency,
+            bound=part.pwm_limit.leaf,
+            todo="Lower the PWM frequency at Signals, or take a faster part.",
             drive=drive,
             where=f"drives.{drive}.signals.pwm_frequency",
         ),
-        f.lower(
+        lower(
             "driver.logic",
-            STATION,
-            "Logic level",
-            controller.output_high.leaf,
-            part.input_high.leaf,
-            "Take a part with logic-level inputs, or put a level shifter between.",
+            station=STATION,
+            title="Logic level",
+            stress=controller.output_high.leaf,
+            bound=part.input_high.leaf,
+            todo="Take a part with logic-level inputs, or put a level shifter between.",
             drive=drive,
             destructive=False,
         ),
-        f.upper(
+        upper(
             "driver.pin",
-            STATION,
-            "Current a pin gives",
-            part.input_current.leaf,
-            controller.pin_current.leaf,
-            "Never drive this from a pin: put a transistor or a driver between.",
+            station=STATION,
+            title="Current a pin gives",
+            stress=part.input_current.leaf,
+            bound=controller.pin_current.leaf,
+            todo="Never drive this from a pin: put a transistor or a driver between.",
             drive=drive,
         ),
     ]
     if isinstance(at, Context):
         found.append(
-            f.lower(
+            lower(
                 "driver.speed",
-                STATION,
-                "Speed, battery flat",
-                solved.delivered_flat,
-                at.load.motor_speed,
-                "Take a part that drops less, a higher voltage, or a lower ratio.",
+                station=STATION,
+                title="Speed, battery flat",
+                stress=solved.delivered_flat,
+                bound=at.load.motor_speed,
+                todo="Take a part that drops less, a higher voltage, or a lower ratio.",
                 drive=drive,
                 destructive=False,
             )
@@ -225,13 +248,13 @@ def _heat_and_signal_checks(
     else:
         assert isinstance(at, LoadContext)
         found.append(
-            f.lower(
+            lower(
                 "driver.volts_got",
-                STATION,
-                "Volts at the load, supply flat",
-                solved.delivered_flat,
-                at.load.volts_needed,
-                "Take a part that drops less, or a higher voltage.",
+                station=STATION,
+                title="Volts at the load, supply flat",
+                stress=solved.delivered_flat,
+                bound=at.load.volts_needed,
+                todo="Take a part that drops less, or a higher voltage.",
                 drive=drive,
                 destructive=False,
             )
@@ -239,13 +262,13 @@ def _heat_and_signal_checks(
     if part.sense_gain.value is not None:
         signal = rules.sense_volts(part.sense_gain.leaf, solved.peak)
         found.append(
-            f.upper(
+            upper(
                 "driver.sense",
-                STATION,
-                "Sense signal",
-                signal,
-                controller.sense_reference.leaf,
-                "Divide or clamp the sense signal before the controller's pin.",
+                station=STATION,
+                title="Sense signal",
+                stress=signal,
+                bound=controller.sense_reference.leaf,
+                todo="Divide or clamp the sense signal before the controller's pin.",
                 drive=drive,
                 over="warn",
             )
@@ -253,48 +276,48 @@ def _heat_and_signal_checks(
     return tuple(found)
 
 
-def _ability_checks(at: DriveContext, part: DriverPart) -> tuple[Finding, ...]:
+def _ability_checks(at: DriveContext, part: DriverPart) -> tuple[Check, ...]:
     drive, signals = at.drive.id, at.drive.signals
-    found = [_channel_check(at, part)]
+    found: list[Check] = [_channel_check(at, part)]
     if signals.reversal != "one way":
         found.append(
-            f.yes_no(
+            claim(
                 "driver.reverses",
-                STATION,
-                "Drives both ways",
-                part.reverses == "yes",
-                "It drives one way only: take a bridge, or run one way.",
+                station=STATION,
+                title="Drives both ways",
+                holds=part.reverses == "yes",
+                todo="It drives one way only: take a bridge, or run one way.",
                 drive=drive,
                 destructive=False,
             )
         )
     if signals.braking == "brake":
         found.append(
-            f.yes_no(
+            claim(
                 "driver.brakes",
-                STATION,
-                "Can brake",
-                part.brakes == "yes",
-                "It cannot short the motor: let it coast, or take a part that brakes.",
+                station=STATION,
+                title="Can brake",
+                holds=part.brakes == "yes",
+                todo="It cannot short the motor: let it coast, or take a part that brakes.",
                 drive=drive,
                 destructive=False,
             )
         )
     fitted = part.diodes == "yes" or at.unit.flyback != "none"
     found.append(
-        f.yes_no(
+        claim(
             "driver.diodes",
-            STATION,
-            "Path for the motor's current",
-            fitted,
-            "The motor's current has no way out when it switches off: fit flyback diodes.",
+            station=STATION,
+            title="Path for the motor's current",
+            holds=fitted,
+            todo="The motor's current has no way out when it switches off: fit flyback diodes.",
             drive=drive,
         )
     )
     return tuple(found)
 
 
-def _channel_check(at: DriveContext, part: DriverPart) -> Finding:
+def _channel_check(at: DriveContext, part: DriverPart) -> Check:
     """The drive's channels exist on the part, may be joined, and no other drive has them."""
     own, most = channels_of(at), part.channels.value
     others = {o.drive.name or o.drive.id: channels_of(o) for o in at.sharing}
@@ -305,12 +328,12 @@ def _channel_check(at: DriveContext, part: DriverPart) -> Finding:
     known = None if own is None or most is None else own.stop - 1 <= most and other is None
     if known and own is not None and len(own) > 1 and part.joins == "no":
         known, todo = False, "Its sheet does not allow joined channels: take one channel, or another part."
-    return f.yes_no(
+    return claim(
         "driver.channel",
-        STATION,
-        "A channel of its own",
-        known,
-        todo,
+        station=STATION,
+        title="A channel of its own",
+        holds=known,
+        todo=todo,
         drive=at.drive.id,
         where=f"{at.drive.path}.channel",
         destructive=False,

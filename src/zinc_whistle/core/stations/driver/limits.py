@@ -2,49 +2,43 @@
 
 from __future__ import annotations
 
-from ...algebra import findings as f
-from ...algebra.findings import Finding
+from ...algebra.findings import Remedy
+from ...algebra.limits import Check, Judge, claim, upper
+from ...cases.driving import Driving
 from ...cases.motor import AtSupply
 from ...cases.operating import DriveContext
-from .candidates import STATION, Candidate, verdicts
+from .candidates import STATION, verdicts
 
 
-def checks(at: DriveContext, chosen: Candidate | None, motor: AtSupply | None) -> list[Finding]:
-    """The chosen part's findings, and whether a jam is survived."""
-    drive, unit = at.drive.id, at.unit
-    if chosen is None:
-        return [
-            f.yes_no(
-                "driver.chosen",
-                STATION,
-                "A driver is chosen",
-                None,
-                "Choose one from the list.",
-                drive=drive,
-                unknown="Not known yet: choose a driver part from the list.",
-            )
-        ]
-    if motor is None:
-        return list(chosen.checks)
-    return [*chosen.checks, *_jam(at, chosen, motor, drive, unit.path)]
+def not_chosen(drive: str) -> Check:
+    """There is no driver yet."""
+    return claim(
+        "driver.chosen",
+        station=STATION,
+        title="A driver is chosen",
+        holds=None,
+        todo="Choose one from the list.",
+        drive=drive,
+        unknown="Not known yet: choose a driver part from the list.",
+    )
 
 
-def _jam(at: DriveContext, chosen: Candidate, motor: AtSupply, drive: str, unit_path: str) -> list[Finding]:
-    unit, part = at.unit, chosen.part
+def jam(at: DriveContext, driving: Driving, motor: AtSupply, judge: Judge) -> list[Check]:
+    """Something acts in a jam, before driver and winding overheat."""
+    unit, part, drive, unit_path = at.unit, driving.part, at.drive.id, at.unit.path
     named = unit.jam_stop != "none"
     believable = unit.jam_stop != "driver limit" or part.trip != "none"
     where = f"{unit_path}.jam_stop"
-    found = []
-    covers_stall = verdicts(at, chosen)["stall"][0]
-    survives = covers_stall.severity != "stop" and not covers_stall.unknown
+    found: list[Check] = []
+    survives = verdicts(at, driving, judge)["stall"][0].verdict in ("holds", "tight")
     if at.build.schools.sizing != "stall" or not survives:
         found.append(
-            f.yes_no(
+            claim(
                 "driver.jam_named",
-                STATION,
-                "Something acts in a jam",
-                named and believable,
-                (
+                station=STATION,
+                title="Something acts in a jam",
+                holds=named and believable,
+                todo=(
                     "Name what stops the motor before driver and winding overheat: a fuse, "
                     "the program, or the driver's own limit."
                 )
@@ -52,31 +46,31 @@ def _jam(at: DriveContext, chosen: Candidate, motor: AtSupply, drive: str, unit_
                 else "This part has no limit of its own: name the fuse or the program.",
                 drive=drive,
                 where=where,
-                remedy=f.Remedy("The program stops it", where, "program"),
+                remedy=Remedy("The program stops it", where, "program"),
             )
         )
         if named:
             found.append(
-                f.upper(
+                upper(
                     "driver.jam_driver",
-                    STATION,
-                    "Jam: time against the driver's peak",
-                    unit.jam_time.leaf,
-                    part.peak_time.leaf,
-                    "Make the stop act sooner, or take a part that bears its peak for longer.",
+                    station=STATION,
+                    title="Jam: time against the driver's peak",
+                    stress=unit.jam_time.leaf,
+                    bound=part.peak_time.leaf,
+                    todo="Make the stop act sooner, or take a part that bears its peak for longer.",
                     drive=drive,
                     where=f"{unit_path}.jam_time",
                 )
             )
     if named:
         found.append(
-            f.upper(
+            upper(
                 "driver.jam_winding",
-                STATION,
-                "Jam: time against the winding",
-                unit.jam_time.leaf,
-                motor.survivable_stall,
-                "Make the stop act sooner: the winding is past its limit before it does.",
+                station=STATION,
+                title="Jam: time against the winding",
+                stress=unit.jam_time.leaf,
+                bound=motor.survivable_stall,
+                todo="Make the stop act sooner: the winding is past its limit before it does.",
                 drive=drive,
                 where=f"{unit_path}.jam_time",
             )

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from ...algebra import findings as f
-from ...algebra.findings import Finding
-from ...algebra.working import Constant, presence
+from ...algebra.limits import Check, claim, upper
+from ...algebra.nodes import Constant, presence
 from ...cases.dc_load import DcLoadResult
 from ...cases.sources import Window
 from ...laws import dc_load as rules
@@ -14,16 +13,16 @@ STATION = "load"
 OVER = Constant("1.1", 1.1, "ratio", "common practice, no source: ten per cent over the rating")
 
 
-def checks(spec: DcLoadSpec, result: DcLoadResult, volts: Window, drive: str) -> list[Finding]:
+def checks(spec: DcLoadSpec, result: DcLoadResult, volts: Window, drive: str) -> list[Check]:
     """The supply against the rating, and a held solenoid against its own hold."""
-    found = [
-        f.upper(
+    found: list[Check] = [
+        upper(
             "load.rating",
-            STATION,
-            "Supply against the load's rating",
-            volts.full,
-            rules.highest_volts(OVER, spec.rated_v.leaf),
-            "Lower the supply, or keep the duty below the share that the rating allows.",
+            station=STATION,
+            title="Supply against the load's rating",
+            stress=volts.full,
+            bound=rules.highest_volts(OVER, spec.rated_v.leaf),
+            todo="Lower the supply, or keep the duty below the share that the rating allows.",
             drive=drive,
             where=f"{spec.path}.rated_v",
             over="warn",
@@ -31,12 +30,12 @@ def checks(spec: DcLoadSpec, result: DcLoadResult, volts: Window, drive: str) ->
     ]
     if spec.kind == "solenoid" and spec.hold_duty.value is not None and spec.hold_duty.value < 1:
         found.append(
-            f.yes_no(
+            claim(
                 "load.hold",
-                STATION,
-                "Held with enough current",
-                spec.hold_duty.value >= 0.2,
-                "Few solenoids hold with less than a fifth of their current: try it, and shake it.",
+                station=STATION,
+                title="Held with enough current",
+                holds=spec.hold_duty.value >= 0.2,
+                todo="Few solenoids hold with less than a fifth of their current: try it, and shake it.",
                 drive=drive,
                 over="warn",
                 where=f"{spec.path}.hold_duty",
@@ -45,12 +44,12 @@ def checks(spec: DcLoadSpec, result: DcLoadResult, volts: Window, drive: str) ->
         )
     if spec.kind == "lamp":
         found.append(
-            f.yes_no(
+            claim(
                 "load.inrush",
-                STATION,
-                "The cold lamp's inrush is counted",
-                presence(spec.rated_a.leaf).choice == "yes" or None,
-                "",
+                station=STATION,
+                title="The cold lamp's inrush is counted",
+                holds=presence(spec.rated_a.leaf).choice == "yes" or None,
+                todo="",
                 drive=drive,
                 unknown="Not known yet: give the rated current.",
                 destructive=False,

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ...algebra import findings as f
 from ...algebra.expressions import sqrt
-from ...algebra.findings import Finding
 from ...algebra.kinds import Henry, Inertia, LoopGain, MotorConstant, NewtonMetre, Number, Ohm, Volt
-from ...algebra.working import Constant, Figure, Node, Procedure, Unbounded, procedure, rule
+from ...algebra.limits import Check, upper
+from ...algebra.nodes import Constant, Figure, Node, Unbounded, number
+from ...algebra.rules import Procedure, procedure, rule
 from ...cases.operating import Circuit, Context
 from ...laws.loop_step import Plant, Step, step
 
@@ -132,8 +133,8 @@ def compute(at: Context, solved: Circuit) -> LoopResult:
 
 def simulated(result: LoopResult) -> Step | None:
     """The samples behind the figures; None until everything is known or when the loop does not settle."""
-    values = [float(n) if isinstance(n, float) else n.value for n in result.inputs]
-    if any(v is None for v in values):
+    values = [number(n) for n in result.inputs]
+    if any(math.isnan(v) for v in values):
         return None
     try:
         return _step(*values)
@@ -141,47 +142,47 @@ def simulated(result: LoopResult) -> Step | None:
         return None
 
 
-def checks(at: Context, result: LoopResult) -> list[Finding]:
+def checks(at: Context, result: LoopResult) -> list[Check]:
     """Overshoot and settling against what the builder allows."""
     spec, drive = at.drive.loop, at.drive.id
     if spec.closed == "no":
         return []
     gain = f"{spec.path}.gain"
-    found = []
+    found: list[Check] = []
     if at.part is not None:
         found.append(
-            f.upper(
+            upper(
                 "loop.current",
-                STATION,
-                "Current in the step",
-                result.peak_current,
-                at.part.peak_a.leaf,
-                "Ramp the target, lower the gain, or let the driver limit the current.",
+                station=STATION,
+                title="Current in the step",
+                stress=result.peak_current,
+                bound=at.part.peak_a.leaf,
+                todo="Ramp the target, lower the gain, or let the driver limit the current.",
                 drive=drive,
                 where=gain,
             )
         )
     return [
         *found,
-        f.upper(
+        upper(
             "loop.overshoot",
-            STATION,
-            "Overshoot",
-            result.overshoot,
-            spec.overshoot_allowed.leaf,
-            "Lower the gain or shorten the control period.",
+            station=STATION,
+            title="Overshoot",
+            stress=result.overshoot,
+            bound=spec.overshoot_allowed.leaf,
+            todo="Lower the gain or shorten the control period.",
             drive=drive,
             over="warn",
             where=gain,
             destructive=False,
         ),
-        f.upper(
+        upper(
             "loop.settling",
-            STATION,
-            "Settling time",
-            result.settling,
-            spec.settling_allowed.leaf,
-            "Raise the gain until it overshoots a little, or allow more time.",
+            station=STATION,
+            title="Settling time",
+            stress=result.settling,
+            bound=spec.settling_allowed.leaf,
+            todo="Raise the gain until it overshoots a little, or allow more time.",
             drive=drive,
             over="warn",
             where=gain,

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from ...algebra import findings as f
 from ...algebra.doubt import doubt_of, why_unknown
-from ...algebra.findings import Finding
+from ...algebra.limits import Check, claim
+from ...algebra.nodes import Figure
 from ...algebra.quantities import phrase
-from ...algebra.working import Figure
 from ...cases.motor import Constants
 from ...cases.motor_sheet import WORTH_ASKING
 from ...model.motor import MotorSpec
@@ -16,16 +15,16 @@ LOOSE = 0.1
 """A resistance known to worse than ten per cent (k = 2) decides drivers badly."""
 
 
-def checks(spec: MotorSpec, known: Constants, drive: str) -> list[Finding]:
+def checks(spec: MotorSpec, known: Constants, drive: str) -> list[Check]:
     """Whether the motor is known, how well, and whether the readings contradict each other."""
     resistance, constant = known.resistance_25, known.motor_constant
-    found = [
-        f.yes_no(
+    found: list[Check] = [
+        claim(
             "motor.known",
-            STATION,
-            "The motor is known",
-            None if constant.value is None else constant.value > 0,
-            "The no-load volts are less than what the resistance drops: check the no-load readings.",
+            station=STATION,
+            title="The motor is known",
+            holds=None if constant.value is None else constant.value > 0,
+            todo="The no-load volts are less than what the resistance drops: check the no-load readings.",
             drive=drive,
             where=f"{spec.path}.no_load_v",
             unknown=why_unknown(constant),
@@ -36,12 +35,12 @@ def checks(spec: MotorSpec, known: Constants, drive: str) -> list[Finding]:
         doubt = doubt_of(resistance)
         spread = None if doubt.standard is None else 2 * doubt.standard / resistance.value <= LOOSE
         found.append(
-            f.yes_no(
+            claim(
                 "motor.resistance_sure",
-                STATION,
-                "Resistance is known to 10 %",
-                spread,
-                "Read more shaft angles, with a larger current, or with a better meter.",
+                station=STATION,
+                title="Resistance is known to 10 %",
+                holds=spread,
+                todo="Read more shaft angles, with a larger current, or with a better meter.",
                 drive=drive,
                 over="warn",
                 where=f"{spec.path}.locked",
@@ -51,12 +50,12 @@ def checks(spec: MotorSpec, known: Constants, drive: str) -> list[Finding]:
         )
     if spec.known_by == "readings" and known.angles and not known.by_slope:
         found.append(
-            f.yes_no(
+            claim(
                 "motor.brush_drop",
-                STATION,
-                "Brush drop told from resistance",
-                False,
-                "One current per angle counts the brush drop as resistance, so stall current comes out low: "
+                station=STATION,
+                title="Brush drop told from resistance",
+                holds=False,
+                todo="One current per angle counts the brush drop as resistance, so stall current comes out low: "
                 "read two currents at each angle.",
                 drive=drive,
                 over="warn",
@@ -67,9 +66,9 @@ def checks(spec: MotorSpec, known: Constants, drive: str) -> list[Finding]:
     return found
 
 
-def _disagreements(spec: MotorSpec, known: Constants, drive: str) -> list[Finding]:
+def _disagreements(spec: MotorSpec, known: Constants, drive: str) -> list[Check]:
     """Figures of a data sheet that contradict each other: the builder is asked which to trust."""
-    found = []
+    found: list[Check] = []
     for code, name, ways in (
         ("resistance", "resistance", known.resistance_ways),
         ("constant", "motor constant", known.constant_ways),
@@ -84,12 +83,12 @@ def _disagreements(spec: MotorSpec, known: Constants, drive: str) -> list[Findin
         trusted = ways[0]
         told = "; ".join(f"{w.words} gives {text(w.figure)}" for w in far)
         found.append(
-            f.yes_no(
+            claim(
                 f"motor.sheet_{code}",
-                STATION,
-                f"The sheet's figures agree on the {name}",
-                not far,
-                (
+                station=STATION,
+                title=f"The sheet's figures agree on the {name}",
+                holds=not far,
+                todo=(
                     f"{trusted.words.capitalize()} gives {text(trusted.figure)}, but {told}. "
                     "Measure it, or choose which to trust."
                 ),

@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ...algebra import findings as f
-from ...algebra.findings import Finding
-from ...algebra.working import Figure, presence
+from ...algebra.limits import Check, lower
+from ...algebra.nodes import Figure, presence
 from ...cases.motor import constants
 from ...cases.operating import Circuit, Context
 from ...laws import driver as driver_rules
@@ -63,19 +62,19 @@ def compute(at: Context, solved: Circuit, counts_per_turn: Figure) -> LowSpeed:
     )
 
 
-def checks(at: Context, result: LowSpeed) -> list[Finding]:
+def checks(at: Context, result: LowSpeed) -> list[Check]:
     """The working speed against the lowest smooth one, once the breakaway current is known."""
     if at.drive.motor.breakaway_a.value is None:
         return []
     lowest = result.closed_loop or result.open_loop
     return [
-        f.lower(
+        lower(
             "motor.creep",
-            STATION,
-            "Speed wanted against the lowest smooth one",
-            at.load.motor_speed,
-            lowest,
-            "Gear down, close the loop, or take a weaker motor: see the remedies.",
+            station=STATION,
+            title="Speed wanted against the lowest smooth one",
+            stress=at.load.motor_speed,
+            bound=lowest,
+            todo="Gear down, close the loop, or take a weaker motor: see the remedies.",
             drive=at.drive.id,
             over="warn",
             where=f"{at.drive.motor.path}.breakaway_a",
@@ -86,7 +85,7 @@ def checks(at: Context, result: LowSpeed) -> list[Finding]:
 
 
 @dataclass(frozen=True, slots=True)
-class Remedy:
+class CreepRemedy:
     """One way to creep: lowest speed at the output, and what it leaves of top speed and stall torque (shares)."""
 
     name: str
@@ -101,7 +100,7 @@ FINER = 1.5
 """How far the gear is lowered in the suggestion."""
 
 
-def remedies(at: Context, solved: Circuit, result: LowSpeed, shelf: Sequence[MotorPart]) -> list[Remedy]:
+def remedies(at: Context, solved: Circuit, result: LowSpeed, shelf: Sequence[MotorPart]) -> list[CreepRemedy]:
     """What would lower the lowest smooth speed, the cheapest in top speed first among those that reach the wanted
     one."""
     opened, speed, ratio = result.open_loop.value, at.load.motor_speed.value, at.drive.load.gear_ratio.value
@@ -113,8 +112,8 @@ def remedies(at: Context, solved: Circuit, result: LowSpeed, shelf: Sequence[Mot
     wanted = speed / ratio
     lowest = (result.closed_loop or result.open_loop).value or opened
 
-    def made(name: str, low: float, top_share: float, torque_share: float, price: float) -> Remedy:
-        return Remedy(name, low, top_share, torque_share, price, low <= wanted)
+    def made(name: str, low: float, top_share: float, torque_share: float, price: float) -> CreepRemedy:
+        return CreepRemedy(name, low, top_share, torque_share, price, low <= wanted)
 
     found = [
         made("As it is", lowest / ratio, 1.0, 1.0, 0.0),
@@ -154,7 +153,7 @@ def _with_motor(
     top: float,
     ratio: float,
     wanted: float,
-) -> Remedy | None:
+) -> CreepRemedy | None:
     """Another motor on the same gear: its own breakaway, resistance and constant."""
     other = constants(part.motor)
     start, r, k, i_c = (
@@ -178,7 +177,7 @@ def _with_motor(
         return None
     stall = k * (volts / r - i_c)
     now = k_e * ((solved.stall_flat.value or 0.0) - friction)
-    return Remedy(
+    return CreepRemedy(
         part.name,
         low / ratio,
         speed / top,

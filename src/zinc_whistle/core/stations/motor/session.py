@@ -8,8 +8,8 @@ from dataclasses import dataclass
 
 from ...algebra.doubt import contributions, doubt_of
 from ...algebra.findings import Finding
+from ...algebra.nodes import Figure
 from ...algebra.quantities import phrase
-from ...algebra.working import Figure
 from ...cases.motor import Constants
 from ...model.motor import MotorSpec
 

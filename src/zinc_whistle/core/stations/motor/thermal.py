@@ -7,9 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.linalg import expm
 
-from ...algebra import findings as f
-from ...algebra.findings import Finding
-from ...algebra.working import Figure, Node
+from ...algebra.limits import Check, upper
+from ...algebra.nodes import Figure, Node
 from ...cases.motor import Constants
 from ...laws import motor as rules
 from ...model.motor import MotorSpec
@@ -41,16 +40,16 @@ def compute(spec: MotorSpec, known: Constants, current: Node, air: Node) -> Wind
     )
 
 
-def checks(spec: MotorSpec, heat: WindingHeat, current: Node, drive: str) -> list[Finding]:
+def checks(spec: MotorSpec, heat: WindingHeat, current: Node, drive: str) -> list[Check]:
     """The winding's heat as currents: never a ratio of degrees."""
     return [
-        f.upper(
+        upper(
             "motor.heat",
-            STATION,
-            "Winding heat, hottest air",
-            current,
-            heat.allowed,
-            "Gear down, rest longer, cool the motor, or take a larger one.",
+            station=STATION,
+            title="Winding heat, hottest air",
+            stress=current,
+            bound=heat.allowed,
+            todo="Gear down, rest longer, cool the motor, or take a larger one.",
             drive=drive,
             where=f"{spec.path}.winding_limit",
         ),

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ...algebra import findings as f
-from ...algebra.findings import Finding
-from ...algebra.working import Constant, Figure
+from ...algebra.findings import Remedy
+from ...algebra.limits import Check, claim, upper
+from ...algebra.nodes import Constant, Figure
 from ...cases.driving import Driving, Heat
 from ...cases.operating import DriveContext
 from ...laws import capacitor as rules
@@ -49,41 +49,41 @@ def compute(at: DriveContext, chosen: Driving | None) -> PowerStageResult:
     )
 
 
-def checks(at: DriveContext, chosen: Driving | None, result: PowerStageResult) -> list[Finding]:
+def checks(at: DriveContext, chosen: Driving | None, result: PowerStageResult) -> list[Check]:
     """The junction's heat is the driver's check; here are the capacitor and the flyback path."""
     drive, unit = at.drive.id, at.unit
     path = unit.path
-    found = [
-        f.upper(
+    found: list[Check] = [
+        upper(
             "stage.ripple",
-            STATION,
-            "Ripple on the supply",
-            result.bus_ripple,
-            unit.ripple_allowed.leaf,
-            "Fit a larger bulk capacitor or one with less series resistance.",
+            station=STATION,
+            title="Ripple on the supply",
+            stress=result.bus_ripple,
+            bound=unit.ripple_allowed.leaf,
+            todo="Fit a larger bulk capacitor or one with less series resistance.",
             drive=drive,
             over="warn",
             where=f"{path}.bulk_capacitance",
             destructive=False,
         ),
-        f.upper(
+        upper(
             "stage.ripple_current",
-            STATION,
-            "Capacitor ripple current",
-            result.ripple_current,
-            unit.bulk_ripple.leaf,
-            "Fit a capacitor for more ripple current, or two side by side.",
+            station=STATION,
+            title="Capacitor ripple current",
+            stress=result.ripple_current,
+            bound=unit.bulk_ripple.leaf,
+            todo="Fit a capacitor for more ripple current, or two side by side.",
             drive=drive,
             over="warn",
             where=f"{path}.bulk_ripple",
         ),
-        f.upper(
+        upper(
             "stage.capacitor_volts",
-            STATION,
-            "Capacitor voltage rating",
-            result.rating_needed,
-            unit.bulk_voltage.leaf,
-            "Fit a capacitor rated for 1.25 times the highest supply.",
+            station=STATION,
+            title="Capacitor voltage rating",
+            stress=result.rating_needed,
+            bound=unit.bulk_voltage.leaf,
+            todo="Fit a capacitor rated for 1.25 times the highest supply.",
             drive=drive,
             where=f"{path}.bulk_voltage",
         ),
@@ -93,34 +93,34 @@ def checks(at: DriveContext, chosen: Driving | None, result: PowerStageResult) -
     return found
 
 
-def _flyback(at: DriveContext, chosen: Driving) -> Finding:
+def _flyback(at: DriveContext, chosen: Driving) -> Check:
     """Where the motor's current goes when the switch opens: with reversing contacts the diode belongs before them."""
     fitted, inside = at.unit.flyback, chosen.part.diodes == "yes"
     reversing = chosen.part.kind == "relay pair" and at.drive.signals.reversal != "one way"
     where = f"{at.unit.path}.flyback"
-    fix = f.Remedy("Move the diode to the transistor's side", where, "rails")
+    fix = Remedy("Move the diode to the transistor's side", where, "rails")
     if fitted == "motor" and reversing:
-        return f.yes_no(
+        return claim(
             "stage.flyback",
-            STATION,
-            "Flyback diode before the reversing contacts",
-            False,
-            "Across the motor it conducts, as a short, whenever the motor runs the "
+            station=STATION,
+            title="Flyback diode before the reversing contacts",
+            holds=False,
+            todo="Across the motor it conducts, as a short, whenever the motor runs the "
             "other way. Put it on the transistor's "
             "side of the contacts, from the switched line to the supply.",
             drive=at.drive.id,
             where=where,
             remedy=fix,
         )
-    return f.yes_no(
+    return claim(
         "stage.flyback",
-        STATION,
-        "Flyback path",
-        inside or fitted != "none",
-        "Fit a fast diode from the switched line to the supply (on a bridge one "
+        station=STATION,
+        title="Flyback path",
+        holds=inside or fitted != "none",
+        todo="Fit a fast diode from the switched line to the supply (on a bridge one "
         "from each motor terminal to each rail), "
         "rated for the motor's current.",
         drive=at.drive.id,
         where=where,
-        remedy=f.Remedy("Diodes are fitted, to the rails", where, "rails"),
+        remedy=Remedy("Diodes are fitted, to the rails", where, "rails"),
     )

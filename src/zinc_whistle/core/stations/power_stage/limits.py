@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from ...algebra import findings as f
 from ...algebra.evaluators import Traced
-from ...algebra.findings import Finding, Remedy
-from ...algebra.working import Constant, Node
+from ...algebra.findings import Remedy
+from ...algebra.limits import Check, claim, lower, upper
+from ...algebra.nodes import Constant, Node
 from ...cases.operating import DriveContext
 from ...cases.stage import at_stall, because_of, fits, missing, rating_of
 from ...cases.stage_result import StageResult
@@ -31,7 +31,7 @@ RECTIFIER = 1e-6
 """A diode that recovers more than a microcoulomb is of the rectifier class."""
 
 
-def checks(at: DriveContext, result: StageResult) -> list[Finding]:
+def checks(at: DriveContext, result: StageResult) -> list[Check]:
     """All checks of the stage that are not the same for any driver."""
     made = _Checks(at, result)
     return [
@@ -57,22 +57,45 @@ class _Checks:
         self.k = Traced("hottest air", because_of(at, result.spec))
         self.switch = result.spec.switch if fits(result.spec) else None
 
-    def up(self, code: str, title: str, stress: Any, limit: Any, todo: str, field: str, **more: Any) -> Finding:
-        return f.upper(
-            f"stage.{code}", STATION, title, stress, limit, todo, drive=self.drive, where=f"{self.path}.{field}", **more
+    def up(self, code: str, title: str, stress: Any, limit: Any, todo: str, field: str, **more: Any) -> Check:
+        return upper(
+            f"stage.{code}",
+            station=STATION,
+            title=title,
+            stress=stress,
+            bound=limit,
+            todo=todo,
+            drive=self.drive,
+            where=f"{self.path}.{field}",
+            **more,
         )
 
-    def low(self, code: str, title: str, value: Any, limit: Any, todo: str, field: str, **more: Any) -> Finding:
-        return f.lower(
-            f"stage.{code}", STATION, title, value, limit, todo, drive=self.drive, where=f"{self.path}.{field}", **more
+    def low(self, code: str, title: str, value: Any, limit: Any, todo: str, field: str, **more: Any) -> Check:
+        return lower(
+            f"stage.{code}",
+            station=STATION,
+            title=title,
+            stress=value,
+            bound=limit,
+            todo=todo,
+            drive=self.drive,
+            where=f"{self.path}.{field}",
+            **more,
         )
 
-    def so(self, code: str, title: str, holds: bool | None, todo: str, field: str, **more: Any) -> Finding:
-        return f.yes_no(
-            f"stage.{code}", STATION, title, holds, todo, drive=self.drive, where=f"{self.path}.{field}", **more
+    def so(self, code: str, title: str, holds: bool | None, todo: str, field: str, **more: Any) -> Check:
+        return claim(
+            f"stage.{code}",
+            station=STATION,
+            title=title,
+            holds=holds,
+            todo=todo,
+            drive=self.drive,
+            where=f"{self.path}.{field}",
+            **more,
         )
 
-    def choices(self) -> Iterator[Finding]:
+    def choices(self) -> Iterator[Check]:
         stage = self.stage
         wanted = {"mosfet": "a MOSFET", "bjt": "a bipolar transistor", "module": "a half-bridge module"}[
             switch_kind(stage.circuit)
@@ -114,7 +137,7 @@ class _Checks:
                 "circuit",
             )
 
-    def voltage(self) -> Iterator[Finding]:
+    def voltage(self) -> Iterator[Check]:
         at, stage, k = self.at, self.stage, self.k
         school = at.build.schools.standoff
         because = [at.build.schools.chosen("standoff")]
@@ -154,7 +177,7 @@ class _Checks:
         if stage.guard is not None:
             yield from self._guard()
 
-    def _guard(self) -> Iterator[Finding]:
+    def _guard(self) -> Iterator[Check]:
         stage, at = self.stage, self.at
         assert stage.guard is not None
         clamped = stage.guard_clamp == "yes"
@@ -182,7 +205,7 @@ class _Checks:
             "guard",
         )
 
-    def gates(self) -> Iterator[Finding]:
+    def gates(self) -> Iterator[Check]:
         if isinstance(self.switch, Bjt):
             yield from self._base(self.switch)
         if isinstance(self.switch, Mosfet):
@@ -191,7 +214,7 @@ class _Checks:
             if self.stage.driven_by == "driver":
                 yield from self._driver(self.switch)
 
-    def _base(self, switch: Bjt) -> Iterator[Finding]:
+    def _base(self, switch: Bjt) -> Iterator[Check]:
         k, at = self.k, self.at
         base = k(r.base_current, at.controller.output_high.leaf, switch.base_v.leaf, self.stage.base_resistor.leaf)
         carried = k(r.saturated_current, base)
@@ -204,7 +227,7 @@ class _Checks:
             "base_resistor",
         )
 
-    def _levels(self, switch: Mosfet) -> Iterator[Finding]:
+    def _levels(self, switch: Mosfet) -> Iterator[Check]:
         stage, result, k = self.stage, self.result, self.k
         yield self.up(
             "gate_high",
@@ -263,7 +286,7 @@ class _Checks:
         driver = self.stage.gate_driver
         return self.stage.driven_by == "driver" and driver is not None and driver.sides != "low"
 
-    def _timing(self, switch: Mosfet) -> Iterator[Finding]:
+    def _timing(self, switch: Mosfet) -> Iterator[Check]:
         stage, result, k, at = self.stage, self.result, self.k, self.at
         if stage.circuit in BRIDGES:
             driver = stage.gate_driver
@@ -323,7 +346,7 @@ class _Checks:
                 "driven_by",
             )
 
-    def _driver(self, switch: Mosfet) -> Iterator[Finding]:
+    def _driver(self, switch: Mosfet) -> Iterator[Check]:
         stage, result, k, at = self.stage, self.result, self.k, self.at
         driver = stage.gate_driver
         if driver is None:
@@ -376,7 +399,7 @@ class _Checks:
         if stage.circuit in ("half bridge", "full bridge", "high side"):
             yield from self._boot(driver, switch)
 
-    def _boot(self, driver: GateDriver, switch: Mosfet) -> Iterator[Finding]:
+    def _boot(self, driver: GateDriver, switch: Mosfet) -> Iterator[Check]:
         stage, result, k, at = self.stage, self.result, self.k, self.at
         bridge = stage.circuit != "high side"
         if bridge:
@@ -426,7 +449,7 @@ class _Checks:
             destructive=False,
         )
 
-    def heat(self) -> Iterator[Finding]:
+    def heat(self) -> Iterator[Check]:
         """Junctions are the driver's check (current against what the heat allows); here are packages and the sink."""
         stage, result = self.stage, self.result
         sink = stage.heat_sink
@@ -442,7 +465,7 @@ class _Checks:
                 over="warn",
             )
 
-    def diode(self) -> Iterator[Finding]:
+    def diode(self) -> Iterator[Check]:
         stage, at, k = self.stage, self.at, self.k
         if stage.circuit not in DIODE_CIRCUITS:
             return
@@ -500,7 +523,7 @@ class _Checks:
                 "diode",
             )
 
-    def relay(self) -> Iterator[Finding]:
+    def relay(self) -> Iterator[Check]:
         stage, at, k = self.stage, self.at, self.k
         if stage.circuit != "relay pair":
             return
@@ -539,7 +562,7 @@ class _Checks:
                 "relay_pause",
             )
 
-    def protection(self) -> Iterator[Finding]:
+    def protection(self) -> Iterator[Check]:
         stage, at, k = self.stage, self.at, self.k
         fuse = stage.fuse
         if fuse is None:
@@ -585,7 +608,7 @@ class _Checks:
                 "fuse",
             )
 
-    def sense(self) -> Iterator[Finding]:
+    def sense(self) -> Iterator[Check]:
         stage, at, k = self.stage, self.at, self.k
         if stage.shunt.value is None:
             return
@@ -621,7 +644,7 @@ class _Checks:
             remedy=Remedy("Fit a resistor and a zener", f"{self.path}.sense_clamp", "yes"),
         )
 
-    def copper(self) -> Iterator[Finding]:
+    def copper(self) -> Iterator[Check]:
         stage, at, k = self.stage, self.at, self.k
         if stage.track_width.value is None:
             return
@@ -637,7 +660,7 @@ class _Checks:
             because=[stage.chosen("track_layer")],
         )
 
-    def capacitor(self) -> Iterator[Finding]:
+    def capacitor(self) -> Iterator[Check]:
         stage, at, k = self.stage, self.at, self.k
         if at.unit.bulk_ripple.value is None:
             return

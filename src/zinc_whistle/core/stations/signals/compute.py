@@ -6,11 +6,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ...algebra import findings as f
 from ...algebra.doubt import why_unknown
-from ...algebra.findings import Finding
+from ...algebra.findings import Remedy
+from ...algebra.limits import Check, claim, lower
+from ...algebra.nodes import Constant, Figure, Node, presence
 from ...algebra.quantities import notation
-from ...algebra.working import Constant, Figure, Node, presence
 from ...cases.operating import Context, DriveCircuit, DriveContext, LoadContext
 from ...cases.truth import Table, truth_table
 from ...laws import signals as rules
@@ -30,7 +30,7 @@ class SignalsResult:
     steps: Figure
     bits: Figure
     error: Figure
-    duty: Figure
+    duty: Node
     ripple: Figure | None
     ramp: Node
     shortest_ramp: Figure | None
@@ -96,29 +96,29 @@ def compute(at: DriveContext, solved: DriveCircuit, chosen: object = None) -> Si
     )
 
 
-def checks(at: DriveContext, result: SignalsResult) -> list[Finding]:
+def checks(at: DriveContext, result: SignalsResult) -> list[Check]:
     """The timer can do it, nobody hears it, and the ramp keeps the current under its limit."""
     spec, drive = at.drive.signals, at.drive.id
     error = result.error.value
-    found = [
-        f.yes_no(
+    found: list[Check] = [
+        claim(
             "signals.frequency",
-            STATION,
-            "The timer makes the frequency",
-            None if error is None else abs(error) < 0.1,
-            "Choose a frequency that a timer of this controller can make, or another controller.",
+            station=STATION,
+            title="The timer makes the frequency",
+            holds=None if error is None else abs(error) < 0.1,
+            todo="Choose a frequency that a timer of this controller can make, or another controller.",
             drive=drive,
             over="warn",
             where=f"{spec.path}.pwm_frequency",
             destructive=False,
             unknown=why_unknown(result.frequency),
         ),
-        f.yes_no(
+        claim(
             "signals.audible",
-            STATION,
-            "Above hearing",
-            None if result.frequency.value is None else result.frequency.value >= AUDIBLE,
-            "It will whine: raise the PWM frequency if driver and timer allow, or accept the sound.",
+            station=STATION,
+            title="Above hearing",
+            holds=None if result.frequency.value is None else result.frequency.value >= AUDIBLE,
+            todo="It will whine: raise the PWM frequency if driver and timer allow, or accept the sound.",
             drive=drive,
             over="warn",
             where=f"{spec.path}.pwm_frequency",
@@ -128,12 +128,12 @@ def checks(at: DriveContext, result: SignalsResult) -> list[Finding]:
     ]
     found += window.checks(at, result.window)
     found.append(
-        f.yes_no(
+        claim(
             "signals.timers",
-            STATION,
-            "Every pulse of this controller has its timer and pins",
-            _timed(at),
-            "; ".join(_why(at)),
+            station=STATION,
+            title="Every pulse of this controller has its timer and pins",
+            holds=_timed(at),
+            todo="; ".join(_why(at)),
             drive=drive,
             where=f"{spec.path}.pwm_frequency",
             destructive=False,
@@ -143,12 +143,12 @@ def checks(at: DriveContext, result: SignalsResult) -> list[Finding]:
     unread = [x.name or x.id for x in at.controller.libraries if x.reviewed == "no"]
     if at.controller.libraries:
         found.append(
-            f.yes_no(
+            claim(
                 "signals.libraries",
-                STATION,
-                "Someone else's code was read line by line",
-                not unread,
-                f"Read {', '.join(unread)} before you rely on it.",
+                station=STATION,
+                title="Someone else's code was read line by line",
+                holds=not unread,
+                todo=f"Read {', '.join(unread)} before you rely on it.",
                 drive=drive,
                 over="warn",
                 where=f"{at.controller.path}.libraries",
@@ -157,13 +157,13 @@ def checks(at: DriveContext, result: SignalsResult) -> list[Finding]:
         )
     if spec.soft_start == "yes" and result.shortest_ramp is not None:
         found.append(
-            f.lower(
+            lower(
                 "signals.ramp",
-                STATION,
-                "Ramp under the current limit",
-                result.ramp,
-                result.shortest_ramp,
-                "Take a longer ramp, or raise the current limit if the driver bears it.",
+                station=STATION,
+                title="Ramp under the current limit",
+                stress=result.ramp,
+                bound=result.shortest_ramp,
+                todo="Take a longer ramp, or raise the current limit if the driver bears it.",
                 drive=drive,
                 over="warn",
                 where=f"{spec.path}.ramp_time",
@@ -173,12 +173,12 @@ def checks(at: DriveContext, result: SignalsResult) -> list[Finding]:
     if at.part is not None and spec.decay == "locked anti-phase":
         one_way = at.part.reverses == "no"
         found.append(
-            f.yes_no(
+            claim(
                 "signals.mode",
-                STATION,
-                "The driver can do this drive mode",
-                not one_way,
-                "Locked anti-phase needs a bridge: take sign-magnitude.",
+                station=STATION,
+                title="The driver can do this drive mode",
+                holds=not one_way,
+                todo="Locked anti-phase needs a bridge: take sign-magnitude.",
                 drive=drive,
                 destructive=False,
             )
@@ -199,12 +199,12 @@ def _why(at: DriveContext) -> list[str]:
     return [f"{names} cannot stand together", *(line.rstrip(".") for line in at.timetable.why)]
 
 
-def _longer_ramp(result: SignalsResult, path: str) -> f.Remedy | None:
+def _longer_ramp(result: SignalsResult, path: str) -> Remedy | None:
     """A ramp a fifth longer than the shortest that keeps the current under its limit."""
     shortest = result.shortest_ramp.value if result.shortest_ramp is not None else None
     if shortest is None or shortest <= 0:
         return None
-    return f.Remedy("Take a ramp that is long enough", path, notation(float(f"{1.2 * shortest:.2g}"), "time", "s"))
+    return Remedy("Take a ramp that is long enough", path, notation(float(f"{1.2 * shortest:.2g}"), "time", "s"))
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,9 +6,8 @@ import math
 from dataclasses import dataclass
 from functools import lru_cache
 
-from ...algebra import findings as f
-from ...algebra.findings import Finding
-from ...algebra.working import Figure
+from ...algebra.limits import Check, claim, lower
+from ...algebra.nodes import Figure
 from ...cases.operating import Circuit, Context, DriveCircuit, DriveContext
 from ...cases.pins import has_encoder
 from ...cases.truth import truth_table
@@ -17,7 +16,7 @@ from ...panel.check import Checked, check
 from ...panel.lines import Lines, lines_of
 from ...panel.machine import Around, Machine, assemble
 from ...panel.runtime import FINE, SPEED_FINE, Loop, Settings
-from ...panel.strips import Segment, changeover
+from ...panel.strips import StripSegment, changeover
 from .compute import SignalsResult
 
 STATION = "signals"
@@ -61,7 +60,7 @@ def compute(at: DriveContext) -> PanelResult:
 
 
 @lru_cache(maxsize=64)
-def turning(machine: Machine, style: str, decay: str, settings: Settings) -> tuple[Segment, ...]:
+def turning(machine: Machine, style: str, decay: str, settings: Settings) -> tuple[StripSegment, ...]:
     """A whole change of direction on a driver's lines; kept, since it is played tick by tick."""
     return tuple(changeover(machine, _lines(style, decay), settings))
 
@@ -159,16 +158,16 @@ MOST_GAIN, MOST_RPM = 32767, 30000
 SEVERE = ("limit", "stop", "leg", "direction", "start", "fault", "homing")
 
 
-def checks(at: DriveContext, result: PanelResult) -> list[Finding]:
+def checks(at: DriveContext, result: PanelResult) -> list[Check]:
     """The choices go together, nothing forbidden can be reached, and the times suit what is driven."""
     panel, drive = at.drive.panel, at.drive.id
-    found = [
-        f.yes_no(
+    found: list[Check] = [
+        claim(
             "panel.choices",
-            STATION,
-            "The panel's choices go together",
-            result.machine is not None,
-            result.refusal,
+            station=STATION,
+            title="The panel's choices go together",
+            holds=result.machine is not None,
+            todo=result.refusal,
             drive=drive,
             where=f"{panel.path}.homing",
             destructive=False,
@@ -178,12 +177,12 @@ def checks(at: DriveContext, result: PanelResult) -> list[Finding]:
         for verdict in result.checked.verdicts:
             presses = "; ".join(s.says for s in verdict.steps)
             found.append(
-                f.yes_no(
+                claim(
                     f"panel.{verdict.code}",
-                    STATION,
-                    verdict.says,
-                    verdict.holds,
-                    f"It can: {presses}.",
+                    station=STATION,
+                    title=verdict.says,
+                    holds=verdict.holds,
+                    todo=f"It can: {presses}.",
                     drive=drive,
                     over="stop" if verdict.code in SEVERE else "warn",
                     where=_WHERE[verdict.code].format(p=panel.path, s=at.drive.signals.path),
@@ -192,12 +191,12 @@ def checks(at: DriveContext, result: PanelResult) -> list[Finding]:
             )
     if panel.watch == "yes":
         found.append(
-            f.yes_no(
+            claim(
                 "panel.watch",
-                STATION,
-                "What watches for counts has an encoder",
-                has_encoder(at),
-                "Fit an encoder, or do without the watch.",
+                station=STATION,
+                title="What watches for counts has an encoder",
+                holds=has_encoder(at),
+                todo="Fit an encoder, or do without the watch.",
                 drive=drive,
                 where=f"{panel.path}.watch",
                 destructive=False,
@@ -205,13 +204,13 @@ def checks(at: DriveContext, result: PanelResult) -> list[Finding]:
         )
     if at.part is not None and at.part.input_style == "coil and pwm" and at.unit.made_of == "stage":
         found.append(
-            f.lower(
+            lower(
                 "panel.pause",
-                STATION,
-                "Rest before the relays change over",
-                panel.pause.leaf,
-                at.unit.stage.relay_pause.leaf,
-                "Rest longer: the current must die and the contacts settle first.",
+                station=STATION,
+                title="Rest before the relays change over",
+                stress=panel.pause.leaf,
+                bound=at.unit.stage.relay_pause.leaf,
+                todo="Rest longer: the current must die and the contacts settle first.",
                 drive=drive,
                 where=f"{panel.path}.pause",
             )

@@ -6,10 +6,10 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-from ...algebra import findings as f
-from ...algebra.findings import Finding
+from ...algebra.findings import Remedy
+from ...algebra.limits import Check, claim, upper
+from ...algebra.nodes import Constant, Figure, Node, number
 from ...algebra.quantities import notation, phrase
-from ...algebra.working import Constant, Figure, Node
 from ...cases.operating import Context, DriveContext, LoadContext
 from ...laws import signals as rules
 
@@ -97,8 +97,8 @@ def _heat(at: DriveContext, chosen: object) -> Figure | None:
 
 def _ends(bounds: tuple[Bound, ...]) -> tuple[Bound | None, Bound | None]:
     known = [b for b in bounds if b.frequency.value is not None]
-    low = max((b for b in known if b.side == "low"), key=lambda b: b.frequency.value, default=None)
-    high = min((b for b in known if b.side == "high"), key=lambda b: b.frequency.value, default=None)
+    low = max((b for b in known if b.side == "low"), key=lambda b: number(b.frequency), default=None)
+    high = min((b for b in known if b.side == "high"), key=lambda b: number(b.frequency), default=None)
     return low, high
 
 
@@ -111,8 +111,8 @@ def _judged(
     steps: Figure,
 ) -> Window:
     low, high = _ends(bounds)
-    low_hz = float(low.frequency.value) if low is not None else None
-    high_hz = float(high.frequency.value) if high is not None else None
+    low_hz = number(low.frequency) if low is not None else None
+    high_hz = number(high.frequency) if high is not None else None
     reason, compromise = "", None
     if low is not None and high is not None and low_hz is not None and high_hz is not None and low_hz > high_hz:
         hard_low, hard_high = _ends(tuple(b for b in bounds if not b.soft))
@@ -140,28 +140,28 @@ def _judged(
 def _between(low: Bound | None, high: Bound | None, wanted_low: float, wanted_high: float) -> float:
     """What to take where there is no window: as near to it as the hard limits let, else in the middle of what
     collides."""
-    floor = float(low.frequency.value) if low is not None else 0.0
-    ceiling = float(high.frequency.value) if high is not None else math.inf
+    floor = number(low.frequency) if low is not None else 0.0
+    ceiling = number(high.frequency) if high is not None else math.inf
     if floor > ceiling:
         return math.sqrt(floor * ceiling)
     return min(max(wanted_high, floor), ceiling) if wanted_high < wanted_low else wanted_low
 
 
-def checks(at: DriveContext, window: Window) -> list[Finding]:
+def checks(at: DriveContext, window: Window) -> list[Check]:
     """There is a window, or what to take instead; and the ripple heats little."""
     path = f"{at.drive.signals.path}.pwm_frequency"
     todo, remedy = window.reason, None
     if window.compromise_hz is not None:
         near = float(f"{window.compromise_hz:.2g}")
         todo += f" Take about {phrase(near, 'frequency')} and live with the sound or the steps."
-        remedy = f.Remedy("Take the nearest compromise", path, notation(near, "frequency", "kHz"))
-    found = [
-        f.yes_no(
+        remedy = Remedy("Take the nearest compromise", path, notation(near, "frequency", "kHz"))
+    found: list[Check] = [
+        claim(
             "signals.window",
-            STATION,
-            "There is a frequency at which all is well",
-            window.open,
-            todo,
+            station=STATION,
+            title="There is a frequency at which all is well",
+            holds=window.open,
+            todo=todo,
             drive=at.drive.id,
             over="warn",
             where=path,
@@ -171,13 +171,13 @@ def checks(at: DriveContext, window: Window) -> list[Finding]:
     ]
     if window.ripple_heat is not None:
         found.append(
-            f.upper(
+            upper(
                 "signals.ripple",
-                STATION,
-                "Heat that the ripple adds",
-                window.ripple_heat,
-                RIPPLE_SHARE,
-                "Raise the PWM frequency: the ripple heats the winding and turns nothing.",
+                station=STATION,
+                title="Heat that the ripple adds",
+                stress=window.ripple_heat,
+                bound=RIPPLE_SHARE,
+                todo="Raise the PWM frequency: the ripple heats the winding and turns nothing.",
                 drive=at.drive.id,
                 over="warn",
                 where=path,

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ...algebra import findings as f
-from ...algebra.findings import Finding
-from ...algebra.working import Constant, Figure, Node, presence
+from ...algebra.nodes import Constant, Figure, Node, presence
 from ...cases.demand import Demand
 from ...cases.operating import Circuit, Context, DriveCircuit, DriveContext
 from ...laws import supply as rules
@@ -35,7 +34,7 @@ class SupplyResult:
     plug_in_peak: Figure
 
 
-def compute(at: DriveContext, solved: DriveCircuit, demands: list[Demand]) -> SupplyResult:
+def compute(at: DriveContext, solved: DriveCircuit, demands: Sequence[Demand]) -> SupplyResult:
     """The supply window of one drive, and braking (an upper bound)."""
     others = [d for d in demands if d.feed == at.source.id and d.drive != at.drive.id]
     together = at.build.supply.together == "yes"
@@ -88,70 +87,3 @@ def _remedies(at: DriveContext, solved: DriveCircuit) -> dict[str, Figure | None
         "brake_resistor": rules.brake_resistor(limit, solved.braking, because=because),
         "brake_power": rules.brake_power(back, at.build.supply.brake_time.leaf),
     }
-
-
-def checks(at: DriveContext, result: SupplyResult, needs: Node | None) -> list[Finding]:
-    """Brown-out at start and in a jam, and plugging in live, with every other drive on the source."""
-    drive, source = at.drive.id, at.source
-    found: list[Finding] = []
-    if at.part is not None:
-        found.append(
-            f.upper(
-                "supply.plug_in",
-                STATION,
-                "Ringing, plugged in live",
-                result.plug_in_peak,
-                at.part.v_absolute.leaf,
-                "Put an electrolytic capacitor beside the driver: its resistance damps the lead. Or switch on after "
-                "plugging in.",
-                drive=drive,
-                over="warn",
-                where=f"{at.unit.path}.bulk_capacitance",
-            )
-        )
-    if needs is None:
-        found.append(
-            f.yes_no(
-                "supply.logic",
-                STATION,
-                "The logic's supply is named",
-                None,
-                "",
-                drive=drive,
-                unknown="Not known yet: add a regulator and name it at the controller (page Build).",
-            )
-        )
-        return found
-    if at.build.supply.motor_and_logic == "split":
-        return found
-    todo = "Start softer, fit a larger bulk capacitor, use a regulator that drops less, or feed the logic by itself."
-    because = [at.build.supply.chosen("motor_and_logic")]
-    found += [
-        f.lower(
-            "supply.brown_out_start",
-            STATION,
-            "Logic supply, at start",
-            result.bus_start,
-            needs,
-            todo,
-            drive=drive,
-            where=f"{source.path}.resistance",
-            destructive=False,
-            because=because,
-            remedy=f.Remedy("Start softly", f"{at.drive.signals.path}.soft_start", "yes"),
-        ),
-        f.lower(
-            "supply.brown_out_jam",
-            STATION,
-            "Logic supply, in a jam",
-            result.bus_jam,
-            needs,
-            todo,
-            drive=drive,
-            over="warn",
-            where=f"{source.path}.resistance",
-            destructive=False,
-            because=because,
-        ),
-    ]
-    return found

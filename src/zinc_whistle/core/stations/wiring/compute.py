@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from ...algebra import findings as f
-from ...algebra.findings import Finding
-from ...algebra.working import Constant, Figure
+from ...algebra.limits import Check, claim, upper
+from ...algebra.nodes import Constant, Figure
 from ...cases.operating import DriveCircuit, DriveContext, Wire, wire
 from ...cases.pins import PinUse, block_of, has_encoder
 from ...cases.servo import ServoResult
@@ -203,7 +202,7 @@ def _ground_groups(connections: tuple[Connection, ...]) -> dict[str, str]:
     return {block: root(block) for block in parent}
 
 
-def checks(at: DriveContext, result: WiringResult) -> list[Finding]:
+def checks(at: DriveContext, result: WiringResult) -> list[Check]:
     """One ground, every connection made, every signal on a pin that can carry it, wire large enough."""
     drive, wiring = at.drive.id, at.drive.wiring
     split = len(set(result.grounds.values())) > 1
@@ -211,33 +210,33 @@ def checks(at: DriveContext, result: WiringResult) -> list[Finding]:
     missing = [c for c in result.connections if not c.made and c.signal != GROUND]
     refused = [u for u in result.pins if u.refusal]
     named = bool(at.part) or bool(result.pins)
-    found = [
-        f.yes_no(
+    found: list[Check] = [
+        claim(
             "wiring.ground",
-            STATION,
-            "One common ground",
-            not split,
-            f"Join the ground of the {' and the '.join(apart)} to the battery's minus." if apart else "",
+            station=STATION,
+            title="One common ground",
+            holds=not split,
+            todo=f"Join the ground of the {' and the '.join(apart)} to the battery's minus." if apart else "",
             drive=drive,
             where=f"{wiring.path}.left_out",
         ),
-        f.yes_no(
+        claim(
             "wiring.made",
-            STATION,
-            "Every connection is made",
-            not missing,
-            f"Still open: {', '.join(c.signal for c in missing[:4])}.",
+            station=STATION,
+            title="Every connection is made",
+            holds=not missing,
+            todo=f"Still open: {', '.join(c.signal for c in missing[:4])}.",
             drive=drive,
             over="warn",
             where=f"{wiring.path}.left_out",
             destructive=False,
         ),
-        f.yes_no(
+        claim(
             "wiring.pins",
-            STATION,
-            "Every signal has a pin that can carry it",
-            (not refused) if named else None,
-            "; ".join(f"{u.signal}: {u.refusal}" for u in refused) + ".",
+            station=STATION,
+            title="Every signal has a pin that can carry it",
+            holds=(not refused) if named else None,
+            todo="; ".join(f"{u.signal}: {u.refusal}" for u in refused) + ".",
             drive=drive,
             destructive=False,
             where=f"{wiring.path}.fixed_pins",
@@ -265,23 +264,23 @@ def checks(at: DriveContext, result: WiringResult) -> list[Finding]:
     )
     for code, words, path, density, share, _ in runs:
         found += [
-            f.upper(
+            upper(
                 f"wiring.{code}_density",
-                STATION,
-                f"Wire, {words}",
-                density,
-                MOST_DENSITY,
-                "Take thicker wire (a smaller gauge number).",
+                station=STATION,
+                title=f"Wire, {words}",
+                stress=density,
+                bound=MOST_DENSITY,
+                todo="Take thicker wire (a smaller gauge number).",
                 drive=drive,
                 where=f"{path}.gauge",
             ),
-            f.upper(
+            upper(
                 f"wiring.{code}_drop",
-                STATION,
-                f"Drop, {words}",
-                share,
-                MOST_DROP,
-                "Take thicker or shorter wire.",
+                station=STATION,
+                title=f"Drop, {words}",
+                stress=share,
+                bound=MOST_DROP,
+                todo="Take thicker or shorter wire.",
                 drive=drive,
                 over="warn",
                 where=f"{path}.length",
@@ -341,49 +340,50 @@ def for_servo(drive: ServoDrive, result: ServoResult, pins: tuple[PinUse, ...]) 
     )
 
 
-def servo_checks(drive: ServoDrive, result: WiringResult) -> list[Finding]:
+def servo_checks(drive: ServoDrive, result: WiringResult) -> list[Check]:
     """Ground, pin and wire of a servo."""
     split = len(set(result.grounds.values())) > 1
     refused = [u for u in result.pins if u.refusal]
     density, share = result.motor_density, result.motor_drop_share
+    assert density is not None and share is not None
     path = drive.wiring.path
     return [
-        f.yes_no(
+        claim(
             "wiring.ground",
-            STATION,
-            "One common ground",
-            not split,
-            "Join the servo's dark wire, the rail's minus and the controller's ground.",
+            station=STATION,
+            title="One common ground",
+            holds=not split,
+            todo="Join the servo's dark wire, the rail's minus and the controller's ground.",
             drive=drive.id,
             where=f"{path}.left_out",
         ),
-        f.yes_no(
+        claim(
             "wiring.pins",
-            STATION,
-            "The pulse has a pin",
-            not refused,
-            "; ".join(f"{u.signal}: {u.refusal}" for u in refused) + ".",
+            station=STATION,
+            title="The pulse has a pin",
+            holds=not refused,
+            todo="; ".join(f"{u.signal}: {u.refusal}" for u in refused) + ".",
             drive=drive.id,
             destructive=False,
             where=f"{path}.fixed_pins",
         ),
-        f.upper(
+        upper(
             "wiring.servo_density",
-            STATION,
-            "Wire to the servo",
-            density,
-            MOST_DENSITY,
-            "Take thicker wire (a smaller gauge number).",
+            station=STATION,
+            title="Wire to the servo",
+            stress=density,
+            bound=MOST_DENSITY,
+            todo="Take thicker wire (a smaller gauge number).",
             drive=drive.id,
             where=f"{path}.signal_run.gauge",
         ),
-        f.upper(
+        upper(
             "wiring.servo_drop",
-            STATION,
-            "Drop to the servo, stalled",
-            share,
-            MOST_DROP,
-            "Take thicker or shorter wire.",
+            station=STATION,
+            title="Drop to the servo, stalled",
+            stress=share,
+            bound=MOST_DROP,
+            todo="Take thicker or shorter wire.",
             drive=drive.id,
             over="warn",
             where=f"{path}.signal_run.length",

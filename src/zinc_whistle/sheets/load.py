@@ -1,36 +1,120 @@
-"""The Load station's pictures: mechanisms to their numbers, the duty, gears and motors that would do; servos and
-others."""
+"""Load: the mechanism, the duty, the search for gear and motor."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import Any
+from dataclasses import dataclass
+from typing import Any, Literal
 
 import numpy as np
 
 from ..core.algebra.quantities import phrase
-from ..core.assess import LoadAssessment, MotorAssessment, ServoAssessment
+from ..core.assess import (
+    DriveAssessment,
+    LoadAssessment,
+    MotorAssessment,
+    ServoAssessment,
+)
 from ..core.design import gears as search
+from ..core.laws import motor as motor_rules
+from ..core.model.build import LoadDrive
 from ..core.model.given import Given
-from ..core.model.load import MECHANISMS
+from ..core.model.load import MECHANISMS, Segment
 from ..core.model.motor import MotorPart
-from . import pictures as p
-from .draw_motor import known_of
+from .fields import Describer, Section
+from .inputs import Inputs, Shown, StationSheet, shown
+from .motor import known_of
+from .power_stage import Loss
 from .scale import one_in
-from .stage_views import Loss
 from .views import text_of
 
+
+@dataclass(frozen=True, slots=True)
+class MechanismView:
+    """One mechanism, to be drawn to its numbers: plain numbers in SI, and the texts beside them."""
+
+    id: str
+    kind: str
+    title: str
+    numbers: dict[str, float]
+    texts: dict[str, str]
+
+
+@dataclass(frozen=True, slots=True)
+class GearView:
+    """One ratio, or one motor with its best ratio, held against the load."""
+
+    name: str
+    ratio: str
+    does: bool
+    chosen: bool
+    speed: str
+    torque: str
+    heat: str
+    current: str
+    worst: float
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class LoadPicture:
+    """The mechanisms to their numbers, and one duty cycle as a strip (s, rpm at the load, A)."""
+
+    mechanisms: list[MechanismView]
+    ratio_text: str
+    speed_text: str
+    strip_time_s: list[float]
+    strip_speed_rpm: list[float]
+    strip_current_a: list[float]
+    cycle_text: str
+    gears: list[GearView]
+    motors: list[GearView]
+    books: list[Loss]
+    kind: Literal["load"] = "load"
+
+
+@dataclass(frozen=True, slots=True)
+class ServoPicture:
+    """A servo's sweep and pulse: angles in degrees, times in ms."""
+
+    style: str
+    sweep_deg: float | None
+    travel_deg: float | None
+    arm_text: str
+    force_text: str
+    low_ms: float | None
+    high_ms: float | None
+    frame_ms: float | None
+    move_text: str
+    dwell_text: str
+    texts: dict[str, str]
+    kind: Literal["servo"] = "servo"
+
+
+@dataclass(frozen=True, slots=True)
+class DcLoadPicture:
+    """Current of a solenoid, pump or lamp over its cycle (s, A)."""
+
+    load: str
+    time_s: list[float]
+    current_a: list[float]
+    texts: dict[str, str]
+    kind: Literal["dc_load"] = "dc_load"
+
+
 SHOWN_GEARS = 12
+
+
 SHOWN_MOTORS = 6
 
 
-def load(done: MotorAssessment, motors: Sequence[MotorPart]) -> p.LoadPicture:
+def load(done: MotorAssessment, motors: Sequence[MotorPart]) -> LoadPicture:
     """The mechanisms, one cycle, and what else would do."""
     result, spec = done.load, done.drive.load
     times, speeds, currents = _strip(done)
     gears, others = _search(done, motors)
-    return p.LoadPicture(
+    return LoadPicture(
         [_mechanism(m) for m in spec.mechanisms],
         text_of(spec.gear_ratio.leaf),
         text_of(result.speed),
@@ -44,7 +128,7 @@ def load(done: MotorAssessment, motors: Sequence[MotorPart]) -> p.LoadPicture:
     )
 
 
-def _mechanism(spec: Any) -> p.MechanismView:
+def _mechanism(spec: Any) -> MechanismView:
     numbers, texts = {}, {}
     for name in type(spec).model_fields:
         value = getattr(spec, name)
@@ -54,7 +138,7 @@ def _mechanism(spec: Any) -> p.MechanismView:
             texts[name] = text_of(value.leaf)
         elif isinstance(value, str) and name not in ("id", "kind"):
             texts[name] = value
-    return p.MechanismView(spec.id, spec.kind, MECHANISMS[spec.kind], numbers, texts)
+    return MechanismView(spec.id, spec.kind, MECHANISMS[spec.kind], numbers, texts)
 
 
 def _strip(done: MotorAssessment) -> tuple[list[float], list[float], list[float]]:
@@ -142,7 +226,7 @@ def _row(known: Any, allowed: float | None) -> list[float] | None:
     return None if any(v is None for v in values) else [float(v) for v in values]
 
 
-def _search(done: MotorAssessment, motors: Sequence[MotorPart]) -> tuple[list[p.GearView], list[p.GearView]]:
+def _search(done: MotorAssessment, motors: Sequence[MotorPart]) -> tuple[list[GearView], list[GearView]]:
     """The present motor with every ratio to be had, and every motor of the shelf with its best one."""
     wanted = _wanted(done)
     ratio = done.drive.load.gear_ratio.value
@@ -151,7 +235,7 @@ def _search(done: MotorAssessment, motors: Sequence[MotorPart]) -> tuple[list[p.
         return [], []
     if not any(math.isclose(ratio, n, rel_tol=1e-6) for n in ratios):
         ratios = sorted([*ratios, ratio])
-    gears: list[p.GearView] = []
+    gears: list[GearView] = []
     own = _row(done.motor, done.heat.allowed.value)
     if own is not None:
         found = search.search(search.Motors(*np.asarray([own]).T), ratios, wanted)
@@ -178,7 +262,6 @@ def _search(done: MotorAssessment, motors: Sequence[MotorPart]) -> tuple[list[p.
 
 
 def _allowed(done: MotorAssessment, known: Any, spec: Any) -> float | None:
-    from ..core.laws import motor as motor_rules
 
     return motor_rules.winding_allowed(
         spec.winding_limit.leaf,
@@ -189,14 +272,14 @@ def _allowed(done: MotorAssessment, known: Any, spec: Any) -> float | None:
     ).value
 
 
-def _view(found: search.Found, i: int, j: int, name: str, ratio: float, now: float, text: str) -> p.GearView:
+def _view(found: search.Found, i: int, j: int, name: str, ratio: float, now: float, text: str) -> GearView:
     def use(values: Any) -> str:
         value = float(values[i, j])
         return f"{value * 100:.0f}\u202f%" if 0 <= value < 10 else "far over"
 
     worst = float(found.worst_use[i, j])
     current = float(found.working_a[i, j])
-    return p.GearView(
+    return GearView(
         name,
         phrase(ratio, "ratio"),
         worst <= 1.0,
@@ -210,11 +293,11 @@ def _view(found: search.Found, i: int, j: int, name: str, ratio: float, now: flo
     )
 
 
-def servo(done: ServoAssessment) -> p.ServoPicture:
+def servo(done: ServoAssessment) -> ServoPicture:
     """The horn's sweep and its pulse."""
     s, r = done.drive.servo, done.servo
     frame = s.frame.value
-    return p.ServoPicture(
+    return ServoPicture(
         s.style,
         one_in(s.sweep.value, "°"),
         one_in(s.travel.value, "°"),
@@ -236,7 +319,7 @@ def servo(done: ServoAssessment) -> p.ServoPicture:
     )
 
 
-def dc_load(done: LoadAssessment) -> p.DcLoadPicture:
+def dc_load(done: LoadAssessment) -> DcLoadPicture:
     """The current over one cycle: inrush or pull-in, then held or running, then off."""
     spec, r = done.drive.load, done.context.load
     peak, held = r.peak_current.value, r.working_current.value
@@ -249,7 +332,7 @@ def dc_load(done: LoadAssessment) -> p.DcLoadPicture:
         end = min(on, first * 5 if first else on)
         times = [0.0, first, first, end, end, end * 1.2]
         amperes = [peak, peak, held, held, 0.0, 0.0]
-    return p.DcLoadPicture(
+    return DcLoadPicture(
         spec.kind,
         [float(f"{t:.5g}") for t in times],
         [float(f"{a:.5g}") for a in amperes],
@@ -261,3 +344,141 @@ def dc_load(done: LoadAssessment) -> p.DcLoadPicture:
             "needs": text_of(r.volts_needed),
         },
     )
+
+
+def _load_figures(done: MotorAssessment) -> Shown:
+    r = done.load
+    extras = [x for m in r.mechanisms for x in m.extras]
+    return shown(
+        "at the motor shaft",
+        r.working_current,
+        r.starting_current,
+        r.rms_current,
+        r.motor_torque,
+        r.starting_torque,
+        (r.motor_speed, "rpm"),
+        (r.reflected_inertia, "g·cm²"),
+        (r.inertia, "kg·m²"),
+        r.power,
+        r.hardest_current if r.hardest.value != r.torque.value else None,
+        r.peak_current,
+        r.heat_current,
+        r.cycle_energy,
+        r.books.electrical,
+        r.books.copper,
+        r.books.friction,
+        r.books.gear,
+        r.back_torque,
+        *extras,
+    )
+
+
+def _dc_load_figures(done: LoadAssessment) -> Shown:
+    r = done.context.load
+    return shown(
+        "at the load",
+        r.on_current,
+        r.working_current,
+        r.peak_current,
+        r.rms_current,
+        r.resistance,
+        r.volts_needed,
+        r.coil_energy,
+    )
+
+
+def _servo_load_figures(done: ServoAssessment) -> Shown:
+    r = done.servo
+    return shown(
+        "on its rail",
+        (r.torque_needed, "N·m"),
+        (r.stall_torque, "N·m"),
+        (r.usable_torque, "N·m"),
+        r.transit_time,
+        r.dwell,
+        (r.loaded_speed, "rpm"),
+        r.mean_current,
+        r.stall_current,
+        (r.moving_share, "%"),
+    )
+
+
+def _load_sections(done: MotorAssessment, d: Describer) -> list[Section]:
+    spec = done.drive.load
+    sections = []
+    for number, mechanism in enumerate(spec.mechanisms, 1):
+        title = "Mechanism" if len(spec.mechanisms) == 1 else f"Mechanism {number}"
+        moved = d.section(mechanism, title)
+        kind = d.item_variant(spec, "mechanisms", mechanism, "Mechanism", MECHANISMS)
+        sections.append(Section(title, "", [kind, *moved.fields], moved.path, removable=len(spec.mechanisms) > 1))
+    sections.append(d.adder(spec, "mechanisms", "Another mechanism on the same shaft"))
+    sections += [
+        d.section(
+            spec, "Gear", ("gear_ratio", "gear_efficiency", "gear_torque_limit", "coupling_slip", "backlash", "ratios")
+        ),
+        d.section(spec, "Duty", ("time_to_speed", "run_for", "rest_for")),
+        d.table(spec, "segments", Segment),
+    ]
+    return sections
+
+
+def _dc_load_sections(done: DriveAssessment, d: Describer) -> list[Section]:
+    assert isinstance(done.drive, LoadDrive)
+    spec = done.drive.load
+    names: tuple[str, ...] = ("kind", "rated_v", "rated_a", "needs_v", "inductance")
+    duty: tuple[str, ...] = ("on_for", "off_for")
+    if spec.kind == "solenoid":
+        duty = ("pull_time", "hold_duty", *duty)
+    return [d.section(spec, "The load", names), d.section(spec, "Duty", duty)]
+
+
+def _servo_load_sections(done: ServoAssessment, d: Describer) -> list[Section]:
+    spec = done.drive.servo
+    return [
+        d.section(
+            spec,
+            "The servo",
+            (
+                "name",
+                "style",
+                "rated_v",
+                "low_v",
+                "high_v",
+                "stall_torque",
+                "sixty_time",
+                "idle_a",
+                "moving_a",
+                "stall_a",
+                "travel",
+            ),
+        ),
+        d.section(spec, "What it moves", ("arm", "force", "sweep", "moves")),
+    ]
+
+
+SERVO_HINT = "Give the rail a name at Supply: torque and speed go with its volts."
+
+
+def servo_hint(asked: Inputs) -> str:
+    """What a servo without a rail lacks."""
+    return SERVO_HINT if not asked.done.drive.rail else ""
+
+
+SHEETS = {
+    "motor": StationSheet(
+        sections=lambda asked: _load_sections(asked.done, asked.describer),
+        figures=lambda asked: _load_figures(asked.done),
+        picture=lambda asked: load(asked.done, asked.motors),
+    ),
+    "load": StationSheet(
+        sections=lambda asked: _dc_load_sections(asked.done, asked.describer),
+        figures=lambda asked: _dc_load_figures(asked.done),
+        picture=lambda asked: dc_load(asked.done),
+    ),
+    "servo": StationSheet(
+        sections=lambda asked: _servo_load_sections(asked.done, asked.describer),
+        figures=lambda asked: _servo_load_figures(asked.done),
+        picture=lambda asked: servo(asked.done),
+        hint=servo_hint,
+    ),
+}

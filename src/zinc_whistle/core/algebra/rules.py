@@ -1,8 +1,7 @@
-"""Figures with their derivation: a rule of the job is written once, as one expression.
+"""The laws that the job is written in: a rule is one expression, and everything else follows from it.
 
-From that expression come the value, the check of units, the printed formula, the partial derivatives and the
-dependency. A figure remembers its rule and its inputs, so the workings of one assessment form a graph from what
-the builder gave to what the checks found.
+From that one expression come the value, on numbers and on arrays, the check of units, the printed formula and the partial
+derivatives.
 """
 
 from __future__ import annotations
@@ -11,248 +10,15 @@ import ast
 import inspect
 import math
 import textwrap
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Sequence
 from typing import Any, Final, get_args, get_origin, get_type_hints
 
 import numpy as np
 
 from . import expressions
 from .expressions import RuleError
+from .nodes import RUNS_AWAY, Constant, Law, Unbounded
 from .units import KINDS, Kind
-
-ORIGINS = ("chosen", "measured", "data sheet", "assumed", "default")
-"""From the firmest to the weakest; *chosen* is exact."""
-
-
-class Constant(float):
-    """A named constant of a rule, with its kind and its source."""
-
-    __slots__ = ("kind", "source", "symbol")
-    kind: Kind
-    symbol: str
-    source: str
-
-    def __new__(cls, symbol: str, value: float, kind: str, source: str = "") -> Constant:
-        made = super().__new__(cls, value)
-        made.symbol, made.kind, made.source = symbol, KINDS[kind], source
-        return made
-
-    @property
-    def value(self) -> float:
-        """Its number, so that a constant can stand wherever a figure or a given may."""
-        return float(self)
-
-
-class Leaf:
-    """Something the builder gave: a quantity (``value`` in SI or None) at a path."""
-
-    __slots__ = (
-        "choice",
-        "doubt",
-        "gain_doubt",
-        "gain_group",
-        "id",
-        "kind",
-        "origin",
-        "title",
-        "unit",
-        "value",
-    )
-
-    def __init__(
-        self,
-        id: str,
-        title: str,
-        kind: Kind,
-        value: float | None,
-        *,
-        origin: str = "chosen",
-        doubt: float | None = None,
-        gain_group: str = "",
-        gain_doubt: float = 0.0,
-        unit: str = "",
-        choice: str | None = None,
-    ) -> None:
-        self.id, self.title, self.kind, self.value = id, title, kind, value
-        self.origin, self.doubt = origin, doubt
-        self.gain_group, self.gain_doubt, self.unit = gain_group, gain_doubt, unit
-        self.choice = choice
-
-    @property
-    def symbol(self) -> str:
-        return self.title
-
-    @property
-    def token(self) -> str:
-        """What staleness compares: the choice, or the value to nine figures."""
-        if self.choice is not None:
-            return self.choice
-        return "" if self.value is None else f"{self.value:.9g}"
-
-
-def choice_leaf(id: str, title: str, choice: str) -> Leaf:
-    """A category or the membership of a list, as something that a figure can rest on."""
-    return Leaf(id, title, KINDS["number"], None, choice=choice)
-
-
-def presence(leaf: Leaf) -> Leaf:
-    """Whether an optional given was given at all, as something that figures can rest on."""
-    return choice_leaf(f"{leaf.id}.given", f"{leaf.title}, given", "no" if leaf.value is None else "yes")
-
-
-Node = Any  # Leaf | Figure | Constant; a precise recursive type costs more than it tells
-
-
-_GREEK = {"omega": "ω", "eta": "η", "alpha": "α", "tau": "τ", "zeta": "ζ", "dT": "ΔT", "dV": "ΔV"}
-
-
-def symbol_text(name: str) -> str:
-    """A rule's name as its reader's symbol: ``omega_0`` is ω_0."""
-    head, _, tail = name.partition("_")
-    return "_".join(filter(None, (_GREEK.get(head, head), tail)))
-
-
-class Law:
-    """How a value follows from others: the common side of rules, solved rules, ratios and procedures."""
-
-    symbol: str
-    title: str
-    source: str
-    kind: Kind
-    names: tuple[str, ...]
-
-    def evaluate(self, values: Sequence[Any]) -> float:
-        raise NotImplementedError
-
-    def partials(self, values: Sequence[Any], result: float) -> list[Any]:
-        raise NotImplementedError
-
-    def formula(self, word: Callable[[str], str]) -> str:
-        raise NotImplementedError
-
-    def __call__(
-        self,
-        *inputs: Node | Sequence[Node],
-        case: str = "",
-        because: Sequence[Leaf] = (),
-        title: str = "",
-        kind: str = "",
-    ) -> Figure:
-        if len(inputs) != len(self.names):
-            raise TypeError(f"{self.symbol} takes {', '.join(self.names)}")
-        values: list[Any] = []
-        known = True
-        for given in inputs:
-            value = _value(given)
-            values.append(value)
-            if value is None:
-                known = False
-        result: float | None = None
-        reason = ""
-        if known:
-            try:
-                result = float(self.evaluate(values))
-            except (ZeroDivisionError, ValueError, OverflowError) as error:
-                reason = str(error) if isinstance(error, Unbounded) else "the numbers given do not allow it"
-            else:
-                if not math.isfinite(result):
-                    result, reason = None, "it has no bound with the numbers given"
-        return Figure(
-            self, result, inputs, case, tuple(because), title or self.title, reason, KINDS[kind] if kind else self.kind
-        )
-
-
-class Unbounded(ValueError):
-    """A value without bound, with the reason in words."""
-
-
-def _value(given: Any) -> Any:
-    if isinstance(given, Figure | Leaf):
-        return given.value
-    if isinstance(given, float):
-        return given
-    values = [_value(item) for item in given]
-    return None if not values or any(v is None for v in values) else values
-
-
-class Figure:
-    """A computed value (SI, or None with a reason), the law it follows from and its inputs."""
-
-    __slots__ = ("_gradient", "_weakest", "because", "case", "id", "inputs", "kind", "law", "reason", "title", "value")
-
-    def __init__(
-        self,
-        law: Law,
-        value: float | None,
-        inputs: tuple[Any, ...],
-        case: str,
-        because: tuple[Leaf, ...],
-        title: str,
-        reason: str,
-        kind: Kind,
-    ) -> None:
-        self.law, self.value, self.inputs, self.case = law, value, inputs, case
-        self.because, self.title, self.reason, self.kind = because, title, reason, kind
-        self.id = ""
-        self._gradient: dict[Leaf, float] | None = None
-        self._weakest: int | None = None
-
-    @property
-    def weakest(self) -> int:
-        """Place in ORIGINS of the weakest origin among the quantities that it rests on."""
-        if self._weakest is None:
-            self._weakest = max((origin_rank(p) for p in self.parents()), default=0)
-        return self._weakest
-
-    @property
-    def symbol(self) -> str:
-        return self.law.symbol
-
-    def parents(self) -> Iterator[Any]:
-        """The nodes it follows from, lists flattened, choices last."""
-        for given in self.inputs:
-            if isinstance(given, Sequence):
-                yield from given
-            else:
-                yield given
-        yield from self.because
-
-    @property
-    def gradient(self) -> dict[Leaf, float]:
-        """Derivatives of the value by every given that it rests on (SI per SI)."""
-        if self._gradient is None:
-            self._gradient = self._chain()
-        return self._gradient
-
-    def _chain(self) -> dict[Leaf, float]:
-        gathered: dict[Leaf, float] = {}
-        if self.value is None:
-            return gathered
-        partials = self.law.partials([_value(g) for g in self.inputs], self.value)
-        for given, partial in zip(self.inputs, partials, strict=True):
-            if isinstance(given, Sequence):
-                for item, part in zip(given, np.atleast_1d(partial), strict=True):
-                    _add(gathered, item, float(part))
-            else:
-                _add(gathered, given, float(partial))
-        return gathered
-
-
-def origin_rank(node: Any) -> int:
-    """Place of a node's origin in ORIGINS; choices and constants are exact."""
-    if isinstance(node, Figure):
-        return node.weakest
-    return ORIGINS.index(node.origin) if isinstance(node, Leaf) and node.choice is None else 0
-
-
-def _add(gathered: dict[Leaf, float], node: Any, weight: float) -> None:
-    if not weight or isinstance(node, Constant):
-        return
-    if isinstance(node, Leaf):
-        gathered[node] = gathered.get(node, 0.0) + weight
-    elif isinstance(node, Figure):
-        for leaf, slope in node.gradient.items():
-            gathered[leaf] = gathered.get(leaf, 0.0) + weight * slope
 
 
 class Rule(Law):
@@ -277,6 +43,7 @@ class Rule(Law):
         if found != self.kind.dimension:
             raise RuleError(f"{function.__name__} gives {found}, not {_article(self.kind)}")
         self._body = body
+        self._dimensions = tuple((n, self.kinds[n], self.kinds[n].dimension) for n in self.names)
         plain = {n: float(c) for n, c in self.constants.items()}
         self.evaluate_plain = expressions.compiled(body, self.names, plain)
         self.bare = expressions.compiled(body, self.names, plain, arrays=True)
@@ -286,6 +53,18 @@ class Rule(Law):
 
     def evaluate(self, values: Sequence[Any]) -> float:
         return float(self.evaluate_plain(*values))
+
+    def on_arrays(self, values: Sequence[Any]) -> Any:
+        return self.bare(*values)
+
+    def check_kinds(self, inputs: Sequence[Any]) -> None:
+        for given, (name, kind, dimension) in zip(inputs, self._dimensions, strict=True):
+            for node in given if isinstance(given, list | tuple) else (given,):
+                own = node.kind
+                if own is not kind and own.dimension != dimension:
+                    raise RuleError(
+                        f"{self.symbol} takes {_article(kind)} as {name}, not {_article(own)}: {node.title}"
+                    )
 
     def partials(self, values: Sequence[Any], result: float) -> list[Any]:
         slopes = []
@@ -314,6 +93,7 @@ class Solved(Rule):
         super().__init__(function, symbol, source, title)
         self.unknown, self.all_names = self.names[0], self.names
         self.names = self.names[1:]
+        self._dimensions = self._dimensions[1:]
         self._start = self.names.index(start)
         plain = {n: float(c) for n, c in self.constants.items()}
         self._gain = expressions.compiled(
@@ -321,16 +101,21 @@ class Solved(Rule):
         )
 
     def steady(self, *values: Any) -> Any:
-        """The fixed point on plain arrays that broadcast; nan where it runs away or a value is nan."""
-        x = np.asarray(values[self._start], dtype=float)
-        for _ in range(60):
-            gain = self._gain(x, *values)
-            with np.errstate(divide="ignore", invalid="ignore"):
+        """The fixed point on plain arrays that broadcast; inf where it runs away, nan where a value is nan."""
+        x: Any = np.asarray(values[self._start], dtype=float)
+        away: Any = False
+        with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
+            for _ in range(60):
+                gain = self._gain(x, *values)
+                away = away | (np.greater_equal(gain, 1.0) & np.isfinite(x))
                 step = (self.bare(x, *values) - x) / (1.0 - gain)
-                x = np.where(np.less(gain, 1.0), x + step, np.nan)
+                x = np.where(away, np.nan, x + step)
                 if not np.any(np.abs(step) > 1e-12 * np.maximum(1.0, np.abs(x))):
                     break
-        return x
+        return np.where(away, np.inf, x)
+
+    def on_arrays(self, values: Sequence[Any]) -> Any:
+        return self.steady(*values)
 
     def evaluate(self, values: Sequence[Any]) -> float:
         x = float(values[self._start])
@@ -338,7 +123,7 @@ class Solved(Rule):
             gap = float(self.evaluate_plain(x, *values)) - x
             gain = float(self._derivatives[0](x, *values))
             if gain >= 1.0:
-                raise Unbounded("it runs away: each degree makes more heat than it sheds")
+                raise Unbounded(RUNS_AWAY)
             step = gap / (1.0 - gain)
             x += step
             if abs(step) <= 1e-12 * max(1.0, abs(x)):
@@ -360,6 +145,16 @@ class Quotient(Law):
     def evaluate(self, values: Sequence[Any]) -> float:
         return float(values[0] / values[1])
 
+    def on_arrays(self, values: Sequence[Any]) -> Any:
+        return np.divide(values[0], values[1])
+
+    def check_kinds(self, inputs: Sequence[Any]) -> None:
+        first, second = inputs
+        if first.kind is not second.kind and first.kind.dimension != second.kind.dimension:
+            raise RuleError(
+                f"{first.title} ({first.kind.name}) cannot be held against {second.title} ({second.kind.name})"
+            )
+
     def partials(self, values: Sequence[Any], result: float) -> list[Any]:
         return [1 / values[1], -values[0] / values[1] ** 2]
 
@@ -376,6 +171,9 @@ class AsItIs(Law):
 
     def evaluate(self, values: Sequence[Any]) -> float:
         return float(values[0])
+
+    def on_arrays(self, values: Sequence[Any]) -> Any:
+        return values[0]
 
     def partials(self, values: Sequence[Any], result: float) -> list[Any]:
         return [1.0]
@@ -396,6 +194,17 @@ class Procedure(Law):
 
     def evaluate(self, values: Sequence[Any]) -> float:
         return float(self.function(*values))
+
+    def on_arrays(self, values: Sequence[Any]) -> Any:
+        if any(isinstance(v, list) for v in values):
+            raise TypeError(f"{self.title} takes a list: it has no form on arrays")
+        return np.vectorize(self._or_nan, otypes=[float])(*values)
+
+    def _or_nan(self, *values: float) -> float:
+        try:
+            return float(self.function(*values)) if all(np.isfinite(values)) else math.nan
+        except (ZeroDivisionError, ValueError, OverflowError):
+            return math.nan
 
     def partials(self, values: Sequence[Any], result: float) -> list[Any]:
         slopes: list[Any] = []

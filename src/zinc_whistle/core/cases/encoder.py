@@ -4,15 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ...algebra import findings as f
-from ...algebra.findings import Finding
-from ...algebra.working import Constant, Figure, Node, presence
-from ...cases.operating import Circuit, Context
-from ...laws import encoder as rules
+from ..algebra.nodes import Constant, Figure, Node
+from ..laws import encoder as rules
+from .operating import Circuit, Context
 
-STATION = "encoder"
 DECODING = {n: Constant(f"×{n}", float(n), "number") for n in ("1", "2", "4")}
-WORTH_A_LOOK = 0.02
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,56 +56,3 @@ def compute(at: Context, solved: Circuit) -> EncoderResult:
         interrupt_limit=rules.interrupt_limit(spec.interrupt_share.leaf, spec.interrupt_time.leaf),
         counts_per_period=rules.counts_per_period(rate, at.drive.loop.period.leaf),
     )
-
-
-def checks(at: Context, result: EncoderResult) -> list[Finding]:
-    """The count rate at top speed against the way it is read; the calibration against the nominal."""
-    spec, drive = at.drive.encoder, at.drive.id
-    if spec.fitted == "no":
-        return []
-    if spec.method == "polling":
-        rate = f.upper(
-            "encoder.rate",
-            STATION,
-            "Count rate, polled",
-            result.rate_top,
-            result.polling_limit,
-            "Read it by interrupts, shorten the loop, or take fewer counts per turn.",
-            drive=drive,
-            where=f"{spec.path}.loop_time",
-            destructive=False,
-            because=[spec.chosen("method")],
-        )
-    else:
-        rate = f.upper(
-            "encoder.rate",
-            STATION,
-            "Count rate, interrupts",
-            result.rate_top,
-            result.interrupt_limit,
-            "Take fewer counts per turn, shorten the interrupt, or use a hardware counter.",
-            drive=drive,
-            where=f"{spec.path}.interrupt_time",
-            destructive=False,
-            because=[spec.chosen("method")],
-        )
-    found = [rate]
-    if spec.calibrated.value is not None:
-        off = rules.calibration_error(
-            spec.calibrated.leaf, result.counts_per_output_turn, because=[presence(spec.calibrated.leaf)]
-        )
-        found.append(
-            f.yes_no(
-                "encoder.calibration",
-                STATION,
-                "Calibration agrees with the nominal",
-                None if off.value is None else abs(off.value) <= WORTH_A_LOOK,
-                "Count ten turns again, and count the teeth and the gear: they differ by more than 2 %.",
-                drive=drive,
-                over="warn",
-                where=f"{spec.path}.calibrated",
-                destructive=False,
-                unknown="Not known yet: give the teeth.",
-            )
-        )
-    return found

@@ -1,4 +1,4 @@
-"""What a stage of one's own asks for: its parts, and the fields that its circuit and choices call for."""
+"""The fields of a stage of one's own: its circuit, its places for parts, and their values."""
 
 from __future__ import annotations
 
@@ -9,6 +9,8 @@ from .fields import Describer, Field, Option, Section
 from .views import text_of
 
 OPTIONAL = ("heat_sink", "fuse", "guard")
+
+
 TOLD: dict[str, tuple[tuple[str, str], ...]] = {
     "mosfet": (("v_ds", ""), ("on_resistance", ""), ("v_gs", "gate ±")),
     "bjt": (("v_ceo", ""), ("collector_a", ""), ("saturation_v", "saturates at")),

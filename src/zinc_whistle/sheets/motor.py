@@ -1,29 +1,134 @@
-"""The Motor station's picture: curves, what-if, session, ways, remedies and the winding's heat."""
+"""Motor: the curves, the heat, the next reading, what it is known by."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Literal
 
 import numpy as np
 
 from ..core.algebra.quantities import phrase
-from ..core.assess import MotorAssessment
+from ..core.assess import (
+    MotorAssessment,
+)
 from ..core.cases.motor import Constants, constants, curve
 from ..core.cases.motor_sheet import WORTH_ASKING, Way
 from ..core.laws import motor as motor_rules
-from ..core.model.motor import MotorPart
+from ..core.model.motor import LockedReading, MotorPart
 from ..core.stations.motor import thermal
 from ..core.stations.motor.low_speed import remedies
 from ..core.stations.motor.session import session
-from . import pictures as p
+from .fields import Describer, Section
+from .inputs import Inputs, Shown, StationSheet, shown
 from .scale import in_unit, one_in
 from .views import text_of
 
+
+@dataclass(frozen=True, slots=True)
+class OtherCurve:
+    """The curves of a what-if, over the same torques, and its working point."""
+
+    text: str
+    speed_rpm: list[float | None]
+    current_a: list[float | None]
+    working_torque_mnm: float | None
+    working_speed_rpm: float | None
+    words: list[str]
+
+
+@dataclass(frozen=True, slots=True)
+class NextReadingView:
+    """The guided session: what to read next, or why nothing more is needed."""
+
+    title: str
+    how: str
+    setting: str
+    caution: str
+    where: str
+    narrows: str
+    done: str
+    weakest: str
+
+
+@dataclass(frozen=True, slots=True)
+class WayView:
+    """One way to a constant from the data sheet, beside the trusted one."""
+
+    constant: str
+    words: str
+    value: str
+    trusted: bool
+    off: str
+    disagrees: bool
+
+
+@dataclass(frozen=True, slots=True)
+class CreepRemedyView:
+    """One way to creep more slowly, and its costs."""
+
+    name: str
+    lowest: str
+    top_speed: str
+    torque: str
+    price: str
+    reaches: bool
+
+
+@dataclass(frozen=True, slots=True)
+class HeatView:
+    """Winding and housing over time at work (°C, minutes), and a stall from there (s)."""
+
+    minutes: list[float]
+    winding_c: list[float]
+    housing_c: list[float]
+    limit_c: float | None
+    stall_text: str
+
+
+@dataclass(frozen=True, slots=True)
+class MotorChoice:
+    """A motor of the shelf, for the what-if and for choosing."""
+
+    id: str
+    name: str
+    kind: str
+    sample: bool
+    text: str
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
+class MotorPicture:
+    """Curves over shaft torque (mN·m): speed (rpm), current (A), power (W), efficiency (%)."""
+
+    known: bool
+    torque_mnm: list[float]
+    speed_rpm: list[float]
+    current_a: list[float]
+    power_w: list[float]
+    efficiency_pct: list[float]
+    working_torque_mnm: float | None
+    working_text: str
+    driver_torque_mnm: float | None
+    driver_text: str
+    duties: list[str]
+    other: OtherCurve | None
+    session: NextReadingView | None
+    ways: list[WayView]
+    remedies: list[CreepRemedyView]
+    heat: HeatView | None
+    motors: list[MotorChoice]
+    kind: Literal["motor"] = "motor"
+
+
 MOST_KEPT = 2000
+
+
 PARTIAL_DUTIES = (0.75, 0.5, 0.25)
 
 
-def motor(done: MotorAssessment, shelf: Sequence[MotorPart], other: MotorAssessment | None) -> p.MotorPicture:
+def motor(done: MotorAssessment, shelf: Sequence[MotorPart], other: MotorAssessment | None) -> MotorPicture:
     """Curves at the nominal supply, the working point, the driver's continuous current, and what can be read next."""
     at = done.context
     drawn = curve(done.motor, at.volts.nominal.value, done.at_supply)
@@ -34,7 +139,7 @@ def motor(done: MotorAssessment, shelf: Sequence[MotorPart], other: MotorAssessm
         limit_text = f"driver, continuous {phrase(part.continuous_a.value, 'current')}"
     working = done.load.working_current
     torque = in_unit(drawn.torque_nm, "mN·m") if drawn else []
-    return p.MotorPicture(
+    return MotorPicture(
         drawn is not None,
         torque,
         in_unit(drawn.speed_rad_s, "rpm") if drawn else [],
@@ -76,7 +181,7 @@ def _duties(done: MotorAssessment) -> list[str]:
     return lines
 
 
-def _other(torque: list[float], other: MotorAssessment) -> p.OtherCurve:
+def _other(torque: list[float], other: MotorAssessment) -> OtherCurve:
     """The what-if's curves over the same torques."""
     at = other.context
     drawn = curve(other.motor, at.volts.nominal.value, other.at_supply)
@@ -88,7 +193,7 @@ def _other(torque: list[float], other: MotorAssessment) -> p.OtherCurve:
     name = other.drive.motor.name or "another motor"
     text = f"{name}, {text_of(at.volts.nominal)}, gear {text_of(other.drive.load.gear_ratio.leaf)} to 1"
     if drawn is None:
-        return p.OtherCurve(text, [], [], None, None, ["this motor is not known well enough to be drawn"])
+        return OtherCurve(text, [], [], None, None, ["this motor is not known well enough to be drawn"])
     own = np.asarray(in_unit(drawn.torque_nm, "mN·m"))
 
     def over(values: list[float]) -> list[float | None]:
@@ -96,7 +201,7 @@ def _other(torque: list[float], other: MotorAssessment) -> p.OtherCurve:
         return [None if np.isnan(v) else float(f"{v:.6g}") for v in found]
 
     working = one_in(other.load.motor_torque.value, "mN·m")
-    return p.OtherCurve(
+    return OtherCurve(
         text,
         over(in_unit(drawn.speed_rad_s, "rpm")),
         over(in_unit(drawn.current_a, "A")),
@@ -106,37 +211,37 @@ def _other(torque: list[float], other: MotorAssessment) -> p.OtherCurve:
     )
 
 
-def _session(done: MotorAssessment) -> p.NextReadingView | None:
+def _session(done: MotorAssessment) -> NextReadingView | None:
     if done.drive.motor.known_by != "readings":
         return None
     standing = done.chosen or next(iter(done.candidates), None)
     checks = [x for x in standing.checks if x.destructive] if standing is not None else []
     found = session(done.drive.motor, done.motor, done.context.volts.nominal.value, checks)
     if found.next is None:
-        return p.NextReadingView("", "", "", "", "", "", found.done, found.weakest)
+        return NextReadingView("", "", "", "", "", "", found.done, found.weakest)
     n = found.next
-    return p.NextReadingView(n.title, n.how, n.setting, n.caution, n.where, n.narrows, "", found.weakest)
+    return NextReadingView(n.title, n.how, n.setting, n.caution, n.where, n.narrows, "", found.weakest)
 
 
-def _ways(done: MotorAssessment) -> list[p.WayView]:
+def _ways(done: MotorAssessment) -> list[WayView]:
     made = []
     for name, ways in (("resistance", done.motor.resistance_ways), ("constant", done.motor.constant_ways)):
         made += [_way(name, way) for way in ways if len(ways) > 1]
     return made
 
 
-def _way(name: str, way: Way) -> p.WayView:
+def _way(name: str, way: Way) -> WayView:
     ratio = way.ratio.value if way.ratio is not None else None
     off = "" if ratio is None else f"{ratio - 1:+.0%}".replace("-", "−").replace("%", "\u202f%")
     disagrees = ratio is not None and abs(ratio - 1) > WORTH_ASKING
-    return p.WayView(name, way.words, text_of(way.figure), ratio is None, off, disagrees)
+    return WayView(name, way.words, text_of(way.figure), ratio is None, off, disagrees)
 
 
-def _remedies(done: MotorAssessment, shelf: Sequence[MotorPart]) -> list[p.RemedyView]:
+def _remedies(done: MotorAssessment, shelf: Sequence[MotorPart]) -> list[CreepRemedyView]:
     if done.drive.motor.breakaway_a.value is None:
         return []
     return [
-        p.RemedyView(
+        CreepRemedyView(
             r.name,
             phrase(r.lowest_rad_s, "speed", "rpm"),
             f"{r.top_speed:.0%}".replace("%", "\u202f%"),
@@ -148,7 +253,7 @@ def _remedies(done: MotorAssessment, shelf: Sequence[MotorPart]) -> list[p.Remed
     ]
 
 
-def _heat(done: MotorAssessment) -> p.HeatView | None:
+def _heat(done: MotorAssessment) -> HeatView | None:
     """An hour or so at work from the hottest air, and what a stall does from there."""
     spec = done.drive.motor
     nodes, current = thermal.nodes_of(spec, done.motor, done.heat), done.load.heat_current.value
@@ -164,7 +269,7 @@ def _heat(done: MotorAssessment) -> p.HeatView | None:
         text = f"Stalled then, it reaches {phrase(limit, 'temperature')} " + (
             "never" if end is None else "at once" if end == 0 else f"after {phrase(end, 'time')}"
         )
-    return p.HeatView(
+    return HeatView(
         [float(f"{t / 60:.5g}") for t in times],
         [float(f"{x:.5g}") for x in rows[:, 0]],
         [float(f"{x:.5g}") for x in rows[:, 1]],
@@ -173,7 +278,7 @@ def _heat(done: MotorAssessment) -> p.HeatView | None:
     )
 
 
-def choice_of(part: MotorPart) -> p.MotorChoice:
+def choice_of(part: MotorPart) -> MotorChoice:
     """A shelf motor in one line: what it would give at its own rated voltage."""
     known = known_of(part)
     bits = [
@@ -183,7 +288,7 @@ def choice_of(part: MotorPart) -> p.MotorChoice:
         f"idle {text_of(known.friction_a)}",
     ]
     label = MotorPart.told("kind").choose
-    return p.MotorChoice(
+    return MotorChoice(
         part.id, part.name, label.options[part.kind] if label else part.kind, part.sample, ", ".join(bits), part.note
     )
 
@@ -199,3 +304,82 @@ def known_of(part: MotorPart) -> Constants:
             _KNOWN.clear()
         kept = _KNOWN[id(part)] = (part, constants(part.motor))
     return kept[1]
+
+
+def _figures_of(done: MotorAssessment) -> Shown:
+    m, s, low = done.motor, done.at_supply, done.low_speed
+    volts = done.context.volts.nominal.value
+    subject = f"at {volts:.3g} V, 25 °C" if volts else "at the nominal supply"
+    slow = [low.duty, (low.open_output, "rpm"), (low.closed_output, "rpm")]
+    subject, figures = shown(
+        subject,
+        s.stall_current,
+        s.stall_torque,
+        (s.no_load_speed, "rpm"),
+        m.resistance_25,
+        (m.motor_constant, "mN·m/A"),
+        m.friction_torque,
+        m.viscous if m.two_points else None,
+        (s.best_efficiency, "%"),
+        s.greatest_power,
+        s.survivable_stall,
+        m.brush_drop,
+        s.best_efficiency_current,
+        s.time_constant,
+        done.heat.temperature,
+        done.heat.allowed,
+        m.inductance,
+        (m.rotor_inertia, "g·cm²"),
+        *(slow if done.drive.motor.breakaway_a.value is not None else []),
+    )
+    return subject, [replace(view, case="") for view in figures]
+
+
+def _sections(done: MotorAssessment, d: Describer) -> list[Section]:
+    spec = done.drive.motor
+    ways = {
+        "readings": [
+            d.table(spec, "locked", LockedReading),
+            d.section(spec, "", ("volts_read_at", "lead_resistance", "locked_temperature")),
+            d.section(spec, "Spinning free", ("no_load_v", "no_load_a", "no_load_speed", "no_load_temperature")),
+            d.section(spec, "Spinning free at another voltage", ("second_v", "second_a")),
+        ],
+        "data sheet": [d.section(spec.sheet, "What the sheet says", help="Any sufficient part of it will do.")],
+        "spin-up": [d.section(spec.fitted, "From the spin-up")],
+    }
+    inductance = "electrical_time" if spec.inductance_by == "time constant" else "inductance"
+    inertia = {"time constant": ("mechanical_time",), "coast-down": ("coast_speed", "coast_time")}.get(
+        spec.inertia_by, ("rotor_inertia",)
+    )
+    return [
+        d.section(spec, "", ("name", "known_by")),
+        *ways[spec.known_by],
+        d.section(spec, "Winding and rotor", ("inductance_by", inductance, "inertia_by", *inertia)),
+        d.section(spec, "Starting from rest", ("breakaway_a",)),
+        d.section(
+            spec,
+            "Heat",
+            ("winding_copper", "housing_mass", "winding_to_housing", "housing_to_air", "winding_hot", "winding_limit"),
+        ),
+    ]
+
+
+def _picture(asked: Inputs) -> MotorPicture:
+    other = asked.what_if.drives.get(asked.done.drive.id) if asked.what_if is not None else None
+    return motor(asked.done, asked.motors, other if isinstance(other, MotorAssessment) else None)
+
+
+def _hint(asked: Inputs) -> str:
+    if asked.done.drive.motor.known_by == "spin-up" and asked.done.motor.motor_constant.value is None:
+        return "Import a capture of the motor spinning up, fit it, and take the constants over."
+    return ""
+
+
+SHEETS = {
+    "motor": StationSheet(
+        sections=lambda asked: _sections(asked.done, asked.describer),
+        figures=lambda asked: _figures_of(asked.done),
+        picture=_picture,
+        hint=_hint,
+    )
+}

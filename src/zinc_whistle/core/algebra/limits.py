@@ -1,0 +1,258 @@
+"""What is checked, as data: a limit is a stress held against a bound, a claim is so or is not.
+
+A station declares them and judges nothing. Where stress or bound rest on varied quantities the limit stands for all their
+cases: the worst corner is searched on arrays, then traced, and the finding names it. The same declaration is worked out on
+arrays where many designs are looked at together.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, field
+from typing import Any, TypeAlias
+
+import numpy as np
+
+from .corners import Corner, Frame, Traced, axes_of, coarse, told, worst
+from .doubt import leaves, why_unknown
+from .findings import TIGHT, Finding, Remedy, Severity, Verdict
+from .nodes import Axis, Figure, Leaf, Node
+from .rules import Quotient
+
+STRESS_OVER_BOUND = Quotient("use", "Use of the limit", "stress", "limit", "use = 1/λ, λ = limit / stress")
+BOUND_OVER_STRESS = Quotient("use", "Use of the limit", "limit", "stress", "use = 1/λ; a lower limit is turned over")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Limit:
+    """``stress`` stays below ``bound`` (above it, if ``is_lower``). ``because`` names the choices that made it this limit."""
+
+    code: str
+    station: str
+    title: str
+    stress: Node
+    bound: Node
+    todo: str
+    is_lower: bool = False
+    drive: str = ""
+    over: Severity = "stop"
+    where: str = ""
+    destructive: bool = True
+    remedy: Remedy | None = None
+    because: tuple[Leaf, ...] = ()
+
+    def use_on(self, frame: Frame) -> Any:
+        """Utilisation on the points of a frame: nan where something is missing, inf where there is no bound to hold."""
+        stress, bound = frame(self.stress), frame(self.bound)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            return np.divide(bound, stress) if self.is_lower else np.divide(stress, bound)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Claim:
+    """Something that is so or is not; ``holds`` is None where it cannot be told yet, and ``unknown`` says why."""
+
+    code: str
+    station: str
+    title: str
+    holds: bool | None
+    todo: str
+    drive: str = ""
+    over: Severity = "stop"
+    where: str = ""
+    destructive: bool = True
+    unknown: str = ""
+    remedy: Remedy | None = None
+
+
+Check: TypeAlias = Limit | Claim
+
+
+def upper(
+    code: str,
+    *,
+    station: str,
+    title: str,
+    stress: Node,
+    bound: Node,
+    todo: str,
+    drive: str = "",
+    over: Severity = "stop",
+    where: str = "",
+    destructive: bool = True,
+    remedy: Remedy | None = None,
+    because: Sequence[Leaf] = (),
+) -> Limit:
+    """The limit that ``stress`` stays below ``bound``."""
+    return Limit(
+        code=code,
+        station=station,
+        title=title,
+        stress=stress,
+        bound=bound,
+        todo=todo,
+        drive=drive,
+        over=over,
+        where=where,
+        destructive=destructive,
+        remedy=remedy,
+        because=tuple(because),
+    )
+
+
+def lower(
+    code: str,
+    *,
+    station: str,
+    title: str,
+    stress: Node,
+    bound: Node,
+    todo: str,
+    drive: str = "",
+    over: Severity = "stop",
+    where: str = "",
+    destructive: bool = True,
+    remedy: Remedy | None = None,
+    because: Sequence[Leaf] = (),
+) -> Limit:
+    """The limit that ``stress`` stays above ``bound``; its utilisation is the bound over the stress."""
+    return Limit(
+        code=code,
+        station=station,
+        title=title,
+        stress=stress,
+        bound=bound,
+        todo=todo,
+        is_lower=True,
+        drive=drive,
+        over=over,
+        where=where,
+        destructive=destructive,
+        remedy=remedy,
+        because=tuple(because),
+    )
+
+
+def claim(
+    code: str,
+    *,
+    station: str,
+    title: str,
+    holds: bool | None,
+    todo: str,
+    drive: str = "",
+    over: Severity = "stop",
+    where: str = "",
+    destructive: bool = True,
+    unknown: str = "",
+    remedy: Remedy | None = None,
+) -> Claim:
+    """The claim that something is so."""
+    return Claim(
+        code=code,
+        station=station,
+        title=title,
+        holds=holds,
+        todo=todo,
+        drive=drive,
+        over=over,
+        where=where,
+        destructive=destructive,
+        unknown=unknown,
+        remedy=remedy,
+    )
+
+
+@dataclass(slots=True)
+class Judge:
+    """Turns checks into findings. One judge for one assessment: corners that many limits share are worked out once."""
+
+    _frames: dict[tuple[Axis, ...], Frame] = field(default_factory=dict)
+    _traces: dict[tuple[int, tuple[float, ...]], tuple[Node, Node]] = field(default_factory=dict)
+
+    def all(self, checks: Iterable[Check | Finding]) -> list[Finding]:
+        """The findings of some checks, in their order."""
+        return [self(check) for check in checks]
+
+    def __call__(self, check: Check | Finding) -> Finding:
+        """The finding of one check; what is judged already stays as it is."""
+        if isinstance(check, Finding):
+            return check
+        return _of_claim(check) if isinstance(check, Claim) else self._of_limit(check)
+
+    def at(self, corner: Corner) -> Callable[[Node], Node]:
+        """Traces templates at one corner."""
+        return Traced(corner, self._traces)
+
+    def frame(self, axes: tuple[Axis, ...]) -> Frame:
+        """All ends and a first sight of the ranges of some axes."""
+        if axes not in self._frames:
+            self._frames[axes] = coarse(axes)
+        return self._frames[axes]
+
+    def _of_limit(self, limit: Limit) -> Finding:
+        axes = axes_of(limit.stress, limit.bound)
+        stress, bound, words = limit.stress, limit.bound, ""
+        others: tuple[Leaf, ...] = ()
+        if axes:
+            corner = worst(limit.use_on, axes, self.frame(axes)).corner
+            trace = self.at(corner)
+            stress, bound = trace(limit.stress), trace(limit.bound)
+            words = told(corner, axes)
+        title = f"{limit.title}: use of the limit"
+        if limit.is_lower:
+            use = BOUND_OVER_STRESS(bound, stress, title=title, because=limit.because)
+        else:
+            use = STRESS_OVER_BOUND(stress, bound, title=title, because=limit.because)
+        if axes:
+            own = {leaf.id for leaf in leaves(use)}
+            others = tuple(x for n in (limit.stress, limit.bound) for x in leaves(n) if x.id not in own)
+            use.others = others
+        return Finding(
+            code=limit.code,
+            station=limit.station,
+            title=limit.title,
+            todo=limit.todo,
+            verdict=_verdict(stress, bound, use),
+            over=limit.over,
+            drive=limit.drive,
+            stress=stress,
+            limit=bound,
+            use=use,
+            unknown=why_unknown(use) if use.value is None else "",
+            where=limit.where,
+            destructive=limit.destructive,
+            remedy=limit.remedy,
+            corner=words,
+        )
+
+
+def _verdict(stress: Node, bound: Node, use: Figure) -> Verdict:
+    if use.value is None:
+        unbounded = any(isinstance(n, Figure) and n.value is None and n.reason for n in (stress, bound))
+        return "exceeded" if unbounded or use.runs_away or _no_room(stress, bound, use) else "unknown"
+    if use.value > 1.0 or use.value < 0.0:
+        return "exceeded"
+    return "tight" if use.value >= TIGHT else "holds"
+
+
+def _no_room(stress: Node, bound: Node, use: Figure) -> bool:
+    """Both are known, and the one that should be larger is nothing: any stress at all is beyond such a bound."""
+    return stress.value is not None and bound.value is not None and max(stress.value, bound.value) > 0
+
+
+def _of_claim(claim: Claim) -> Finding:
+    verdict: Verdict = "unknown" if claim.holds is None else "holds" if claim.holds else "exceeded"
+    return Finding(
+        code=claim.code,
+        station=claim.station,
+        title=claim.title,
+        todo=claim.todo,
+        verdict=verdict,
+        over=claim.over,
+        drive=claim.drive,
+        unknown=claim.unknown if claim.holds is None else "",
+        where=claim.where,
+        destructive=claim.destructive,
+        remedy=claim.remedy,
+    )

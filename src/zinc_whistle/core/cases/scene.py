@@ -1,0 +1,224 @@
+"""Every drive of a build with its cases solved, all of them together: what the stations look at.
+
+Physics is cyclic (a ramp decides the peak, the wire's drop decides the motor's volts, every drive weighs on one source),
+so this stands before the stations. It is worked out once an assessment, in the order in which one thing rests on another.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+from ..algebra.findings import Finding
+from ..algebra.limits import Check, Judge
+from ..algebra.nodes import Figure, Node
+from ..laws import supply as supply_laws
+from ..model.build import Build, Drive, LoadDrive, MotorDrive, ServoDrive
+from ..model.given import Given, bind
+from ..model.reading import Reading
+from ..model.signals import Controller
+from . import encoder, servo, shared_supply, stage
+from .demand import Demand
+from .driving import Driving, heat_of
+from .encoder import EncoderResult
+from .motor import AtSupply, at_supply
+from .operating import Circuit, Context, DriveCircuit, DriveContext, LoadContext, contexts, servo_rail, solve
+from .pins import PinUse, allot, needed
+from .pulses import PULSE, Pulses, pulses
+from .servo import ServoResult
+from .shared_supply import SharedSupply
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Standing:
+    """A measured or tuned given, and the figure that it stands on: it goes stale with that."""
+
+    given: Given
+    on: Node
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Outcome:
+    """What one station makes of a drive: its results by name, its checks, and its givens that can go stale."""
+
+    results: Mapping[str, Any] = field(default_factory=dict)
+    checks: Sequence[Check | Finding] = ()
+    standing: Mapping[str, Standing] = field(default_factory=dict)
+    """By the path of the given."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Scene:
+    """One drive, whatever it is, in its build."""
+
+    build: Build
+    drive: Drive
+    controller: Controller
+    supply: SharedSupply
+    demands: tuple[Demand, ...]
+    pins: tuple[PinUse, ...]
+    readings: tuple[Reading, ...]
+    judge: Judge
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DrivenScene(Scene):
+    """A drive that has a driver."""
+
+    at: DriveContext
+    circuit: DriveCircuit
+    driving: Driving | None
+
+    @property
+    def logic_needs(self) -> Figure | None:
+        """What the regulator of the controller needs at its input; None where none is named."""
+        if self.at.regulator is None:
+            return None
+        found = self.supply.regulator(self.at.regulator.id)
+        return found.needs if found is not None else None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MotorScene(DrivenScene):
+    """A motor's drive."""
+
+    drive: MotorDrive
+    at: Context
+    circuit: Circuit
+    at_supply: AtSupply
+    counts: EncoderResult
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LoadScene(DrivenScene):
+    """A solenoid, a pump or a lamp."""
+
+    drive: LoadDrive
+    at: LoadContext
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ServoScene(Scene):
+    """A hobby servo."""
+
+    drive: ServoDrive
+    servo: ServoResult
+
+
+@dataclass(frozen=True, slots=True)
+class Scenes:
+    """All drives of a build, and the supply with all of them on it."""
+
+    supply: SharedSupply
+    demands: tuple[Demand, ...]
+    drives: dict[str, Scene]
+
+
+@dataclass(frozen=True, slots=True)
+class _Ready:
+    """A drive with what drives it: what the supply must know before all stand together."""
+
+    at: DriveContext
+    circuit: DriveCircuit
+    driving: Driving | None
+
+
+def scenes(build: Build, readings: Sequence[Reading], judge: Judge) -> Scenes:
+    """Solve every drive of a bound build, then the supply with all of them on it."""
+    planned = pulses(build)
+    ready = {id: _ready(at) for id, at in contexts(build, planned).items()}
+    servos = {
+        d.id: servo.compute(d.servo, servo_rail(build, d), planned.plans[d.id])
+        for d in build.drives
+        if isinstance(d, ServoDrive)
+    }
+    pins = _pins(build, ready, planned)
+    demands = (*(_demand(r) for r in ready.values()), *_servo_demands(build, servos))
+    together = shared_supply.compute(build, demands)
+    found: dict[str, Scene] = {}
+    for drive in build.drives:
+        common: dict[str, Any] = {
+            "build": build,
+            "drive": drive,
+            "controller": _controller(build, drive),
+            "supply": together,
+            "demands": demands,
+            "pins": pins[drive.id],
+            "readings": tuple(r for r in readings if r.drive == drive.id and not r.withdrawn),
+            "judge": judge,
+        }
+        if isinstance(drive, ServoDrive):
+            found[drive.id] = ServoScene(**common, servo=servos[drive.id])
+        else:
+            found[drive.id] = _driven_scene(ready[drive.id], common)
+    return Scenes(together, demands, found)
+
+
+def _driven_scene(ready: _Ready, common: dict[str, Any]) -> DrivenScene:
+    at, circuit = ready.at, ready.circuit
+    common |= {"at": at, "circuit": circuit, "driving": ready.driving}
+    if isinstance(at, Context) and isinstance(circuit, Circuit):
+        here = at_supply(at.drive.motor, at.motor, at.volts.nominal, "supply nominal, 25 °C")
+        return MotorScene(**common, at_supply=here, counts=encoder.compute(at, circuit))
+    return LoadScene(**common)
+
+
+def _ready(at: DriveContext) -> _Ready:
+    """A drive with what drives it worked out: a part of the shelf, or the unit's own stage."""
+    if at.unit.made_of == "stage":
+        built = stage.evaluate(at)
+        return _Ready(replace(at, part=built.part), built.circuit, built)
+    circuit = solve(at, at.part)
+    driving = Driving(part=at.part, circuit=circuit, heat=heat_of(at, at.part)) if at.part is not None else None
+    return _Ready(at, circuit, driving)
+
+
+def _demand(ready: _Ready) -> Demand:
+    at, circuit = ready.at, ready.circuit
+    mean: Figure = circuit.source_current
+    if isinstance(at, Context):
+        mean = supply_laws.mean_of_energy(at.load.cycle_energy, at.load.cycle_time, at.volts.nominal)
+    return Demand(
+        drive=at.drive.id,
+        name=at.drive.name,
+        feed=at.source.id,
+        mean=mean,
+        working=circuit.source_current,
+        starting=circuit.source_start,
+        worst=circuit.stall_full,
+    )
+
+
+def _servo_demands(build: Build, servos: Mapping[str, ServoResult]) -> list[Demand]:
+    return [
+        Demand(
+            drive=d.id,
+            name=d.name,
+            feed=d.rail,
+            mean=servos[d.id].mean_current,
+            working=servos[d.id].moving_current,
+            starting=servos[d.id].moving_current,
+            worst=servos[d.id].stall_current,
+        )
+        for d in build.drives
+        if isinstance(d, ServoDrive)
+    ]
+
+
+def _pins(build: Build, ready: Mapping[str, _Ready], planned: Pulses) -> dict[str, tuple[PinUse, ...]]:
+    """Pins of every drive, controller by controller."""
+    found: dict[str, tuple[PinUse, ...]] = {}
+    for name in {d.controller: None for d in build.drives}:
+        drives = [d for d in build.drives if d.controller == name]
+        wants = {d.id: needed(ready[d.id].at) if d.id in ready else [(PULSE, "pwm")] for d in drives}
+        found |= allot(_controller(build, drives[0]), drives, wants, planned.plans)
+    return found
+
+
+def _controller(build: Build, drive: Drive) -> Controller:
+    found = next((c for c in build.controllers if c.id == drive.controller), None)
+    if found is None:
+        found = Controller(id="none")
+        bind(found, "controllers.none")
+    return found

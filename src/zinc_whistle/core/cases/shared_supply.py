@@ -1,0 +1,148 @@
+"""Sources and regulators with everything that hangs on them: what no drive can be judged for alone."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ..algebra.nodes import Figure, Leaf, Node, presence
+from ..laws import supply as rules
+from ..model.build import Build
+from ..model.supply import Regulator, Source
+from .demand import Demand
+from .sources import Window, window
+
+
+@dataclass(frozen=True, slots=True)
+class RegulatorResult:
+    """One regulator: what hangs on it, its heat and what its input must keep to."""
+
+    id: str
+    load: Figure
+    worst: Figure
+    input_current: Figure
+    needs: Figure
+    heat: Figure
+    junction: Figure
+    heat_allowed: Figure
+    sink_needed: Figure
+
+
+@dataclass(frozen=True, slots=True)
+class SourceResult:
+    """One source with every drive and regulator on it."""
+
+    id: str
+    window: Window
+    working: Figure
+    starting: Figure
+    mean: Figure
+    runtime: Figure | None
+
+
+@dataclass(frozen=True, slots=True)
+class SharedSupply:
+    """The whole supply."""
+
+    sources: tuple[SourceResult, ...]
+    regulators: tuple[RegulatorResult, ...]
+
+    def regulator(self, id: str) -> RegulatorResult | None:
+        """The regulator of that id."""
+        return next((r for r in self.regulators if r.id == id), None)
+
+    def source(self, id: str) -> SourceResult | None:
+        """The source of that id."""
+        return next((s for s in self.sources if s.id == id), None)
+
+
+def compute(build: Build, demands: Sequence[Demand]) -> SharedSupply:
+    """Every source and regulator with all demands on it."""
+    windows = {s.id: window(s) for s in build.supply.sources}
+    regulators = tuple(_regulator(build, r, windows, demands) for r in build.supply.regulators)
+    sources = tuple(_source(build, s, windows[s.id], demands, regulators) for s in build.supply.sources)
+    return SharedSupply(sources, regulators)
+
+
+def _regulator(build: Build, spec: Regulator, windows: dict[str, Window], demands: Sequence[Demand]) -> RegulatorResult:
+    """Every load of a regulator summed, and the heat on the hottest day from the fullest supply."""
+    own = [spec.load.leaf, *(c.current.leaf for c in spec.consumers if c.current.value is not None)]
+    hanging = [d for d in demands if d.feed == spec.id]
+    because = [spec.members("consumers"), spec.chosen("kind")]
+    load = rules.currents_together([*own, *(d.mean for d in hanging)], because=because, title="Load of the regulator")
+    worst = rules.currents_together(
+        [*own, *(d.worst for d in hanging)], because=because, title="Load, everything stalled at once"
+    )
+    feed = windows.get(spec.source)
+    highest: Node = feed.full if feed is not None else _unnamed(spec)
+    lowest: Node = feed.flat if feed is not None else _unnamed(spec)
+    if spec.kind == "linear":
+        heat = rules.linear_heat(highest, spec.output_v.leaf, load, because=because)
+        drawn = rules.linear_input(load, because=because)
+    else:
+        heat = rules.switching_heat(spec.output_v.leaf, load, spec.efficiency.leaf, because=because)
+        drawn = rules.switching_input(spec.output_v.leaf, load, spec.efficiency.leaf, lowest, because=because)
+    cooled = spec.sink_resistance.value is not None
+    path = spec.sink_resistance.leaf if cooled else spec.bare_resistance.leaf
+    air, limit = build.ambient.hot.leaf, spec.junction_limit.leaf
+    fitted = [presence(spec.sink_resistance.leaf)]
+    return RegulatorResult(
+        spec.id,
+        load,
+        worst,
+        drawn,
+        rules.regulator_needs(spec.output_v.leaf, spec.dropout.leaf),
+        heat,
+        rules.regulator_junction(air, heat, path, because=fitted, case="hottest air"),
+        rules.regulator_heat_allowed(limit, air, path, because=fitted, case="hottest air"),
+        rules.sink_needed(limit, air, heat, case="hottest air"),
+    )
+
+
+def _unnamed(spec: Regulator) -> Node:
+    from ..algebra.nodes import Leaf
+    from ..algebra.units import KINDS
+
+    return Leaf(f"{spec.path}.source", "the regulator's source", KINDS["voltage"], None, origin="assumed")
+
+
+def _source(
+    build: Build, spec: Source, volts: Window, demands: Sequence[Demand], regulators: tuple[RegulatorResult, ...]
+) -> SourceResult:
+    own = [d for d in demands if d.feed == spec.id]
+    fed = {r.id for r in build.supply.regulators if r.source == spec.id}
+    logic = [r.input_current for r in regulators if r.id in fed]
+    because = [build.supply.chosen("together")]
+
+    def sum_of(currents: list[Node], title: str) -> Figure:
+        return rules.currents_together([*currents, *logic] or [rules.NO_CURRENT], title=title, because=because)
+
+    if build.supply.together == "yes":
+        starting = sum_of([d.starting for d in own], "Current, all start at once")
+    else:
+        starting = _one_by_one(own, logic, because)
+    mean = sum_of([d.mean for d in own], "Mean current from the source")
+    runtime = None
+    if spec.capacity.value is not None:
+        runtime = rules.runtime(
+            spec.capacity.leaf, mean, spec.rated_hours.leaf, spec.peukert.leaf, because=[presence(spec.capacity.leaf)]
+        )
+    return SourceResult(
+        spec.id, volts, sum_of([d.working for d in own], "Current, all at work"), starting, mean, runtime
+    )
+
+
+def _one_by_one(own: Sequence[Demand], logic: list[Figure], because: list[Leaf]) -> Figure:
+    """The worst single start while the others work."""
+    cases = [
+        rules.currents_together(
+            [d.starting, *(o.working for o in own if o is not d), *logic],
+            title="Current, the worst start",
+            because=because,
+        )
+        for d in own
+    ]
+    known = [c for c in cases if c.value is not None]
+    if known:
+        return max(known, key=lambda c: c.value or 0.0)
+    return cases[0] if cases else rules.currents_together(logic or [rules.NO_CURRENT], because=because)

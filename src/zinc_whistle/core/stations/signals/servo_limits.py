@@ -1,0 +1,62 @@
+"""Checks of a servo's pulses."""
+
+from __future__ import annotations
+
+from ...algebra.limits import Check, claim
+from ...algebra.nodes import Constant
+from ...cases.servo import ServoResult
+from ...model.servo import ServoSpec
+
+STATION = "signals"
+SHORTEST = Constant("0.5 ms", 0.5e-3, "time", "common practice, no source: real servos reach 0.5 to 2.5 ms")
+LONGEST = Constant("2.5 ms", 2.5e-3, "time", "common practice, no source: real servos reach 0.5 to 2.5 ms")
+
+
+def checks(spec: ServoSpec, result: ServoResult, drive: str) -> list[Check]:
+    """Pulses that servos follow, and a timer that makes the frame."""
+    return [
+        claim(
+            "servo.pulse_low",
+            station=STATION,
+            title="Shortest pulse is one that servos follow",
+            holds=_at_least(spec.pulse_low.value, SHORTEST),
+            todo="Few servos follow so short a pulse: try the ends by hand, with the horn off.",
+            drive=drive,
+            where=f"{spec.path}.pulse_low",
+            over="warn",
+            destructive=False,
+            unknown="Not known yet: give the pulse.",
+        ),
+        claim(
+            "servo.pulse_high",
+            station=STATION,
+            title="Longest pulse is one that servos follow",
+            holds=_at_most(spec.pulse_high.value, LONGEST),
+            todo="Few servos follow so long a pulse: try the ends by hand, with the horn off.",
+            drive=drive,
+            where=f"{spec.path}.pulse_high",
+            over="warn",
+            destructive=False,
+            unknown="Not known yet: give the pulse.",
+        ),
+        claim(
+            "servo.timer",
+            station=STATION,
+            title="A timer makes the frame",
+            holds=None if result.plan.error.value is None else abs(result.plan.error.value) < 0.2,
+            todo="No timer of this controller goes slow enough: make the pulse in software, or take a finer prescaler.",
+            drive=drive,
+            over="warn",
+            where=f"{spec.path}.frame",
+            destructive=False,
+            unknown="Not known yet: name a controller with timers.",
+        ),
+    ]
+
+
+def _at_least(value: float | None, limit: float | None) -> bool | None:
+    return None if value is None or limit is None else value >= limit * (1 - 1e-9)
+
+
+def _at_most(value: float | None, limit: float | None) -> bool | None:
+    return None if value is None or limit is None else value <= limit * (1 + 1e-9)

@@ -1,0 +1,25 @@
+"""Signals: what does it hear, what makes it move, what stops it?"""
+
+from __future__ import annotations
+
+from ...cases.scene import DrivenScene, Outcome, Scene, ServoScene
+from . import compute, panel, servo_limits
+
+
+def driven(scene: DrivenScene) -> Outcome:
+    """Pulses, ramps and the control panel."""
+    at = scene.at
+    result, controls = compute.compute(at, scene.circuit, scene.driving), panel.compute(at)
+    return Outcome(
+        results={"signals": result, "panel": controls},
+        checks=[*compute.checks(at, result), *panel.checks(at, controls)],
+    )
+
+
+def servo(scene: ServoScene) -> Outcome:
+    """A servo's pulses."""
+    return Outcome(checks=servo_limits.checks(scene.drive.servo, scene.servo, scene.drive.id))
+
+
+def cautions(scene: Scene, outcome: Outcome) -> list[str]:
+    return ["A program's stop does not cut power: keep a switch or a fuse that does."]

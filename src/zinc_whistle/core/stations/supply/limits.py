@@ -1,0 +1,76 @@
+"""Checks of what one drive sees of its source."""
+
+from __future__ import annotations
+
+from ...algebra.findings import Remedy
+from ...algebra.limits import Check, claim, lower, upper
+from ...algebra.nodes import Node
+from ...cases.operating import DriveContext
+from .compute import STATION, SupplyResult
+
+
+def checks(at: DriveContext, result: SupplyResult, needs: Node | None) -> list[Check]:
+    """Brown-out at start and in a jam, and plugging in live, with every other drive on the source."""
+    drive, source = at.drive.id, at.source
+    found: list[Check] = []
+    if at.part is not None:
+        found.append(
+            upper(
+                "supply.plug_in",
+                station=STATION,
+                title="Ringing, plugged in live",
+                stress=result.plug_in_peak,
+                bound=at.part.v_absolute.leaf,
+                todo="Put an electrolytic capacitor beside the driver: its resistance damps the lead. Or switch on after "
+                "plugging in.",
+                drive=drive,
+                over="warn",
+                where=f"{at.unit.path}.bulk_capacitance",
+            )
+        )
+    if needs is None:
+        found.append(
+            claim(
+                "supply.logic",
+                station=STATION,
+                title="The logic's supply is named",
+                holds=None,
+                todo="",
+                drive=drive,
+                unknown="Not known yet: add a regulator and name it at the controller (page Build).",
+            )
+        )
+        return found
+    if at.build.supply.motor_and_logic == "split":
+        return found
+    todo = "Start softer, fit a larger bulk capacitor, use a regulator that drops less, or feed the logic by itself."
+    because = [at.build.supply.chosen("motor_and_logic")]
+    found += [
+        lower(
+            "supply.brown_out_start",
+            station=STATION,
+            title="Logic supply, at start",
+            stress=result.bus_start,
+            bound=needs,
+            todo=todo,
+            drive=drive,
+            where=f"{source.path}.resistance",
+            destructive=False,
+            because=because,
+            remedy=Remedy("Start softly", f"{at.drive.signals.path}.soft_start", "yes"),
+        ),
+        lower(
+            "supply.brown_out_jam",
+            station=STATION,
+            title="Logic supply, in a jam",
+            stress=result.bus_jam,
+            bound=needs,
+            todo=todo,
+            drive=drive,
+            over="warn",
+            where=f"{source.path}.resistance",
+            destructive=False,
+            because=because,
+        ),
+    ]
+    return found

@@ -1,0 +1,220 @@
+"""Checks of sources and regulators with everything that hangs on them: what no drive can be judged for alone."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from ...algebra.limits import Check, claim, upper
+from ...algebra.nodes import Constant, Node, presence
+from ...cases.demand import Demand
+from ...cases.shared_supply import RegulatorResult, SharedSupply, SourceResult
+from ...cases.sources import Window, window
+from ...laws import supply as rules
+from ...model.build import Build
+from ...model.supply import Regulator, Source
+
+STATION = "supply"
+FUSE_SHARE = Constant(
+    "75 %", 0.75, "fraction", "common practice, no source: a fuse carries 75 % of its rating for good"
+)
+USB_BUDGET = Constant("0.5 A", 0.5, "current", "common practice: a plain USB port's budget")
+ONE_SERVO = Constant(
+    "350 mA", 0.35, "current", "common practice, no source: one micro servo on a controller's regulator"
+)
+SEPARATE_ABOVE_V = 9.0
+"""Common practice, no source: above about 9 V feed motor and logic separately."""
+
+
+def checks(build: Build, shared: SharedSupply, demands: Sequence[Demand]) -> list[Check]:
+    """What the checks say of every source and every regulator."""
+    found: list[Check] = [
+        *(x for s, r in zip(build.supply.sources, shared.sources, strict=True) for x in _source_checks(s, r, demands)),
+        *(
+            x
+            for s, r in zip(build.supply.regulators, shared.regulators, strict=True)
+            for x in _regulator_checks(build, s, r, demands)
+        ),
+    ]
+    if build.supply.lead_in == "yes":
+        found.append(
+            claim(
+                "supply.back_feed",
+                station=STATION,
+                title="USB and own supply do not feed each other",
+                holds=False,
+                todo="With the programming lead in, one supply may feed back into the other: cut the lead's supply wire, or "
+                "put a diode in it.",
+                over="warn",
+                where="supply.lead_in",
+            )
+        )
+    return found
+
+
+def advice(build: Build, shared: SharedSupply, demands: Sequence[Demand]) -> dict[str, list[str]]:
+    """Shared or split, by source: a verdict first, then its reasons."""
+    return {
+        s.id: _advice(build, s, r.window, demands) for s, r in zip(build.supply.sources, shared.sources, strict=True)
+    }
+
+
+def _source_checks(spec: Source, result: SourceResult, demands: Sequence[Demand]) -> list[Check]:
+    own = [d for d in demands if d.feed == spec.id]
+    full, nominal, flat = (n.value for n in (result.window.full, result.window.nominal, result.window.flat))
+    code = f"supply.{spec.id}"
+    found: list[Check] = [
+        claim(
+            f"{code}.window",
+            station=STATION,
+            title="Full, nominal and flat are in order",
+            holds=(full >= nominal >= flat) if full is not None and nominal is not None and flat is not None else None,
+            todo="Full must be the highest and flat the lowest of the three.",
+            where=f"{spec.path}.full_v",
+            destructive=False,
+            unknown=f"Not known yet: give {_gaps(full, nominal, flat)}.",
+        ),
+        upper(
+            f"{code}.fuse",
+            station=STATION,
+            title="Fuse, at work",
+            stress=result.working,
+            bound=rules.fuse_continuous(FUSE_SHARE, spec.fuse.leaf),
+            todo="A fuse carries 75 % of its rating for good: take the next size, and check the wire behind it.",
+            over="warn",
+            where=f"{spec.path}.fuse",
+            destructive=False,
+        ),
+    ]
+    if spec.switch_dc.value is not None:
+        found.append(
+            upper(
+                f"{code}.switch",
+                station=STATION,
+                title="Switch, its DC rating",
+                stress=result.starting,
+                bound=spec.switch_dc.leaf,
+                todo="Take a switch for more direct current: an arc in DC does not go out by itself.",
+                where=f"{spec.path}.switch_dc",
+            )
+        )
+    if spec.kind != "battery":
+        limit: Node = spec.limit.leaf if spec.limit.value is not None or spec.kind != "usb" else USB_BUDGET
+        found.append(
+            upper(
+                f"{code}.limit",
+                station=STATION,
+                title="Current against what the source gives",
+                stress=result.starting,
+                bound=limit,
+                todo="Take a stronger supply, start softer, or start the drives one by one."
+                if spec.kind == "adaptor"
+                else "A USB port is no motor supply: give the drive a source of its own.",
+                where=f"{spec.path}.limit",
+                destructive=False,
+                because=[presence(spec.limit.leaf), spec.chosen("kind")],
+            )
+        )
+    if spec.chemistry == "9 v block" and own:
+        found.append(
+            claim(
+                f"{code}.block",
+                station=STATION,
+                title="The battery can start a motor",
+                holds=False,
+                todo="A 9 V block has ohms inside: its volts fall away when the motor starts. Take a pack of larger cells.",
+                where=f"{spec.path}.chemistry",
+                destructive=False,
+            )
+        )
+    return found
+
+
+def _regulator_checks(build: Build, spec: Regulator, result: RegulatorResult, demands: Sequence[Demand]) -> list[Check]:
+    code = f"supply.{spec.id}"
+    found: list[Check] = [
+        upper(
+            f"{code}.heat",
+            station=STATION,
+            title=f"Heat in {spec.name or 'the regulator'}",
+            stress=result.heat,
+            bound=result.heat_allowed,
+            todo="Fit a heat sink, take a switching regulator, or feed it from a lower voltage.",
+            where=f"{spec.path}.sink_resistance",
+        ),
+    ]
+    if spec.input_max.value is not None:
+        feed = next((s for s in build.supply.sources if s.id == spec.source), None)
+        if feed is not None:
+            found.append(
+                upper(
+                    f"{code}.input",
+                    station=STATION,
+                    title="Input of the regulator",
+                    stress=window(feed).full,
+                    bound=spec.input_max.leaf,
+                    todo="Take a regulator for a higher input.",
+                    where=f"{spec.path}.input_max",
+                )
+            )
+    servos = [d for d in demands if d.feed == spec.id]
+    if servos or spec.limit.value is not None:
+        found.append(
+            upper(
+                f"{code}.limit",
+                station=STATION,
+                title="Rail with every servo stalled at once" if servos else "Load of the rail",
+                stress=result.worst,
+                bound=spec.limit.leaf,
+                todo=(
+                    "Give the servos a stronger rail of their own, or fewer on one: they "
+                    "stall together when something jams."
+                )
+                if servos
+                else "Take a stronger regulator, or hang less on it.",
+                where=f"{spec.path}.limit",
+                destructive=False,
+            )
+        )
+    if servos and any(c.regulator == spec.id for c in build.controllers):
+        most = servos[0].worst if len(servos) == 1 else rules.currents_together([d.worst for d in servos])
+        found.append(
+            upper(
+                f"{code}.controller",
+                station=STATION,
+                title="Servos on the controller's own regulator",
+                stress=most,
+                bound=ONE_SERVO,
+                todo="A controller's own regulator feeds one micro servo at the most: give the servos a rail of their own.",
+                where=f"{spec.path}.source",
+            )
+        )
+    return found
+
+
+def _gaps(full: float | None, nominal: float | None, flat: float | None) -> str:
+    names = [n for n, v in (("full", full), ("nominal", nominal), ("flat", flat)) if v is None]
+    return " and ".join(names) + " voltage"
+
+
+def _advice(build: Build, spec: Source, volts: Window, demands: Sequence[Demand]) -> list[str]:
+    """Shared or split, with the reasons: a verdict, then why."""
+    own = [d for d in demands if d.feed == spec.id]
+    logic = [r for r in build.supply.regulators if r.source == spec.id]
+    if not own or not logic:
+        return []
+    reasons = []
+    full = volts.full.value
+    linear = [r for r in logic if r.kind == "linear"]
+    if linear and full is not None and full > SEPARATE_ABOVE_V:
+        reasons.append(
+            f"A linear regulator from {full:.3g} V burns what it drops; above about 9 V a separate or switching "
+            "supply for the logic runs cooler."
+        )
+    if spec.kind != "battery":
+        reasons.append("An adaptor folds back when a motor starts, and takes the logic down with it.")
+    if len(own) > 1 and build.supply.together == "yes":
+        reasons.append(f"{len(own)} drives may start together on it.")
+    verdict = "Split is the quieter choice here." if reasons else "One shared supply will do here."
+    if not reasons:
+        reasons.append("The source is stiff, and its volts suit the logic's regulator.")
+    return [verdict, *reasons]

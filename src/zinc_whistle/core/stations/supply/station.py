@@ -1,0 +1,30 @@
+"""Supply: what feeds it?"""
+
+from __future__ import annotations
+
+from ...cases.scene import DrivenScene, Outcome, ServoScene
+from . import compute, limits, servo_limits
+
+
+def driven(scene: DrivenScene) -> Outcome:
+    """What one drive sees of its source, with every other drive on it."""
+    result = compute.compute(scene.at, scene.circuit, scene.demands)
+    return Outcome(results={"supply": result}, checks=limits.checks(scene.at, result, scene.logic_needs))
+
+
+def servo(scene: ServoScene) -> Outcome:
+    """A servo's rail."""
+    return Outcome(checks=servo_limits.checks(scene.drive.servo, scene.servo, scene.drive.id, bool(scene.drive.rail)))
+
+
+def cautions(scene: DrivenScene, outcome: Outcome) -> list[str]:
+    if scene.at.source.kind == "battery":
+        return [
+            "Fuse first, at the source.",
+            "A lithium pack gives hundreds of amperes into a short: use a protected pack, and charge it attended.",
+        ]
+    return ["Fuse first, at the source.", "Mains only by a finished, approved adaptor."]
+
+
+def servo_cautions(scene: ServoScene, outcome: Outcome) -> list[str]:
+    return ["Servos that jam together draw their stall currents together: fuse the rail, and size it for that."]

@@ -1,0 +1,54 @@
+"""The page before station 1: controllers, air, meters, schools, and which drive uses what."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from ..core.model.build import Build, LoadDrive, MotorDrive, ServoDrive
+from ..core.model.given import Meter
+from ..core.model.signals import Controller, Library
+from .fields import Describer, Section
+from .links import rail_link, with_links
+
+CONTROLLER = {n: n for n in Controller.model_fields if n not in ("id", "regulator", "libraries")}
+"""Which figure of a shelf part goes into which field."""
+
+
+def build_sections(build: Build, d: Describer) -> list[Section]:
+    """The page before station 1: controllers, ambient, meters, schools, and which drive uses what."""
+    sections = [
+        d.section(build, "The build", ("name", "note", "issue")),
+        d.section(build.schools, "Schools"),
+        d.section(build.ambient, "Air round it"),
+        d.table(build, "meters", Meter),
+    ]
+    for controller in build.controllers:
+        made = d.section(controller, f"Controller: {controller.name}")
+        profile = d.copier(controller, "controller", "Profile from the shelf", CONTROLLER)
+        fed = d.link(controller, "regulator", "Logic fed by", build.supply.regulators)
+        sections.append(with_links(made, fed, profile))
+        sections.append(d.table(controller, "libraries", Library, title=f"Someone else's code on {controller.name}"))
+    used = {x.unit for x in build.drives if not isinstance(x, ServoDrive)}
+    for unit in build.units:
+        made = d.section(unit, f"Driver unit: {unit.name or unit.id}", ("name",))
+        made = with_links(made, d.link(unit, "source", "Fed from", build.supply.sources))
+        sections.append(replace(made, removable=unit.id not in used))
+    sections.append(d.adder(build, "units", "Add a driver unit"))
+    for drive in build.drives:
+        controllers = d.link(drive, "controller", "Controller", build.controllers)
+        if isinstance(drive, ServoDrive):
+            made = d.section(drive, f"Drive: {drive.name or drive.id}", ("name",))
+            made = with_links(made, rail_link(build, drive, d), controllers)
+        else:
+            made = d.section(drive, f"Drive: {drive.name or drive.id}", ("name", "channel"))
+            made = with_links(made, d.link(drive, "unit", "Driver unit", build.units), controllers)
+        sections.append(replace(made, removable=len(build.drives) > 1))
+    first = build.controllers[0].id if build.controllers else ""
+    for model, label in (
+        (MotorDrive, "Add a motor"),
+        (ServoDrive, "Add a servo"),
+        (LoadDrive, "Add a solenoid, pump or lamp"),
+    ):
+        blank = model(id="new", name=label.removeprefix("Add a ").capitalize(), controller=first)
+        sections.append(Section(label, "", [], "drives", None, blank.model_dump(mode="json")))
+    return sections

@@ -1,0 +1,171 @@
+"""Driver: every candidate with its margins, refusals with their reasons."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from ..core.algebra.quantities import phrase
+from ..core.assess import (
+    DrivenAssessment,
+    MotorAssessment,
+)
+from ..core.cases.operating import Circuit, DriveContext
+from ..core.design.accessories import Surroundings, surroundings
+from ..core.design.change import change_for
+from ..core.model.build import Schools
+from ..core.model.components import Component
+from ..core.model.driver import PART_KINDS
+from ..core.stations.driver.candidates import Candidate, verdicts
+from .fields import Describer, Section
+from .inputs import Inputs, Shown, StationSheet, shown
+from .views import FindingView, finding_view, text_of
+
+
+@dataclass(frozen=True, slots=True)
+class VerdictView:
+    """What one school says of the chosen part."""
+
+    school: str
+    label: str
+    followed: bool
+    state: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class CandidateView:
+    """One part of the comparison, with all its checks and what the motor would get."""
+
+    id: str
+    name: str
+    part_kind: str
+    sample: bool
+    chosen: bool
+    refused: bool
+    price: str
+    effort: str
+    condition: str
+    drop: str
+    top_speed: str
+    junction: str
+    checks: list[FindingView]
+    reasons: list[str]
+    changes: list[str]
+    note: str
+    torque: str
+    total: str
+    extras: list[str]
+    verdicts: list[VerdictView]
+
+
+@dataclass(frozen=True, slots=True)
+class DriverPicture:
+    """All candidates, best first, refused ones last."""
+
+    candidates: list[CandidateView]
+    verdicts: list[VerdictView]
+    left_out: int
+    kind: Literal["driver"] = "driver"
+
+
+def driver(done: DrivenAssessment, components: Sequence[Component]) -> DriverPicture:
+    """The comparison of every candidate; a stage of one's own stands among them."""
+    at, chosen = done.context, done.context.part
+    shown = [done.chosen] if done.discrete is not None and done.chosen is not None else []
+    views = [
+        _candidate(at, c, chosen is not None and c.part.id == chosen.id, components) for c in (*shown, *done.candidates)
+    ]
+    schools = _verdicts(at, done.chosen) if done.chosen is not None else []
+    return DriverPicture(views, schools, len(done.shelf) - len(done.candidates))
+
+
+def _verdicts(at: DriveContext, candidate: Candidate) -> list[VerdictView]:
+    labels = Schools.told("sizing").choose
+    made = []
+    for school, found in verdicts(at, candidate).items():
+        worst = max(found, key=lambda x: x.used or 0.0)
+        view = finding_view(worst)
+        label = labels.options[school] if labels else school
+        made.append(
+            VerdictView(school, label, school == at.build.schools.sizing, view.state, f"{worst.title}: {view.detail}")
+        )
+    return made
+
+
+def _candidate(at: DriveContext, candidate: Candidate, chosen: bool, components: Sequence[Component]) -> CandidateView:
+    part, heat, solved = candidate.part, candidate.heat, candidate.circuit
+    around = surroundings(at, candidate, components) if components else Surroundings((), part.price.value or 0.0, ())
+    extras = [
+        (
+            f"{e.number} × {e.what}, {phrase(e.price, 'price')}: {e.why}{' (estimated)' if e.estimate else ''}"
+        ).removeprefix("1 × ")
+        for e in around.extras
+    ]
+    extras += [f"{what[:1].upper()}{what[1:]}: none on the shelf will do" for what in around.lacking]
+    return CandidateView(
+        part.id,
+        part.name,
+        PART_KINDS[part.kind],
+        part.sample,
+        chosen,
+        bool(candidate.refusals),
+        text_of(part.price.leaf),
+        part.effort,
+        part.continuous_condition,
+        text_of(solved.driver_drop),
+        text_of(solved.delivered_flat),
+        text_of(heat.junction) if heat.junction.value is not None else heat.junction.reason or "not known yet",
+        [finding_view(c) for c in candidate.checks],
+        [f"{v.title}: {v.detail or v.todo}" for v in map(finding_view, candidate.refusals)],
+        [c.sentence for x in candidate.refusals if (c := change_for(at, candidate, x)) is not None],
+        part.note,
+        text_of(solved.stall_torque) if isinstance(solved, Circuit) else "",
+        phrase(around.total, "price"),
+        extras,
+        _verdicts(at, candidate),
+    )
+
+
+def _figures_of(done: DrivenAssessment) -> Shown:
+    c = done.circuit
+    heat = done.chosen.heat if done.chosen else None
+    got = (c.delivered_flat, "rpm") if isinstance(done, MotorAssessment) else c.delivered_flat
+    volts = done.circuit.motor_volts if isinstance(done, MotorAssessment) else None
+    return shown(
+        done.chosen.part.name if done.chosen else "no part chosen yet",
+        c.stall_full,
+        c.peak,
+        done.context.rms_current,
+        c.driver_drop,
+        volts,
+        got,
+        done.circuit.stall_torque if isinstance(done, MotorAssessment) else None,
+        (c.duty_nominal, "%"),
+        heat.junction if heat else None,
+        heat.allowed_current if heat else None,
+    )
+
+
+def _sections(done: DrivenAssessment, d: Describer) -> list[Section]:
+    unit = done.context.unit
+    return [
+        d.section(unit, "The driver", ("made_of",)),
+        d.section(done.context.drive, "Channels", ("channel", "joined")),
+        d.section(d.build.schools, "School", ("sizing",)),
+        d.section(unit, "In a jam", ("jam_stop", "jam_time", "current_limit")),
+    ]
+
+
+def _hint(asked: Inputs) -> str:
+    return "Choose a part from the list: the best one that holds stands first." if asked.done.chosen is None else ""
+
+
+_DRIVEN = StationSheet(
+    sections=lambda asked: _sections(asked.done, asked.describer),
+    figures=lambda asked: _figures_of(asked.done),
+    picture=lambda asked: driver(asked.done, asked.components),
+    hint=_hint,
+)
+SHEETS = {"motor": _DRIVEN, "load": _DRIVEN}

@@ -1,0 +1,363 @@
+"""Power stage: the circuit with its current, the map of heat, losses, places and materials."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Any, Literal
+
+import numpy as np
+
+from ..core.algebra.quantities import phrase
+from ..core.assess import (
+    DrivenAssessment,
+)
+from ..core.cases.operating import Circuit
+from ..core.cases.stage_result import StageResult
+from ..core.design.heatmap import Grid, HeatMap, of_part, of_stage, over_air
+from ..core.model.components import Mosfet
+from ..core.model.stage import CIRCUITS, DIODE_CIRCUITS
+from ..core.stations.power_stage.circuits import CIRCUIT_STATES, PART_CIRCUITS
+from .fields import Describer, Section
+from .inputs import Inputs, Shown, StationSheet, shown
+from .stage_fields import own_stage
+from .views import text_of
+
+
+@dataclass(frozen=True, slots=True)
+class Loss:
+    """One share of the heat, or of the energy."""
+
+    label: str
+    watts: float
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class StateView:
+    """One switch state: what is on, the way of the current in order, and how much flows."""
+
+    key: str
+    title: str
+    on: list[str]
+    way: list[str]
+    diodes: list[str]
+    words: str
+    current: str
+    forbidden: bool
+
+
+@dataclass(frozen=True, slots=True)
+class CircuitView:
+    """The circuit to be drawn: its layout, the names of its elements, and its states."""
+
+    layout: str
+    title: str
+    names: dict[str, str]
+    states: list[StateView]
+
+
+@dataclass(frozen=True, slots=True)
+class MapView:
+    """Junction (°C) and loss (W) by row of frequency (Hz) and column of current (A); empty where it runs away."""
+
+    current_a: list[float]
+    frequency_hz: list[float]
+    junction_c: list[list[float | None]]
+    loss_w: list[list[float | None]]
+    limit_a: list[float | None]
+    limit_c: float
+    working_a: float
+    working_hz: float
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class AirView:
+    """Motor current that the heat allows over the air's temperature, free and on the sink."""
+
+    air_c: list[float]
+    free_a: list[float]
+    sink_a: list[float]
+    hot_c: float | None
+    working_a: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class PlaceView:
+    """One place of the circuit: its busiest transistor's share, losses and junction."""
+
+    name: str
+    current: str
+    conduction: str
+    switching: str
+    heat: str
+    junction: str
+    allowed: str
+    use: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class LineView:
+    """One line of the bill of materials."""
+
+    what: str
+    part: str
+    number: int
+    each: str
+    price: str
+
+
+@dataclass(frozen=True, slots=True)
+class BillView:
+    """The bill of materials: lines, boards, one piece, all pieces."""
+
+    lines: list[LineView]
+    board: str
+    piece: str
+    pieces: int
+    all: str
+
+
+@dataclass(frozen=True, slots=True)
+class StagePicture:
+    """Losses, the junction between air and limit (°C), junction over current (A); of a stage of one's own all the
+    rest."""
+
+    built_in: bool
+    own: bool
+    losses: list[Loss]
+    air_c: float | None
+    junction_c: float | None
+    limit_c: float | None
+    junction_text: str
+    working_a: float | None
+    allowed_a: float | None
+    circuit: CircuitView | None
+    map: MapView | None
+    air: AirView | None
+    places: list[PlaceView]
+    bill: BillView | None
+    unit_path: str
+    kind: Literal["stage"] = "stage"
+
+
+def stage(done: DrivenAssessment) -> StagePicture:
+    """A part's heat and map; of a stage of one's own also its parts, places and bill."""
+    chosen, at, built = done.chosen, done.context, done.discrete
+    path = at.unit.path
+    if chosen is None or done.stage.heat is None:
+        return StagePicture(False, False, [], None, None, None, "", None, None, None, None, None, [], None, path)
+    heat = done.stage.heat
+    limit = chosen.part.junction_limit.value
+    if built is not None:
+        limits = [p.limit.value for p in built.places]
+        limit = min((x for x in limits if x is not None), default=None)
+    drawn = of_stage(at, built) if built is not None else of_part(at, chosen)
+    return StagePicture(
+        True,
+        built is not None,
+        _losses(done),
+        at.build.ambient.hot.value,
+        heat.junction.value,
+        limit,
+        text_of(heat.junction) if heat.junction.value is not None else heat.junction.reason or "not known yet",
+        at.rms_current.value,
+        heat.allowed_current.value,
+        _circuit(done),
+        _map(drawn),
+        _air(done, built),
+        _places(built) if built is not None else [],
+        _bill(built) if built is not None else None,
+        path,
+    )
+
+
+def _losses(done: DrivenAssessment) -> list[Loss]:
+    heat = done.stage.heat
+    assert heat is not None
+    own = None if heat.fixed.value is None or heat.switching.value is None else heat.fixed.value - heat.switching.value
+    other = "Diodes, recovery, capacitance" if done.discrete is not None else "Fixed drop and own current"
+    shares = (("Conduction, I²R", heat.conduction.value), ("Switching", heat.switching.value), (other, own))
+    return [Loss(label, watts, phrase(watts, "power")) for label, watts in shares if watts is not None]
+
+
+def _circuit(done: DrivenAssessment) -> CircuitView | None:
+    chosen, built, solved = done.chosen, done.discrete, done.circuit
+    assert chosen is not None
+    circuit = built.spec.circuit if built is not None else PART_CIRCUITS[chosen.part.kind]
+    drawn = CIRCUIT_STATES[circuit]
+    flows: dict[str, Any] = {
+        "working": done.context.working_current,
+        "braking": solved.braking if isinstance(solved, Circuit) else None,
+        "shoot-through": done.stage.shoot_through,
+    }
+    names = {"motor": getattr(done.drive, "name", "") or "Motor"}
+    if built is not None:
+        number = int(built.spec.parallel.value or 1)
+        times = f"{number} × " if number > 1 and isinstance(built.spec.switch, Mosfet) else ""
+        if built.spec.switch is not None:
+            names["switch"] = f"{times}{built.spec.switch.name}"
+        if built.spec.upper is not None and circuit == "p/n bridge":
+            names["upper"] = f"{times}{built.spec.upper.name}"
+        if built.spec.diode is not None:
+            names["diode"] = built.spec.diode.name
+    else:
+        names["switch"] = chosen.part.name
+    states = [
+        StateView(
+            s.key,
+            s.title,
+            list(s.on),
+            list(s.way),
+            list(s.diodes),
+            s.words,
+            text_of(flows[s.current]) if flows.get(s.current) is not None else "",
+            s.forbidden,
+        )
+        for s in drawn.states
+    ]
+    title = CIRCUITS[circuit] if built is not None else f"Inside: {CIRCUITS[circuit].split(',')[0].lower()}"
+    return CircuitView(drawn.layout, title, names, states)
+
+
+def _clean(values: Grid, places: int) -> list[Any]:
+    """Numbers for the wire, rounded; what is not finite goes over the wire as nothing."""
+    found: list[Any] = np.round(values, places).tolist()
+    return found
+
+
+def _map(drawn: HeatMap | None) -> MapView | None:
+    if drawn is None:
+        return None
+    row = int(np.argmin(np.abs(drawn.frequency_hz - drawn.working_hz)))
+    limit = drawn.limit_a[row]
+    words = (
+        f"At {phrase(drawn.working_hz, 'frequency')} the limit of {drawn.limit_c:.0f} °C is reached at {limit:.3g} A; "
+        f"the working point is at {phrase(drawn.working_a, 'current')}."
+        if math.isfinite(limit)
+        else f"At {phrase(drawn.working_hz, 'frequency')} the limit is not reached on this map."
+    )
+    return MapView(
+        _clean(drawn.current_a, 4),
+        _clean(drawn.frequency_hz, 1),
+        _clean(drawn.junction_c, 0),
+        _clean(drawn.loss_w, 2),
+        _clean(drawn.limit_a, 3),
+        drawn.limit_c,
+        drawn.working_a,
+        drawn.working_hz,
+        words,
+    )
+
+
+def _air(done: DrivenAssessment, built: StageResult | None) -> AirView | None:
+    found = over_air(done.context, built) if built is not None else None
+    if found is None:
+        return None
+    return AirView(
+        _clean(found.air_c, 2),
+        _clean(found.free_a, 3),
+        _clean(found.sink_a, 3) if found.sink_a is not None else [],
+        done.context.build.ambient.hot.value,
+        done.context.rms_current.value,
+    )
+
+
+def _places(built: StageResult) -> list[PlaceView]:
+    made = []
+    for place in built.places:
+        current, allowed = built.around.current.value, place.allowed.value
+        made.append(
+            PlaceView(
+                place.plan.name,
+                text_of(place.current),
+                text_of(place.conduction),
+                text_of(place.switching),
+                text_of(place.heat),
+                text_of(place.junction) if place.junction.value is not None else place.junction.reason,
+                text_of(place.allowed),
+                current / allowed if current is not None and allowed else None,
+            )
+        )
+    return made
+
+
+def _bill(built: StageResult) -> BillView:
+    found, spec = built.materials, built.spec
+    pieces = int(spec.pieces.value or 1)
+    share = ((spec.board_price.value or 0.0) + (spec.delivery.value or 0.0)) / pieces
+    lines = [LineView(x.what, x.part, x.number, text_of(x.each), text_of(x.price)) for x in found.lines]
+    total = found.price.value
+    return BillView(
+        lines,
+        phrase(share, "price"),
+        text_of(found.price),
+        pieces,
+        "" if total is None else phrase(total * pieces, "price"),
+    )
+
+
+def _figures_of(done: DrivenAssessment) -> Shown:
+    r, heat = done.stage, done.stage.heat
+    first: list[Any] = []
+    if heat is not None:
+        first = [heat.junction, heat.total, heat.allowed_current, heat.conduction, heat.switching]
+    if done.discrete is not None:
+        first += _own_stage(done.discrete)
+    return shown("hottest air", *first, r.bus_ripple, r.ripple_current, r.capacitance_needed, r.rating_needed)
+
+
+def _own_stage(built: StageResult) -> list[Any]:
+    """What a discrete stage adds: sharing, gates and times, the heat sink that it would need, its price."""
+    switch = built.spec.switch
+    found: list[Any] = [built.current, (built.sigma, "%"), (built.duty, "%")]
+    if isinstance(switch, Mosfet):
+        times = built.times
+        found += [built.gate_low, times.on_a, times.off_a, times.on_s, times.off_s, built.gate_power]
+    return [*found, *built.extras, built.sink_needed, built.materials.price]
+
+
+CAPACITOR = {
+    "capacitance": "bulk_capacitance",
+    "rated_v": "bulk_voltage",
+    "ripple_a": "bulk_ripple",
+    "esr": "bulk_esr",
+}
+
+
+def _sections(done: DrivenAssessment, d: Describer) -> list[Section]:
+    unit = done.context.unit
+    made = d.section(unit, "The stage", ("made_of",))
+    flyback = d.section(unit, "Flyback", ("flyback",))
+    bulk = d.section(
+        unit, "Bulk capacitor", ("bulk_capacitance", "bulk_voltage", "bulk_ripple", "bulk_esr", "ripple_allowed")
+    )
+    from_shelf = CAPACITOR | ({"life": "stage.life", "life_at": "stage.life_at"} if done.discrete is not None else {})
+    bulk.fields.insert(0, d.copier(unit, "capacitor", "Figures from the shelf", from_shelf))
+    air = d.section(d.build.ambient, "Air", ("hot",))
+    if done.discrete is None:
+        return [made, flyback, bulk, air]
+    return [
+        made,
+        *own_stage(unit.stage, d),
+        *([flyback] if unit.stage.circuit in DIODE_CIRCUITS else []),
+        bulk,
+        air,
+        d.section(d.build.schools, "School", ("standoff",)),
+    ]
+
+
+def _hint(asked: Inputs) -> str:
+    if asked.done.discrete is None and asked.done.chosen is not None:
+        return "Switches, gates and diodes are built into this part. What stands beside it is the bulk capacitor."
+    return ""
+
+
+_DRIVEN = StationSheet(
+    sections=lambda asked: _sections(asked.done, asked.describer),
+    figures=lambda asked: _figures_of(asked.done),
+    picture=lambda asked: stage(asked.done),
+    hint=_hint,
+)
+SHEETS = {"motor": _DRIVEN, "load": _DRIVEN}

@@ -1,0 +1,487 @@
+"""Signals: pulses and timers, the window of frequencies, strips, the panel."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from ..core.algebra.quantities import phrase
+from ..core.assess import (
+    DrivenAssessment,
+    MotorAssessment,
+    ServoAssessment,
+)
+from ..core.cases.operating import Context
+from ..core.cases.timer_plan import kept, settings
+from ..core.cases.timers import in_software
+from ..core.model.build import ServoDrive
+from ..core.panel.strips import StripSegment, period
+from ..core.panel.trial import inputs_to_press
+from ..core.simulation.faults import FAULTS
+from ..core.simulation.scenario import SCENARIOS
+from ..core.stations.signals.compute import scales, strip, table
+from ..core.stations.signals.panel import lines_for, settings_of, turning
+from ..core.stations.signals.window import HIGHEST_HZ, LOWEST_HZ
+from .fields import Describer, Section
+from .inputs import Shown, StationSheet, shown
+from .load import servo, servo_hint
+from .scale import in_unit
+
+
+@dataclass(frozen=True, slots=True)
+class TimerView:
+    """One timer setting, beside the others."""
+
+    timer: str
+    prescaler: int
+    top: int
+    frequency: str
+    error: str
+    steps: int
+    pins: str
+    chosen: bool
+
+
+@dataclass(frozen=True, slots=True)
+class TruthRow:
+    """One row of the truth table."""
+
+    inputs: list[str]
+    output_1: str
+    output_2: str
+    motor: str
+
+
+@dataclass(frozen=True, slots=True)
+class ScenarioView:
+    """A run that this drive can make."""
+
+    value: str
+    label: str
+
+
+@dataclass(frozen=True, slots=True)
+class PulsePin:
+    """A pin that can carry pulses: its timer, what this drive would get on it, and who has it."""
+
+    pin: str
+    timer: str
+    setting: str
+    error: str
+    steps: str
+    taken_by: str
+
+
+@dataclass(frozen=True, slots=True)
+class BoundView:
+    """One limit of the frequency, on a scale in Hz."""
+
+    name: str
+    side: str
+    hz: float | None
+    text: str
+    beyond: str
+    soft: bool
+
+
+@dataclass(frozen=True, slots=True)
+class WindowView:
+    """The window of frequencies: its bounds, the present frequency, and what it says."""
+
+    low_hz: float
+    high_hz: float
+    present_hz: float | None
+    bounds: list[BoundView]
+    verdict: str
+
+
+@dataclass(frozen=True, slots=True)
+class SegmentView:
+    """A piece of a strip: its length in the strip's own unit, every line's level, and what happens."""
+
+    length: float
+    levels: dict[str, str]
+    says: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class StripView:
+    """A strip of lines, to be stepped through."""
+
+    title: str
+    lines: list[str]
+    segments: list[SegmentView]
+
+
+@dataclass(frozen=True, slots=True)
+class ModeView:
+    """A mode of the panel's machine."""
+
+    name: str
+    says: str
+    action: str
+
+
+@dataclass(frozen=True, slots=True)
+class EdgeView:
+    """A way from one mode to another, and why."""
+
+    start: str
+    end: str
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
+class PressView:
+    """A step of a counter-example."""
+
+    says: str
+    mode: str
+
+
+@dataclass(frozen=True, slots=True)
+class VerdictView:
+    """What must never happen, and the presses that make it happen (none: it cannot)."""
+
+    says: str
+    holds: bool
+    steps: list[PressView]
+
+
+@dataclass(frozen=True, slots=True)
+class InputView:
+    """An input to press: a button is held, a switch stays."""
+
+    name: str
+    label: str
+    control: Literal["button", "switch"]
+
+
+@dataclass(frozen=True, slots=True)
+class PanelView:
+    """The panel's machine, drawn and checked."""
+
+    modes: list[ModeView]
+    edges: list[EdgeView]
+    verdicts: list[VerdictView]
+    inputs: list[InputView]
+    knob: bool
+    states: int
+    combinations: int
+    refusal: str
+
+
+@dataclass(frozen=True, slots=True)
+class ScaleView:
+    """The working duty in one scale."""
+
+    name: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class SignalsPicture:
+    """PWM strip (µs, level, V, A), ramp (s, %, A), timers and pins, window, strips, truth table, panel."""
+
+    time_us: list[float]
+    level: list[int]
+    motor_v: list[float]
+    current_a: list[float]
+    ramp_time_s: list[float]
+    ramp_duty_pct: list[float]
+    ramp_current_a: list[float]
+    current_limit_a: float | None
+    timers: list[TimerView]
+    truth_names: list[str]
+    truth: list[TruthRow]
+    scenarios: list[ScenarioView]
+    faults: list[ScenarioView]
+    window: WindowView
+    pulse_pins: list[PulsePin]
+    conflict: list[str]
+    software: str
+    scales: list[ScaleView]
+    strips: list[StripView]
+    panel: PanelView
+    controller: str = ""
+    kind: Literal["signals"] = "signals"
+
+
+INPUT_LABELS = {
+    "forward": "Forward",
+    "back": "Back",
+    "home": "Home",
+    "ahead": "A position ahead",
+    "behind": "A position behind",
+    "stop": "Stop",
+    "clear": "Clear",
+    "limit_front": "Front limit",
+    "limit_back": "Back limit",
+    "fault": "Driver's fault",
+    "link_lost": "Port silent",
+}
+
+
+def signals(done: DrivenAssessment) -> SignalsPicture:
+    """Everything of a drive with a driver."""
+    at, result = done.context, done.signals
+    drawn = strip(at, result) if isinstance(at, Context) else None
+    truth = table(at)
+    times, duties, currents = _ramp(done)
+    return SignalsPicture(
+        in_unit(drawn.time_s, "µs") if drawn else [],
+        drawn.level if drawn else [],
+        in_unit(drawn.motor_v, "V") if drawn else [],
+        in_unit(drawn.current_a, "A") if drawn else [],
+        times,
+        duties,
+        currents,
+        result.current_limit.value,
+        _timers(done),
+        list(truth.names) if truth else [],
+        [TruthRow(list(r.inputs), r.output_1, r.output_2, r.motor) for r in truth.rows] if truth else [],
+        [ScenarioView(value, label) for value, label in SCENARIOS.items()] if isinstance(at, Context) else [],
+        [ScenarioView(value, label) for value, label in FAULTS.items()],
+        _window(done),
+        _pulse_pins(done),
+        list(at.timetable.why) if at.timetable and at.timetable.conflict else [],
+        _software(done),
+        _scales(done),
+        _strips(done),
+        _panel(done),
+        at.drive.controller,
+    )
+
+
+def _ramp(done: DrivenAssessment) -> tuple[list[float], list[float], list[float]]:
+    at, result = done.context, done.signals
+    ramp, start, work = result.ramp.value, at.starting_current.value, at.working_current.value
+    duty = result.duty.value
+    if not ramp or start is None or work is None or duty is None:
+        return [], [], []
+    soft = at.drive.signals.soft_start == "yes"
+    peak = start if soft else (done.circuit.stall_full.value or start)
+    head = duty * (peak - work) / peak if soft and peak else 0.0
+    return (
+        [0.0, ramp, ramp, 1.6 * ramp],
+        [100 * max(head, 0.0), 100 * duty, 100 * duty, 100 * duty],
+        [peak, peak if soft else work, work, work],
+    )
+
+
+def _signed(error: float) -> str:
+    return f"{error:+.1%}".replace("-", "−").replace("%", " %")
+
+
+def _timers(done: DrivenAssessment) -> list[TimerView]:
+    at, plan = done.context, done.context.plan
+    made = []
+    for setting in plan.others:
+        pins = [x.label for x in at.controller.pins if x.timer == setting.timer.id and "pwm" in x.can]
+        chosen = plan.timer is setting.timer and plan.prescaler == setting.prescaler
+        made.append(
+            TimerView(
+                setting.timer.name,
+                setting.prescaler,
+                setting.top,
+                phrase(setting.frequency_hz, "frequency"),
+                _signed(setting.error),
+                setting.top + 1,
+                ", ".join(pins),
+                chosen,
+            )
+        )
+    return made
+
+
+def _pulse_pins(done: DrivenAssessment) -> list[PulsePin]:
+    """Every pin that can carry pulses, side by side: what this drive would get there, and who has it."""
+    at = done.context
+    controller, spec = at.controller, at.drive.signals
+    clock, wanted = controller.clock.value, spec.pwm_frequency.value
+    if not clock or not wanted:
+        return []
+    owners = {}
+    if at.timetable is not None:
+        owners = {p.id: f"{x.wish.name}: {s}" for x in at.timetable.places.values() for s, p in x.pins.items()}
+    away = kept(controller)
+    made = []
+    for pin in (p for p in controller.pins if "pwm" in p.can):
+        timer = next((t for t in controller.timers if t.id == pin.timer), None)
+        if timer is None:
+            continue
+        best = settings(clock, wanted, [timer], spec.alignment == "centre")[0]
+        made.append(
+            PulsePin(
+                pin.label,
+                timer.name,
+                f"÷{best.prescaler}, {phrase(best.frequency_hz, 'frequency')}",
+                _signed(best.error),
+                f"{best.top + 1}",
+                f"kept for {away[timer.id]}" if timer.id in away else owners.get(pin.id, "free"),
+            )
+        )
+    return made
+
+
+def _software(done: DrivenAssessment) -> str:
+    at = done.context
+    wanted = at.drive.signals.pwm_frequency.value
+    encoder = at.drive.encoder if isinstance(done, MotorAssessment) else None  # type: ignore[union-attr]
+    each = encoder.interrupt_time.value if encoder is not None else None
+    share = encoder.interrupt_share.value if encoder is not None else None
+    if not wanted:
+        return ""
+    made = in_software(wanted, each, share)
+    steps = f"{made.steps:.0f}" if made.steps >= 1 else "no"
+    return (
+        f"In software, at {phrase(wanted, 'frequency')}: {steps} steps in {made.share * 100:.0f} % of the time, "
+        f"an interrupt of {phrase(made.jitter_s, 'time')} a step: {made.says}."
+    )
+
+
+def _window(done: DrivenAssessment) -> WindowView:
+    window, present = done.signals.window, done.context.plan.frequency.value
+    bounds = []
+    for b in window.bounds:
+        hz = b.frequency.value
+        bounds.append(
+            BoundView(b.name, b.side, hz, "not known yet" if hz is None else phrase(hz, "frequency"), b.beyond, b.soft)
+        )
+    if not window.open:
+        verdict = window.reason
+        if window.compromise_hz is not None:
+            verdict += f" Nearest compromise: about {phrase(float(f'{window.compromise_hz:.2g}'), 'frequency')}."
+    else:
+        low = "no limit from below" if window.low_hz is None else f"from {phrase(window.low_hz, 'frequency')}"
+        high = "no limit from above" if window.high_hz is None else f"to {phrase(window.high_hz, 'frequency')}"
+        verdict = f"All is well {low} {high}." if window.low_hz and window.high_hz else f"{low}, {high}.".capitalize()
+    return WindowView(LOWEST_HZ, HIGHEST_HZ, present, bounds, verdict)
+
+
+def _scales(done: DrivenAssessment) -> list[ScaleView]:
+    """The working duty in the scales that programs use."""
+    duty, top = done.signals.duty.value, done.context.plan.top.value
+    return [] if duty is None or top is None else [ScaleView(name, text) for name, text in scales(duty, top)]
+
+
+def _strips(done: DrivenAssessment) -> list[StripView]:
+    at, lines = done.context, lines_for(done.context)
+    frequency, duty = at.plan.frequency.value, done.signals.duty.value
+    if lines is None or not frequency or duty is None:
+        return []
+    dead = at.unit.stage.dead_time.value if at.unit.made_of == "stage" else None
+    shown = period(lines, frequency, min(max(duty, 0.0), 1.0), dead or 0.0, at.drive.signals.decay)
+    made = [_strip("One PWM period at work", list(lines.names), shown)]
+    machine = done.panel.machine
+    if machine is None:
+        return made
+    try:
+        assert at.part is not None
+        numbers = settings_of(at, done.circuit, done.signals, done.counts_per_motor_turn)
+        turned = turning(machine, at.part.input_style, at.drive.signals.decay, numbers)
+    except ValueError:
+        return made
+    return [*made, _strip("Changing direction", list(lines.names), turned)] if turned else made
+
+
+def _strip(title: str, lines: list[str], segments: Sequence[StripSegment]) -> StripView:
+    return StripView(
+        title, lines, [SegmentView(s.seconds, dict(s.levels), s.says, phrase(s.seconds, "time")) for s in segments]
+    )
+
+
+def _panel(done: DrivenAssessment) -> PanelView:
+    panel = done.panel
+    if panel.machine is None:
+        return PanelView([], [], [], [], False, 0, 0, panel.refusal)
+    machine, checked = panel.machine, panel.checked
+    edges = [EdgeView(start, rule.to, rule.says) for rule in machine.rules for start in rule.modes if start != rule.to]
+    verdicts = (
+        []
+        if checked is None
+        else [
+            VerdictView(x.says, x.holds, [PressView(s.says, machine.by_name[s.mode].says) for s in x.steps])
+            for x in checked.verdicts
+        ]
+    )
+    inputs = [InputView(n, INPUT_LABELS[n], control) for n, control in inputs_to_press(machine).items()]  # type: ignore[arg-type]
+    return PanelView(
+        [ModeView(m.name, m.says, m.action) for m in machine.modes],
+        edges,
+        verdicts,
+        inputs,
+        "knob_zero" in machine.inputs,
+        checked.states if checked else 0,
+        checked.inputs if checked else 0,
+        "",
+    )
+
+
+def _signals_figures(done: DrivenAssessment) -> Shown:
+    r = done.signals
+    timer = done.context.plan.timer
+    subject = f"{timer.name}, ÷{done.context.plan.prescaler}" if timer else "no timer yet"
+    return shown(
+        subject,
+        r.frequency,
+        (r.steps, "steps"),
+        (r.bits, "bit"),
+        (r.duty, "%"),
+        r.ripple,
+        (r.top, "counts"),
+        r.shortest_ramp,
+        done.context.starting_current,
+        (r.error, "%"),
+        *((r.window.ripple_heat, "%"),) * (r.window.ripple_heat is not None),
+        (r.step_speed, "rpm"),
+        *(
+            ((done.low_speed.steps_left, "steps"),)
+            if isinstance(done, MotorAssessment) and done.low_speed.duty.value is not None
+            else ()
+        ),
+        r.reversal_time,
+    )
+
+
+def _servo_signals_figures(done: ServoAssessment) -> Shown:
+    r = done.servo
+    return shown(
+        "the pulse",
+        r.middle_pulse,
+        r.pulse_span,
+        (r.steps, "steps"),
+        (r.angle_step, "°"),
+        r.plan.frequency,
+        (r.plan.error, "%"),
+    )
+
+
+def _signals_sections(done: DrivenAssessment, d: Describer) -> list[Section]:
+    assert not isinstance(done.drive, ServoDrive)
+    spec = done.drive.panel
+    panel = [n for n in type(spec).model_fields if n not in ("homing", "moves") or isinstance(done, MotorAssessment)]
+    return [d.section(done.drive.signals, "PWM and ramps"), d.section(spec, "Control panel", panel)]
+
+
+def _servo_signals_sections(done: ServoAssessment, d: Describer) -> list[Section]:
+    return [d.section(done.drive.servo, "Pulse", ("pulse_low", "pulse_high", "frame"))]
+
+
+_DRIVEN = StationSheet(
+    sections=lambda asked: _signals_sections(asked.done, asked.describer),
+    figures=lambda asked: _signals_figures(asked.done),
+    picture=lambda asked: signals(asked.done),
+)
+SHEETS = {
+    "motor": _DRIVEN,
+    "load": _DRIVEN,
+    "servo": StationSheet(
+        sections=lambda asked: _servo_signals_sections(asked.done, asked.describer),
+        figures=lambda asked: _servo_signals_figures(asked.done),
+        picture=lambda asked: servo(asked.done),
+        hint=servo_hint,
+    ),
+}

@@ -1,0 +1,158 @@
+"""Wiring: the harness and its table."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import Literal
+
+from ..core.algebra.quantities import phrase
+from ..core.assess import (
+    DriveAssessment,
+    DrivenAssessment,
+    MotorAssessment,
+    ServoAssessment,
+)
+from ..core.cases.pins import block_of
+from .fields import Describer, Section
+from .inputs import Shown, StationSheet, shown
+from .load import servo_hint
+from .views import text_of
+
+
+@dataclass(frozen=True, slots=True)
+class ConnectionView:
+    """One wire."""
+
+    id: str
+    start_block: str
+    start_pin: str
+    end_block: str
+    end_pin: str
+    signal: str
+    colour: str
+    gauge: str
+    length: str
+    drop: str
+    role: str
+    made: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PinView:
+    """A signal and the controller pin that carries it."""
+
+    signal: str
+    needs: str
+    pin: str
+    pin_id: str
+    program: str
+    fixed: bool
+    refusal: str
+    choices: list[str] = field(default_factory=list)
+    choice_labels: list[str] = field(default_factory=list)
+
+
+@dataclass(frozen=True, slots=True)
+class WiringPicture:
+    """Blocks by key and name, the wires between them, and the pins."""
+
+    blocks: dict[str, str]
+    connections: list[ConnectionView]
+    pins: list[PinView]
+    drive_path: str
+    kind: Literal["wiring"] = "wiring"
+
+
+def wiring(done: DriveAssessment) -> WiringPicture:
+    """The harness and its table."""
+    result = done.wiring
+    if isinstance(done, DrivenAssessment):
+        at = done.context
+        controller = at.controller
+        blocks = {
+            "source": at.source.name or "Source",
+            "fuse": f"Fuse {text_of(at.source.fuse.leaf)}",
+            "driver": at.part.name if at.part is not None else "Driver",
+            "motor": (done.drive.motor.name if isinstance(done, MotorAssessment) else done.drive.name) or "Motor",
+            "controller": controller.name or "Controller",
+        }
+        if isinstance(done, MotorAssessment) and done.drive.encoder.fitted == "yes":
+            blocks["encoder"] = "Encoder"
+        if any(block_of(u.signal) == "panel" for u in result.pins):
+            blocks["panel"] = "Control panel"
+    else:
+        assert isinstance(done, ServoAssessment)
+        controller = done.controller
+        blocks = {
+            "source": "Servo rail",
+            "servo": done.drive.servo.name or "Servo",
+            "controller": controller.name or "Controller",
+        }
+    wires = [
+        ConnectionView(
+            c.id,
+            c.start.block,
+            c.start.pin,
+            c.end.block,
+            c.end.pin,
+            c.signal,
+            c.colour,
+            "" if c.gauge is None else f"AWG {c.gauge:.0f}",
+            "" if c.length_m is None else phrase(c.length_m, "length", "m"),
+            text_of(c.drop) if c.drop is not None else "",
+            c.role,
+            c.made,
+        )
+        for c in result.connections
+    ]
+    pins = []
+    for use in result.pins:
+        able = [x for x in controller.pins if use.needs in x.can]
+        pins.append(
+            PinView(
+                use.signal,
+                use.needs,
+                use.pin.label if use.pin else "",
+                use.pin.id if use.pin else "",
+                use.pin.program if use.pin else "",
+                use.fixed,
+                use.refusal,
+                [x.id for x in able],
+                [f"{x.label} (program {x.program})" for x in able],
+            )
+        )
+    return WiringPicture(blocks, wires, pins, done.drive.wiring.path)
+
+
+def _figures_of(done: DriveAssessment) -> Shown:
+    r = done.wiring
+    if not isinstance(done, DrivenAssessment):
+        return shown("with the servo stalled", r.motor_drop, (r.motor_density, "A/mm²"))
+    at = done.context
+    return shown(
+        "at the RMS current",
+        r.supply_drop,
+        (r.supply_density, "A/mm²"),
+        at.supply_wire.resistance,
+        r.motor_drop,
+        (r.motor_density, "A/mm²"),
+        at.motor_wire.resistance,
+    )
+
+
+def _sections(done: DriveAssessment, d: Describer) -> list[Section]:
+    if isinstance(done, DrivenAssessment):
+        first = [
+            d.section(done.context.unit.supply_run, "Source to driver"),
+            d.section(done.drive.wiring.motor_run, "Driver to motor"),
+        ]
+        return [*first, d.section(done.drive.wiring.signal_run, "Signals and encoder")]
+    return [d.section(done.drive.wiring.signal_run, "To the servo")]
+
+
+_ANY = StationSheet(
+    sections=lambda asked: _sections(asked.done, asked.describer),
+    figures=lambda asked: _figures_of(asked.done),
+    picture=lambda asked: wiring(asked.done),
+)
+SHEETS = {"motor": _ANY, "load": _ANY, "servo": replace(_ANY, hint=servo_hint)}

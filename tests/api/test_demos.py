@@ -11,8 +11,9 @@ from fastapi.testclient import TestClient
 from typer.testing import CliRunner
 
 from zinc_whistle.cli import app
-from zinc_whistle.core.assess import STATIONS, STATIONS_OF
 from zinc_whistle.core.model.build import Build
+from zinc_whistle.core.stations import IDS as STATIONS
+from zinc_whistle.core.stations import of_kind
 
 IDS = ("lantern-carousel", "cider-stirrer", "puppet-stage")
 
@@ -33,7 +34,7 @@ def sheet(client: TestClient, id: str, station: str, drive: str) -> dict[str, An
 @pytest.mark.parametrize("id", IDS)
 def test_every_station_of_every_drive_answers(client: TestClient, id: str) -> None:
     for drive in build_of(client, id)["drives"]:
-        known = STATIONS_OF[drive["kind"]]
+        known = of_kind(drive["kind"])
         for station in ("build", *STATIONS):
             made = sheet(client, id, station, drive["id"])
             assert made["drive"] == drive["id"]

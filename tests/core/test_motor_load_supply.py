@@ -260,7 +260,7 @@ def test_duty_in_parts(carousel: Build) -> None:
 
 def test_search_agrees_with_the_assessment(carousel: Build) -> None:
     drive = worked(carousel)
-    from zinc_whistle.sheets.draw_load import _row, _wanted
+    from zinc_whistle.sheets.load import _row, _wanted
 
     wanted, row = _wanted(drive), _row(drive.motor, drive.heat.allowed.value)
     assert wanted is not None and row is not None
@@ -294,21 +294,22 @@ def test_search_finds_the_brute_force_best() -> None:
 def test_the_session_asks_in_order_and_stops(carousel: Build, shelf: list[DriverPart]) -> None:
     blank = blank_build("New")
     drive = worked(blank)
-    first = session(blank.drives[0].motor, drive.motor, None, [])
+    first = session(drive.drive.motor, drive.motor, None, [])
     assert first.next is not None
     assert "two currents" in first.next.title
     spec = carousel.drives[0].motor
     spec.no_load_speed.text = ""
-    asked = session(spec, worked(carousel).motor, 12.8, [])
+    without = worked(carousel)
+    asked = session(without.drive.motor, without.motor, 12.8, [])
     assert asked.next is not None
     assert asked.next.where.endswith("no_load_speed")
     spec.no_load_speed.text = "4850 rpm ± 50"
     known = worked(carousel, shelf)
-    more = session(spec, known.motor, 12.8, [])
+    more = session(known.drive.motor, known.motor, 12.8, [])
     assert more.next is not None
     assert "narrow" in more.next.narrows
     roomy = [x for x in known.chosen.checks if x.code != "driver.peak" and x.destructive]
-    done = session(spec, known.motor, 12.8, roomy)
+    done = session(known.drive.motor, known.motor, 12.8, roomy)
     assert done.next is None
     assert "no longer depends" in done.done
 
@@ -318,7 +319,7 @@ def test_a_check_near_its_limit_keeps_the_session_going(carousel: Build, shelf: 
     carousel.units[0].part.peak_a.text = f"{known.circuit.peak.value:.3f} A"
     known = worked(carousel, shelf)
     checks = [x for x in known.chosen.checks if x.destructive]
-    assert session(carousel.drives[0].motor, known.motor, 12.8, checks).next is not None
+    assert session(known.drive.motor, known.motor, 12.8, checks).next is not None
 
 
 def test_breakaway_lowest_speed_and_its_remedies(carousel: Build) -> None:

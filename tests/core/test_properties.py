@@ -14,11 +14,12 @@ from zinc_whistle.core.algebra.doubt import doubt_of, leaves
 from zinc_whistle.core.algebra.findings import order
 from zinc_whistle.core.algebra.quantities import notation
 from zinc_whistle.core.algebra.units import UNITS
-from zinc_whistle.core.assess import STATIONS, Assessment, assess, standing_basis
+from zinc_whistle.core.assess import Assessment, assess, standing_basis
 from zinc_whistle.core.model.build import Build, LoadDrive, bind_build
 from zinc_whistle.core.model.driver import DriverPart
 from zinc_whistle.core.model.load import MECHANISMS, Mechanism
 from zinc_whistle.core.model.reading import Reading
+from zinc_whistle.core.stations import IDS as STATIONS
 from zinc_whistle.core.stations.bench.readings import judge
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, sample_motors, sample_parts
 from zinc_whistle.sheets.sheet import reply

@@ -6,10 +6,11 @@ from typing import Any
 
 import pytest
 
-from zinc_whistle.core.assess import STATIONS, assess
+from zinc_whistle.core.assess import assess
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.model.driver import DriverPart
 from zinc_whistle.core.model.given import Spec
+from zinc_whistle.core.stations import IDS as STATIONS
 from zinc_whistle.demo.data import blank_build, cider_stirrer, lantern_carousel, puppet_stage, sample_motors
 from zinc_whistle.sheets.sheet import reply
 from zinc_whistle.sheets.views import working_view
@@ -119,8 +120,8 @@ def test_every_station_carries_its_cautions(shelf: list[DriverPart]) -> None:
 
 
 def test_every_field_with_few_values_is_a_choice_and_a_profile_leaves_libraries_alone() -> None:
+    from zinc_whistle.sheets.build_page import CONTROLLER, build_sections
     from zinc_whistle.sheets.fields import Describer
-    from zinc_whistle.sheets.sections import CONTROLLER, build_sections
 
     done = assess(lantern_carousel())
     fields = {f.path: f for s in build_sections(done.build, Describer(done)) for f in s.fields}

@@ -23,7 +23,7 @@ from zinc_whistle.core.panel.machine import Around, assemble
 from zinc_whistle.core.program.plan import NotYet, plan_program
 from zinc_whistle.core.stations.signals.panel import settings_of
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage
-from zinc_whistle.sheets.draw_signals import signals as drawn
+from zinc_whistle.sheets.signals import signals as drawn
 
 CHOICES = st.fixed_dictionaries(
     {

@@ -104,13 +104,13 @@ def test_split_supplies_take_the_brown_out_away(carousel: Build) -> None:
 
 
 def test_shared_or_split_is_reasoned() -> None:
-    advice = assess(lantern_carousel()).shared.advice["s1"]
+    advice = assess(lantern_carousel()).advice["s1"]
     assert advice[0].startswith("Split")
     assert "linear regulator" in advice[1]
-    stage = assess(puppet_stage()).shared.advice["s1"]
+    stage = assess(puppet_stage()).advice["s1"]
     assert any("adaptor folds back" in x for x in stage)
     calm = changed(lantern_carousel(), **{S + "full_v": "8.4 V", S + "nominal_v": "7.4 V", S + "flat_v": "6.4 V"})
-    assert assess(calm).shared.advice["s1"][0].startswith("One shared supply")
+    assert assess(calm).advice["s1"][0].startswith("One shared supply")
 
 
 def test_braking_asks_for_a_capacitor_or_a_resistor(carousel: Build, shelf: list[DriverPart]) -> None:

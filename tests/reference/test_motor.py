@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 
 from tests.kit import leaf
+from zinc_whistle.core.algebra.limits import Judge, upper
 from zinc_whistle.core.laws import load, motor
 from zinc_whistle.core.laws.loop_step import Plant, discretise, step
 from zinc_whistle.core.sums import SUMS, work_out
@@ -126,6 +127,5 @@ def test_gear_reduces_inertia_by_the_square() -> None:
 def test_a_small_motor_fits_a_two_ampere_bridge() -> None:
     """Common practice, no source: 60 to 70 mA idle, 0.7 A near stall fits a 2 A bridge with room."""
     stall = leaf(0.7, "current")
-    from zinc_whistle.core.algebra.findings import upper
-
-    assert upper("x", "driver", "x", stall, leaf(2.0, "current"), "").used == pytest.approx(0.35)
+    limit = upper("x", station="driver", title="x", stress=stall, bound=leaf(2.0, "current"), todo="")
+    assert Judge()(limit).used == pytest.approx(0.35)

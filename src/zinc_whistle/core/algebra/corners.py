@@ -10,7 +10,7 @@ The arrays broadcast: each axis has a dimension of its own, and what does not re
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -32,26 +32,7 @@ Corner = Mapping[Axis, float]
 
 def axes_of(*nodes: Node) -> tuple[Axis, ...]:
     """The axes that some nodes rest on, in the order in which they are met."""
-    found: dict[Axis, None] = {}
-    for node in _below(*nodes):
-        if isinstance(node, Varied):
-            found.setdefault(node.axis)
-    return tuple(found)
-
-
-def _below(*nodes: Node) -> Iterator[Node]:
-    seen: set[int] = set()
-    stack = list(reversed(nodes))
-    while stack:
-        at = stack.pop()
-        if id(at) in seen:
-            continue
-        seen.add(id(at))
-        yield at
-        if isinstance(at, Figure):
-            stack.extend(reversed(list(at.parents())))
-        elif isinstance(at, Varied):
-            stack.extend(reversed(at.ends))
+    return tuple(dict.fromkeys(axis for node in nodes for axis in node.axes))
 
 
 class Frame:
@@ -125,7 +106,7 @@ class Traced:
     """What was traced already, by node and by where the axes below it stand; shared between all corners of a drive."""
 
     def __call__(self, node: Node) -> Node:
-        axes = axes_of(node)
+        axes = node.axes
         if not axes:
             return node
         key = (id(node), tuple(self.corner.get(a, 0.0) for a in axes))

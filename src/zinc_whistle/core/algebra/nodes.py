@@ -20,6 +20,30 @@ ORIGINS = ("chosen", "measured", "data sheet", "assumed", "default")
 """From the firmest to the weakest; *chosen* is exact."""
 
 
+@dataclass(frozen=True, slots=True)
+class Axis:
+    """What may stand differently: named ends, in the order in which ties are decided; or, without names, a range."""
+
+    name: str
+    ends: tuple[str, ...] = ()
+    told: Callable[[float], str] | None = None
+    """Words for a value in a range."""
+
+    @property
+    def is_range(self) -> bool:
+        return not self.ends
+
+
+NO_AXES: tuple[Axis, ...] = ()
+
+
+def _with(axes: tuple[Axis, ...], more: tuple[Axis, ...]) -> tuple[Axis, ...]:
+    """Axes with those that are not among them yet; nearly always one of the two is empty or they are the same."""
+    if not more or axes == more:
+        return axes
+    return (*axes, *(a for a in more if a not in axes)) if axes else more
+
+
 class Constant(float):
     """A named constant of a rule, with its kind and its source."""
 
@@ -27,6 +51,7 @@ class Constant(float):
     kind: Kind
     symbol: str
     source: str
+    axes = NO_AXES
 
     def __new__(cls, symbol: str, value: float, kind: str, source: str = "") -> Constant:
         made = super().__new__(cls, value)
@@ -45,6 +70,8 @@ class Constant(float):
 
 class Leaf:
     """Something the builder gave: a quantity (``value`` in SI or None) at a path."""
+
+    axes = NO_AXES
 
     __slots__ = (
         "choice",
@@ -149,9 +176,16 @@ class Law:
             raise TypeError(f"{self.symbol} takes {', '.join(self.names)}")
         self.check_kinds(inputs)
         values: list[Any] = []
-        known = True
+        known, axes = True, NO_AXES
         for given in inputs:
-            value = value_of(given)
+            if isinstance(given, list | tuple):
+                value = value_of(given)
+                for item in given:
+                    axes = _with(axes, item.axes)
+            else:
+                value = given.value  # type: ignore[union-attr]
+                if given.axes:  # type: ignore[union-attr]
+                    axes = _with(axes, given.axes)  # type: ignore[union-attr]
             values.append(value)
             if value is None:
                 known = False
@@ -174,6 +208,7 @@ class Law:
             title or self.title,
             reason,
             KINDS[kind] if kind else self.kind,
+            axes,
         )
 
     def _in_order(self, inputs: tuple[Any, ...], named: dict[str, Any]) -> tuple[Any, ...]:
@@ -206,33 +241,22 @@ def number(node: Node) -> float:
     return math.nan if node.value is None else float(node.value)
 
 
-@dataclass(frozen=True, slots=True)
-class Axis:
-    """What may stand differently: named ends, in the order in which ties are decided; or, without names, a range."""
-
-    name: str
-    ends: tuple[str, ...] = ()
-    told: Callable[[float], str] | None = None
-    """Words for a value in a range."""
-
-    @property
-    def is_range(self) -> bool:
-        return not self.ends
-
-
 class Varied:
     """A quantity that goes with an axis: one node for each of its ends, or the two between which it runs.
 
     Its ``value`` is that of the first end: what a template shows before a corner is chosen.
     """
 
-    __slots__ = ("axis", "case", "ends", "kind", "title", "value")
+    __slots__ = ("axes", "axis", "case", "ends", "kind", "title", "value")
 
     def __init__(self, axis: Axis, ends: Sequence[Node], title: str = "") -> None:
         if len(ends) != (2 if axis.is_range else len(axis.ends)):
             raise ValueError(f"{axis.name} has {len(axis.ends) or 2} ends, not {len(ends)}")
         first = ends[0]
         self.axis, self.ends, self.case = axis, tuple(ends), ""
+        self.axes: tuple[Axis, ...] = (axis,)
+        for end in ends:
+            self.axes = _with(self.axes, end.axes)
         self.kind: Kind = first.kind
         self.title: str = title or first.title
         self.value: float | None = None if first.value is None else float(first.value)
@@ -248,6 +272,7 @@ class Figure:
     __slots__ = (
         "_gradient",
         "_weakest",
+        "axes",
         "because",
         "case",
         "id",
@@ -270,7 +295,10 @@ class Figure:
         title: str,
         reason: str,
         kind: Kind,
+        axes: tuple[Axis, ...] = (),
     ) -> None:
+        self.axes = axes
+        """What it goes with: none for a figure of one case."""
         self.law, self.value, self.inputs, self.case = law, value, inputs, case
         self.because, self.title, self.reason, self.kind = because, title, reason, kind
         self.id = ""

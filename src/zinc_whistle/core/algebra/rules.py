@@ -59,7 +59,10 @@ class Rule(Law):
 
     def check_kinds(self, inputs: Sequence[Any]) -> None:
         for given, (name, kind, dimension) in zip(inputs, self._dimensions, strict=True):
-            for node in given if isinstance(given, list | tuple) else (given,):
+            own = None if isinstance(given, list | tuple) else given.kind
+            if own is kind:
+                continue
+            for node in (given,) if own is not None else given:
                 own = node.kind
                 if own is not kind and own.dimension != dimension:
                     raise RuleError(

@@ -36,11 +36,7 @@ def compute(at: Context, solved: Circuit) -> EncoderResult:
     disc = rules.counts_per_turn(spec.teeth.leaf, DECODING[spec.decoding], because=because)
     one = Constant("1", 1.0, "ratio")
     output = rules.counts_per_output_turn(disc, ratio if on_motor else one, because=because)
-    motor = (
-        disc
-        if on_motor
-        else rules.output_speed(disc, ratio, kind="count", title="Counts per motor turn", because=because)
-    )
+    motor = disc if on_motor else rules.counts_at_motor(disc, ratio, because=because)
     working, top = at.load.motor_speed, solved.delivered_full
     rate = rules.count_rate(motor, working, case="working")
     return EncoderResult(

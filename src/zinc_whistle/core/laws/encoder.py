@@ -45,9 +45,9 @@ def counts_per_period(r: Rate, T_c: Second) -> Count:
     return r * T_c
 
 
-@rule("ω_out", source="gear ratio", title="Disc speed on the output shaft")
-def output_speed(omega: RadPerSecond, N: Ratio) -> RadPerSecond:
-    return omega / N
+@rule("n_m", source="gear ratio", title="Counts per motor turn")
+def counts_at_motor(n: Count, N: Ratio) -> Count:
+    return n / N
 
 
 @rule("Δc/c", source="measured over nominal", title="Calibration against the nominal")

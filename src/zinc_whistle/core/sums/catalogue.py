@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..algebra.nodes import Constant, Leaf
 from ..algebra.quantities import QuantityError, parse
-from ..algebra.rules import Quotient
+from ..algebra.rules import AsItIs
 from ..algebra.units import KINDS
 from ..cases.timer_plan import full_count, settings
 from ..laws import encoder as encoder_rules
@@ -127,7 +127,7 @@ def _motor(g: Givens) -> ResultMap:
     }
 
 
-SAME = Quotient("x", "Value", "value", "1", "NIST Special Publication 811, appendix B")
+SAME = AsItIs("NIST Special Publication 811, appendix B")
 
 
 def _units(g: Givens) -> ResultMap:
@@ -142,9 +142,8 @@ def _units(g: Givens) -> ResultMap:
             continue
         if read.unit == "°C" and kind.name != "temperature":
             continue
-        one = Constant(f"1 {target.unit}", 1.0, "number")
         leaf = Leaf("value", "Value", kind, read.value, unit=read.unit)
-        return {"value": (SAME(leaf, one, kind=kind.name, title=f"In {target.unit}"), target.unit)}
+        return {"value": (SAME(leaf, kind=kind.name, title=f"In {target.unit}"), target.unit)}
     raise SumError(
         f"to: “{g['value']}” cannot be told in “{wanted}”: the two are not of one kind, or a unit is not known."
     )

@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ...algebra.doubt import contributions, doubt_of
+from ...algebra.doubt import contributions, doubt_of, missing
 from ...algebra.findings import Finding
 from ...algebra.nodes import Figure
 from ...algebra.quantities import phrase
@@ -45,9 +45,9 @@ LOCKED_CAUTION = "Clamp the motor and hold the shaft mechanically. One second wi
 
 def session(spec: MotorSpec, known: Constants, supply_v: float | None, checks: Sequence[Finding]) -> Session:
     """What to read next; ``checks`` are those of the driver that stands first (or is chosen)."""
-    missing = _missing(spec, supply_v)
-    if missing is not None:
-        return Session(missing, "", "")
+    first = _missing(spec, supply_v)
+    if first is not None:
+        return Session(first, "", "")
     figures = [("resistance", known.resistance_25), ("motor constant", known.motor_constant)]
     weak_name, weak = max(figures, key=lambda pair: _relative(pair[1]))
     weakest = f"{weak_name.capitalize()}, ±{200 * _relative(weak):.2g} %"
@@ -55,11 +55,24 @@ def session(spec: MotorSpec, known: Constants, supply_v: float | None, checks: S
     if checks and not open_checks:
         return Session(
             None,
-            "The driver choice no longer depends on the motor's readings: every check of it holds or "
-            "fails two standard uncertainties away from its limit.",
+            _settled(checks),
             weakest,
         )
     return Session(_narrowing(spec, known, weak, supply_v), "", weakest)
+
+
+def _settled(checks: Sequence[Finding]) -> str:
+    unknown = sum(x.verdict == "unknown" for x in checks)
+    told = "every check of it that is known" if unknown else "every check of it"
+    rest = (
+        f" {unknown} of them {'waits' if unknown == 1 else 'wait'} for something else than the motor."
+        if unknown
+        else ""
+    )
+    return (
+        f"The driver choice no longer depends on the motor's readings: {told} holds or fails two standard uncertainties "
+        f"away from its limit.{rest}"
+    )
 
 
 def _relative(figure: Figure) -> float:
@@ -68,7 +81,9 @@ def _relative(figure: Figure) -> float:
 
 
 def _open(check: Finding, path: str) -> bool:
-    """Whether a check's verdict could turn within the motor's own doubt."""
+    """Whether a check's verdict could turn within the motor's own doubt, or waits for something of the motor."""
+    if check.verdict == "unknown":
+        return any(leaf.id.startswith(path) and leaf.value is None for leaf in missing(check.use))
     if check.use is None or check.used is None or check.used <= 0:
         return False
     square = sum(part**2 for leaf, part in contributions(check.use) if leaf.id.startswith(path))

@@ -16,10 +16,11 @@ from .algebra.findings import Finding, order
 from .algebra.limits import Judge
 from .algebra.naming import name_figures, node_below
 from .algebra.nodes import Figure, Leaf, Node
+from .cases.circuit import Circuit, DriveCircuit
 from .cases.encoder import EncoderResult
 from .cases.load import LoadResult
 from .cases.motor import AtSupply, Constants
-from .cases.operating import Circuit, Context, DriveCircuit, DriveContext, LoadContext
+from .cases.operating import Context, DriveContext, LoadContext
 from .cases.scene import DrivenScene, LoadScene, MotorScene, Outcome, Scene, ServoScene, scenes
 from .cases.servo import ServoResult
 from .cases.shared_supply import SharedSupply

@@ -7,9 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from ..core.algebra.quantities import phrase
-from ..core.assess import (
-    DriveAssessment,
-)
+from ..core.assess import DriveAssessment
 from ..core.model.reading import Reading
 from .fields import Describer
 from .inputs import StationSheet

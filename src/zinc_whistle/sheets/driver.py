@@ -7,11 +7,9 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ..core.algebra.quantities import phrase
-from ..core.assess import (
-    DrivenAssessment,
-    MotorAssessment,
-)
-from ..core.cases.operating import Circuit, DriveContext
+from ..core.assess import DrivenAssessment, MotorAssessment
+from ..core.cases.circuit import Circuit
+from ..core.cases.operating import DriveContext
 from ..core.design.accessories import Surroundings, surroundings
 from ..core.design.change import change_for
 from ..core.model.build import Schools

@@ -7,9 +7,7 @@ from typing import Literal
 
 import numpy as np
 
-from ..core.assess import (
-    MotorAssessment,
-)
+from ..core.assess import MotorAssessment
 from .inputs import Shown, StationSheet, shown
 from .views import text_of
 

@@ -10,12 +10,7 @@ from typing import Any, Literal
 import numpy as np
 
 from ..core.algebra.quantities import phrase
-from ..core.assess import (
-    DriveAssessment,
-    LoadAssessment,
-    MotorAssessment,
-    ServoAssessment,
-)
+from ..core.assess import DriveAssessment, LoadAssessment, MotorAssessment, ServoAssessment
 from ..core.design import gears as search
 from ..core.laws import motor as motor_rules
 from ..core.model.build import LoadDrive

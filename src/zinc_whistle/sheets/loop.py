@@ -7,9 +7,7 @@ from typing import Literal
 
 import numpy as np
 
-from ..core.assess import (
-    MotorAssessment,
-)
+from ..core.assess import MotorAssessment
 from ..core.stations.loop.compute import simulated
 from .inputs import Shown, StationSheet, shown
 from .scale import in_unit, one_in, thin

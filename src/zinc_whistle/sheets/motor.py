@@ -9,9 +9,7 @@ from typing import Literal
 import numpy as np
 
 from ..core.algebra.quantities import phrase
-from ..core.assess import (
-    MotorAssessment,
-)
+from ..core.assess import MotorAssessment
 from ..core.cases.motor import Constants, constants, curve
 from ..core.cases.motor_sheet import WORTH_ASKING, Way
 from ..core.laws import motor as motor_rules

@@ -9,10 +9,8 @@ from typing import Any, Literal
 import numpy as np
 
 from ..core.algebra.quantities import phrase
-from ..core.assess import (
-    DrivenAssessment,
-)
-from ..core.cases.operating import Circuit
+from ..core.assess import DrivenAssessment
+from ..core.cases.circuit import Circuit
 from ..core.cases.stage_result import StageResult
 from ..core.design.heatmap import Grid, HeatMap, of_part, of_stage, over_air
 from ..core.model.components import Mosfet

@@ -7,11 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ..core.algebra.quantities import phrase
-from ..core.assess import (
-    DrivenAssessment,
-    MotorAssessment,
-    ServoAssessment,
-)
+from ..core.assess import DrivenAssessment, MotorAssessment, ServoAssessment
 from ..core.cases.operating import Context
 from ..core.cases.timer_plan import kept, settings
 from ..core.cases.timers import in_software

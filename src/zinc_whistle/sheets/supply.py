@@ -5,12 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
-from ..core.assess import (
-    Assessment,
-    DriveAssessment,
-    DrivenAssessment,
-    ServoAssessment,
-)
+from ..core.assess import Assessment, DriveAssessment, DrivenAssessment, ServoAssessment
 from ..core.model.supply import Consumer, Regulator, Source
 from .fields import Describer, Section
 from .inputs import Shown, StationSheet, shown

@@ -6,12 +6,7 @@ from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from ..core.algebra.quantities import phrase
-from ..core.assess import (
-    DriveAssessment,
-    DrivenAssessment,
-    MotorAssessment,
-    ServoAssessment,
-)
+from ..core.assess import DriveAssessment, DrivenAssessment, MotorAssessment, ServoAssessment
 from ..core.cases.pins import block_of
 from .fields import Describer, Section
 from .inputs import Shown, StationSheet, shown

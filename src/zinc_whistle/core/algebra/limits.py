@@ -184,6 +184,11 @@ class Judge:
         """Traces templates at one corner."""
         return Traced(corner, self._traces)
 
+    def seed(self, known: Iterable[tuple[Node, Corner, Node]]) -> None:
+        """Corners of templates that have a figure of their own already: a limit that is worst there shows that figure."""
+        for template, corner, figure in known:
+            self._traces[id(template), tuple(corner.get(a, 0.0) for a in template.axes)] = (template, figure)
+
     def frame(self, axes: tuple[Axis, ...]) -> Frame:
         """All ends and a first sight of the ranges of some axes."""
         if axes not in self._frames:

@@ -23,6 +23,8 @@ def name_figures(prefix: str, thing: Any, into: dict[str, Figure]) -> None:
             name_figures(f"{prefix}.{name}", getattr(thing, name), into)
 
 
+TEMPLATE = "any"
+"""Fields that begin so hold templates of many cases: they bear no id."""
 _SKIPPED = {
     "drive",
     "build",
@@ -42,7 +44,7 @@ def _parts_of(kind: type) -> tuple[str, ...]:
     """The fields of a result in which figures may lie; nothing of what is no result."""
     if not dataclasses.is_dataclass(kind):
         return ()
-    return tuple(x.name for x in dataclasses.fields(kind) if x.name not in _SKIPPED)
+    return tuple(x.name for x in dataclasses.fields(kind) if x.name not in _SKIPPED and not x.name.startswith(TEMPLATE))
 
 
 def node_below(figure: Figure, steps: str) -> Figure | Leaf | None:

@@ -198,8 +198,38 @@ def _share(k: Works, plan: Plan, duty: Any) -> Any:
     return k(s.rest_of, duty) if plan.conducts == "off" else WHOLE
 
 
-def place_heat(k: Works, plan: Plan, device: Device, times: Times, way: Any, around: Surround, sigma: Any) -> PlaceHeat:
-    """Losses and junction of one place's busiest transistor, and what motor current its heat allows."""
+def allowed_current(k: Works, plan: Plan, device: Device, times: Times, way: Any, around: Surround, sigma: Any) -> Any:
+    """The motor current that the heat of one place's busiest transistor allows; no junction is solved for it."""
+    lost = _losses(k, plan, device, times, around, sigma)
+    return _allowed(k, plan, device, way, around, sigma, lost)
+
+
+@dataclass(frozen=True, slots=True)
+class _Losses:
+    """One place's losses: what goes with the current, and what does not."""
+
+    own: Any
+    share: Any
+    switching: Any
+    linear: Any
+    fixed: Any
+    ohms: Any
+
+
+def _allowed(k: Works, plan: Plan, device: Device, way: Any, around: Surround, sigma: Any, lost: _Losses) -> Any:
+    left = k(s.heat_left, device.limit, around.air, way, lost.fixed)
+    per_ampere = k(s.volts_per_ampere, lost.linear, around.current)
+    effective = k(s.heating_resistance, lost.ohms, device.hot_factor, lost.share, sigma)
+    return k(
+        driver_rules.current_allowed,
+        left,
+        per_ampere,
+        effective,
+        title=f"{plan.name}: motor current its heat allows",
+    )
+
+
+def _losses(k: Works, plan: Plan, device: Device, times: Times, around: Surround, sigma: Any) -> _Losses:
     name, f = plan.name, around.frequency
     own = k(s.busiest_current, around.current, sigma)
     share = _share(k, plan, around.duty)
@@ -223,37 +253,45 @@ def place_heat(k: Works, plan: Plan, device: Device, times: Times, way: Any, aro
         k(r.output_loss, device.output, around.bus, f),
         title=f"{name}: losses at any current",
     )
-    apart = k(s.other_losses, linear, fixed, title=f"{name}: losses apart from the on-resistance")
     ohms = NO_OHMS if idle or device.saturation_v is not None else device.on_resistance
-    counted = k(s.counted, own, share, title=f"{name}: current as its heat counts it")
+    return _Losses(own, share, switching, linear, fixed, ohms)
+
+
+def place_heat(k: Works, plan: Plan, device: Device, times: Times, way: Any, around: Surround, sigma: Any) -> PlaceHeat:
+    """Losses and junction of one place's busiest transistor, and what motor current its heat allows."""
+    name, lost = plan.name, _losses(k, plan, device, times, around, sigma)
+    apart = k(s.other_losses, lost.linear, lost.fixed, title=f"{name}: losses apart from the on-resistance")
+    counted = k(s.counted, lost.own, lost.share, title=f"{name}: current as its heat counts it")
     junction = k(
-        r.junction, around.air, way, counted, ohms, device.hot_factor, device.limit, apart, title=f"{name}: junction"
+        r.junction,
+        around.air,
+        way,
+        counted,
+        lost.ohms,
+        device.hot_factor,
+        device.limit,
+        apart,
+        title=f"{name}: junction",
     )
     conduction = k(
         driver_rules.conduction_loss,
         counted,
-        ohms,
+        lost.ohms,
         device.hot_factor,
         junction,
         device.limit,
         title=f"{name}: conduction",
     )
-    left = k(s.heat_left, device.limit, around.air, way, fixed)
-    per_ampere = k(s.volts_per_ampere, linear, around.current)
-    effective = k(s.heating_resistance, ohms, device.hot_factor, share, sigma)
-    allowed = k(
-        driver_rules.current_allowed, left, per_ampere, effective, title=f"{name}: motor current its heat allows"
-    )
     return PlaceHeat(
-        plan,
-        own,
-        way,
-        conduction,
-        switching,
-        linear,
-        fixed,
-        k(s.heat_sum, conduction, apart, title=f"{name}: heat of the busiest"),
-        junction,
-        allowed,
-        device.limit,
+        plan=plan,
+        current=lost.own,
+        way=way,
+        conduction=conduction,
+        switching=lost.switching,
+        linear=lost.linear,
+        fixed=lost.fixed,
+        heat=k(s.heat_sum, conduction, apart, title=f"{name}: heat of the busiest"),
+        junction=junction,
+        allowed=_allowed(k, plan, device, way, around, sigma, lost),
+        limit=device.limit,
     )

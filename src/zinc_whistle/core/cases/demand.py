@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..algebra.nodes import Figure, Leaf
+from ..algebra.nodes import Figure, Leaf, Node
 
 
 @dataclass(frozen=True, slots=True)
@@ -18,3 +18,7 @@ class Demand:
     working: Figure | Leaf
     starting: Figure | Leaf
     worst: Figure | Leaf
+    any_working: Node
+    """At work, at its start and at its worst whatever its supply then is: templates."""
+    any_starting: Node
+    any_worst: Node

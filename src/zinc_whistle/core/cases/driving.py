@@ -4,16 +4,19 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from ..algebra.corners import Corner
 from ..algebra.nodes import Constant, Figure, Node
 from ..laws import driver as rules
 from ..model.driver import DriverPart
-from .operating import DriveCircuit, DriveContext
+from .axes import FULL, HOTTEST
+from .circuit import DriveCircuit
+from .operating import DriveContext
 from .stage_result import StageResult
 
 NO_CURRENT = Constant("0 A", 0.0, "current")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Heat:
     """Where a part's heat comes from and where its junction ends, on the hottest day."""
 
@@ -23,6 +26,9 @@ class Heat:
     total: Figure
     junction: Figure
     allowed_current: Figure
+    any_allowed: Node
+    """The same from any supply, in any air."""
+    any_known: tuple[tuple[Node, Corner, Node], ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -35,6 +41,11 @@ class Driving:
     heat: Heat
     result: StageResult | None = None
 
+    @property
+    def known(self) -> tuple[tuple[Node, Corner, Node], ...]:
+        """Corners of its templates that have a figure of their own."""
+        return (*self.circuit.anywhere.known, *self.heat.any_known)
+
 
 def heat_of(at: DriveContext, part: DriverPart) -> Heat:
     """Losses and junction temperature at the RMS current, supply full, hottest air, real PWM frequency."""
@@ -43,22 +54,27 @@ def heat_of(at: DriveContext, part: DriverPart) -> Heat:
     resistance = rules.joined_resistance(part.on_resistance.leaf, at.drive.joined.leaf)
     factor, time = part.hot_factor.leaf, part.switching_time.leaf
     drop, own = part.drop_v.leaf, part.quiescent_a.leaf
-    fixed = rules.fixed_heat(drop, current, volts, time, frequency, own)
-    lost, hot = rules.linear_loss(drop, volts, time, frequency), rules.hot_resistance(resistance, factor)
-    left = rules.heat_allowed(limit, air, part.thermal_resistance.leaf, volts, own)
+    fixed = rules.fixed_heat(V_0=drop, I=current, V=volts, t_sw=time, f=frequency, I_q=own)
     whole: Node = current
     for other in at.sharing:
         because = [other.drive.chosen("unit")]
         theirs, pace = other.rms_current, other.plan.frequency
         whole = rules.together(whole, theirs, because=because)
-        fixed = rules.total_heat(fixed, rules.fixed_heat(drop, theirs, volts, time, pace, NO_CURRENT), because=because)
-        spent = rules.heat_at_limit(theirs, rules.linear_loss(drop, volts, time, pace), hot)
-        left = rules.heat_left(left, spent, because=because)
+        extra = rules.fixed_heat(V_0=drop, I=theirs, V=volts, t_sw=time, f=pace, I_q=NO_CURRENT)
+        fixed = rules.total_heat(fixed, extra, because=because)
     junction = rules.junction_temperature(
-        air, part.thermal_resistance.leaf, whole, resistance, factor, limit, fixed, case="hottest air"
+        T_a=air,
+        R_th=part.thermal_resistance.leaf,
+        I=whole,
+        R_on=resistance,
+        h=factor,
+        T_lim=limit,
+        P_0=fixed,
+        case="hottest air",
     )
     conduction = rules.conduction_loss(whole, resistance, factor, junction, limit)
-    allowed = rules.current_allowed(left, lost, hot, case="hottest air")
+    allowed = _allowed(at, part, resistance, volts, air, "hottest air")
+    anywhere = _allowed(at, part, resistance, at.volts.any, at.air)
     return Heat(
         conduction=conduction,
         switching=rules.switching_loss(volts, current, time, frequency),
@@ -66,7 +82,21 @@ def heat_of(at: DriveContext, part: DriverPart) -> Heat:
         total=rules.total_heat(conduction, fixed),
         junction=junction,
         allowed_current=allowed,
+        any_allowed=anywhere,
+        any_known=((anywhere, FULL | HOTTEST, allowed),),
     )
+
+
+def _allowed(at: DriveContext, part: DriverPart, resistance: Node, volts: Node, air: Node, case: str = "") -> Figure:
+    """The current that the heat leaves to this drive, the others on the part counted first."""
+    time, drop = part.switching_time.leaf, part.drop_v.leaf
+    hot = rules.hot_resistance(resistance, part.hot_factor.leaf)
+    left = rules.heat_allowed(part.junction_limit.leaf, air, part.thermal_resistance.leaf, volts, part.quiescent_a.leaf)
+    for other in at.sharing:
+        because = [other.drive.chosen("unit")]
+        lost = rules.linear_loss(drop, volts, time, other.plan.frequency)
+        left = rules.heat_left(left, rules.heat_at_limit(other.rms_current, lost, hot), because=because)
+    return rules.current_allowed(left, rules.linear_loss(drop, volts, time, at.plan.frequency), hot, case=case)
 
 
 def channels_of(at: DriveContext) -> range | None:

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 from ..algebra.nodes import Constant, Figure, Node
 from ..laws import encoder as rules
-from .operating import Circuit, Context
+from .circuit import Circuit
+from .operating import Context
 
 DECODING = {n: Constant(f"×{n}", float(n), "number") for n in ("1", "2", "4")}
 

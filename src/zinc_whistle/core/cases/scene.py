@@ -19,11 +19,12 @@ from ..model.given import Given, bind
 from ..model.reading import Reading
 from ..model.signals import Controller
 from . import encoder, servo, shared_supply, stage
+from .circuit import Circuit, DriveCircuit, solve
 from .demand import Demand
 from .driving import Driving, heat_of
 from .encoder import EncoderResult
 from .motor import AtSupply, at_supply
-from .operating import Circuit, Context, DriveCircuit, DriveContext, LoadContext, contexts, servo_rail, solve
+from .operating import Context, DriveContext, LoadContext, contexts, servo_rail
 from .pins import PinUse, allot, needed
 from .pulses import PULSE, Pulses, pulses
 from .servo import ServoResult
@@ -129,7 +130,7 @@ def scenes(build: Build, readings: Sequence[Reading], judge: Judge) -> Scenes:
     planned = pulses(build)
     ready = {id: _ready(at) for id, at in contexts(build, planned).items()}
     servos = {
-        d.id: servo.compute(d.servo, servo_rail(build, d), planned.plans[d.id])
+        d.id: servo.compute(d.servo, *servo_rail(build, d), planned.plans[d.id])
         for d in build.drives
         if isinstance(d, ServoDrive)
     }
@@ -187,6 +188,9 @@ def _demand(ready: _Ready) -> Demand:
         working=circuit.source_current,
         starting=circuit.source_start,
         worst=circuit.stall_full,
+        any_working=circuit.anywhere.source_current,
+        any_starting=circuit.anywhere.source_start,
+        any_worst=circuit.anywhere.stall,
     )
 
 
@@ -200,6 +204,9 @@ def _servo_demands(build: Build, servos: Mapping[str, ServoResult]) -> list[Dema
             working=servos[d.id].moving_current,
             starting=servos[d.id].moving_current,
             worst=servos[d.id].stall_current,
+            any_working=servos[d.id].moving_current,
+            any_starting=servos[d.id].moving_current,
+            any_worst=servos[d.id].any_stall,
         )
         for d in build.drives
         if isinstance(d, ServoDrive)

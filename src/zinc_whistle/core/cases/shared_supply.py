@@ -5,15 +5,17 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..algebra.nodes import Figure, Leaf, Node, presence
+from ..algebra.nodes import Figure, Leaf, Node, Varied, presence
+from ..laws import driver as driver_laws
 from ..laws import supply as rules
 from ..model.build import Build
 from ..model.supply import Regulator, Source
+from .axes import AIR
 from .demand import Demand
 from .sources import Window, window
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class RegulatorResult:
     """One regulator: what hangs on it, its heat and what its input must keep to."""
 
@@ -26,9 +28,12 @@ class RegulatorResult:
     junction: Figure
     heat_allowed: Figure
     sink_needed: Figure
+    any_heat: Node
+    """Its heat from any supply, and what any air leaves of it."""
+    any_heat_allowed: Node
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SourceResult:
     """One source with every drive and regulator on it."""
 
@@ -38,6 +43,8 @@ class SourceResult:
     starting: Figure
     mean: Figure
     runtime: Figure | None
+    any_working: Node
+    any_starting: Node
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,27 +82,32 @@ def _regulator(build: Build, spec: Regulator, windows: dict[str, Window], demand
     )
     feed = windows.get(spec.source)
     highest: Node = feed.full if feed is not None else _unnamed(spec)
+    anything: Node = feed.any if feed is not None else _unnamed(spec)
     lowest: Node = feed.flat if feed is not None else _unnamed(spec)
     if spec.kind == "linear":
         heat = rules.linear_heat(highest, spec.output_v.leaf, load, because=because)
+        any_heat = rules.linear_heat(anything, spec.output_v.leaf, load, because=because)
         drawn = rules.linear_input(load, because=because)
     else:
-        heat = rules.switching_heat(spec.output_v.leaf, load, spec.efficiency.leaf, because=because)
+        any_heat = heat = rules.switching_heat(spec.output_v.leaf, load, spec.efficiency.leaf, because=because)
         drawn = rules.switching_input(spec.output_v.leaf, load, spec.efficiency.leaf, lowest, because=because)
     cooled = spec.sink_resistance.value is not None
     path = spec.sink_resistance.leaf if cooled else spec.bare_resistance.leaf
     air, limit = build.ambient.hot.leaf, spec.junction_limit.leaf
     fitted = [presence(spec.sink_resistance.leaf)]
+    any_air = Varied(AIR, (air, build.ambient.cold.leaf), "Air")
     return RegulatorResult(
-        spec.id,
-        load,
-        worst,
-        drawn,
-        rules.regulator_needs(spec.output_v.leaf, spec.dropout.leaf),
-        heat,
-        rules.regulator_junction(air, heat, path, because=fitted, case="hottest air"),
-        rules.regulator_heat_allowed(limit, air, path, because=fitted, case="hottest air"),
-        rules.sink_needed(limit, air, heat, case="hottest air"),
+        id=spec.id,
+        load=load,
+        worst=worst,
+        input_current=drawn,
+        needs=rules.regulator_needs(spec.output_v.leaf, spec.dropout.leaf),
+        heat=heat,
+        junction=rules.regulator_junction(air, heat, path, because=fitted, case="hottest air"),
+        heat_allowed=rules.regulator_heat_allowed(limit, air, path, because=fitted, case="hottest air"),
+        sink_needed=rules.sink_needed(limit, air, heat, case="hottest air"),
+        any_heat=any_heat,
+        any_heat_allowed=rules.regulator_heat_allowed(limit, any_air, path, because=fitted),
     )
 
 
@@ -119,8 +131,10 @@ def _source(
 
     if build.supply.together == "yes":
         starting = sum_of([d.starting for d in own], "Current, all start at once")
+        any_starting = sum_of([d.any_starting for d in own], "Current, all start at once")
     else:
         starting = _one_by_one(own, logic, because)
+        any_starting = _any_one_by_one(own, logic, because)
     mean = sum_of([d.mean for d in own], "Mean current from the source")
     runtime = None
     if spec.capacity.value is not None:
@@ -128,8 +142,27 @@ def _source(
             spec.capacity.leaf, mean, spec.rated_hours.leaf, spec.peukert.leaf, because=[presence(spec.capacity.leaf)]
         )
     return SourceResult(
-        spec.id, volts, sum_of([d.working for d in own], "Current, all at work"), starting, mean, runtime
+        id=spec.id,
+        window=volts,
+        working=sum_of([d.working for d in own], "Current, all at work"),
+        starting=starting,
+        mean=mean,
+        runtime=runtime,
+        any_working=sum_of([d.any_working for d in own], "Current, all at work"),
+        any_starting=any_starting,
     )
+
+
+def _any_one_by_one(own: Sequence[Demand], logic: list[Figure], because: list[Leaf]) -> Figure:
+    """The worst single start while the others work, from any supply."""
+    worst: Figure | None = None
+    for demand in own:
+        others = [o.any_working for o in own if o is not demand]
+        case = rules.currents_together(
+            [demand.any_starting, *others, *logic], title="Current, the worst start", because=because
+        )
+        worst = case if worst is None else driver_laws.worst_of(worst, case, title="Current, the worst start")
+    return worst if worst is not None else rules.currents_together(logic or [rules.NO_CURRENT], because=because)
 
 
 def _one_by_one(own: Sequence[Demand], logic: list[Figure], because: list[Leaf]) -> Figure:

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..algebra.nodes import Constant, Leaf, Node, presence
+from ..algebra.nodes import Constant, Leaf, Node, Varied, presence
 from ..algebra.rules import Rule
 from ..laws import supply as rules
 from ..model.supply import Source
+from .axes import SUPPLY
 
 _CELL = "class figure a cell, common practice, from memory"
 
@@ -46,6 +47,8 @@ class Window:
     nominal: Node
     flat: Node
     resistance: Node
+    any: Node
+    """Between full and flat: what limits are held against."""
 
 
 def window(source: Source) -> Window:
@@ -59,9 +62,12 @@ def window(source: Source) -> Window:
         return law(count, share, because=[source.chosen("chemistry"), presence(leaf)], title=title)
 
     series, ohms = rules.cells_in_series, rules.cell_resistances
+    full = of(source.full_v.leaf, cell.full if cell else None, series, "Full, at rest")
+    flat = of(source.flat_v.leaf, cell.flat if cell else None, series, "Flat, at rest")
     return Window(
-        full=of(source.full_v.leaf, cell.full if cell else None, series, "Full, at rest"),
+        full=full,
         nominal=of(source.nominal_v.leaf, cell.nominal if cell else None, series, "Nominal"),
-        flat=of(source.flat_v.leaf, cell.flat if cell else None, series, "Flat, at rest"),
+        flat=flat,
+        any=Varied(SUPPLY, (full, flat), "Supply at rest"),
         resistance=of(source.resistance.leaf, cell.resistance if cell else None, ohms, "Internal resistance"),
     )

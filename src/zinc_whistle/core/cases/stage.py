@@ -19,10 +19,11 @@ from ..model.given import bind, standing_for
 from ..model.stage import BRIDGES, CIRCUITS, DIODE_CIRCUITS, ONE_WAY, SLOTS, STAGE_INPUTS, StageSpec, switch_kind
 from . import arrange
 from .arrange import Cooling, Device, Gate, Surround, Times
+from .circuit import DriveCircuit, solve
 from .driving import Driving, Heat
 from .materials import materials
-from .operating import DriveCircuit, DriveContext, solve
-from .stage_result import StageResult, busiest
+from .operating import DriveContext
+from .stage_result import StageAnywhere, StageResult, busiest
 
 NOTHING = {
     k: Constant(f"0 {u}", 0.0, k) for k, u in (("resistance", "Ω"), ("charge", "C"), ("time", "s"), ("voltage", "V"))
@@ -190,6 +191,65 @@ def highest_bus(at: DriveContext, stage: StageSpec) -> Node:
     return at.volts.full
 
 
+def _any_gate(at: DriveContext, stage: StageSpec, k: Traced) -> Node:
+    """Gate volts whatever the supply then is."""
+    if stage.driven_by == "pin":
+        return at.controller.output_high.leaf
+    if stage.gate_fed == "bus":
+        return at.volts.any
+    return k(s.gate_supply_left, stage.gate_v.leaf, at.volts.any, stage.gate_dropout.leaf)
+
+
+def _anywhere(at: DriveContext, stage: StageSpec, solved: DriveCircuit, sigma: Node, cooling: Cooling) -> StageAnywhere:
+    """The stage at every corner: heat, gates and times from one supply, duty and air at a time."""
+    k = Traced("", because_of(at, stage))
+    part, upper = _switch(stage), stage.upper
+    device, upper_device = device_of(stage, part), device_of(stage, upper, "upper")
+    gate_v = _any_gate(at, stage, k)
+    times = _times(at, stage, k, part, gate_of(at, stage, part, gate_v))
+    clamped: Node = stage.clamp_v.leaf if stage.gate_clamp == "yes" else at.volts.any
+    upper_v = k(s.gate_supply_left, clamped, at.volts.any, NOTHING["voltage"])
+    upper_times = times
+    if stage.circuit == "p/n bridge":
+        upper_times = arrange.gate_times(k, gate_of(at, stage, upper, upper_v, "upper"))
+    duty = k(s.within_period, solved.anywhere.duty)
+    decay = at.drive.signals.decay
+    if decay == "locked anti-phase":
+        duty = k(antiphase_duty, duty)
+    number = stage.parallel.leaf if part is None or isinstance(part, Mosfet) else ONE_PLACE
+    around = Surround(
+        air=at.air,
+        bus=at.volts.any,
+        current=at.any_rms,
+        frequency=at.plan.frequency,
+        duty=duty,
+        dead_time=part.dead_time.leaf if isinstance(part, HalfBridgeModule) else stage.dead_time.leaf,
+        recovery=_recovery(stage, k, part, number),
+    )
+    allowed: Figure | None = None
+    for plan in arrange.plans(stage.circuit, decay):
+        own, moved = (upper_device, upper_times) if plan.upper else (device, times)
+        way = arrange.thermal_way(k, own, cooling)
+        here = arrange.allowed_current(k, plan, own, moved, way, around, sigma)
+        allowed = here if allowed is None else k(s.lesser, allowed, here)
+    assert allowed is not None
+    bus: Node = at.volts.any
+    if at.source.sinks == "no" and stage.circuit in BRIDGES and at.unit.bulk_capacitance.value is not None:
+        bus = supply_rules.risen_voltage(
+            at.volts.any, at.stored_energy, at.unit.bulk_capacitance.leaf, because=[at.source.chosen("sinks")]
+        )
+    return StageAnywhere(
+        around=around,
+        bus=bus,
+        gate=gate_v,
+        upper_gate=clamped,
+        times=times,
+        upper_times=upper_times,
+        allowed=allowed,
+        gate_power=_gate_power(k, part, gate_v, at),
+    )
+
+
 def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageResult:
     """All figures of a stage: hottest air, supply full for switching, supply flat for the share of the period."""
     k = Traced("hottest air", because_of(at, stage))
@@ -248,6 +308,7 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
         gate_power=_gate_power(k, part, high, at),
         extras=(*_extras(k, stage, part, around), *_sense(k, at, stage)),
         materials=materials(stage),
+        anywhere=_anywhere(at, stage, solved, sigma, cooling),
     )
 
 
@@ -309,7 +370,13 @@ def _heat(result: StageResult) -> Heat:
         apart = rest if apart is None else k(s.heat_sum, apart, rest)
     assert conduction is not None and switching is not None and apart is not None
     return Heat(
-        conduction, switching, apart, k(s.heat_sum, conduction, apart, title="Heat of the stage"), junction, allowed
+        conduction=conduction,
+        switching=switching,
+        fixed=apart,
+        total=k(s.heat_sum, conduction, apart, title="Heat of the stage"),
+        junction=junction,
+        allowed_current=allowed,
+        any_allowed=result.anywhere.allowed,
     )
 
 

@@ -16,7 +16,23 @@ def busiest(places: Sequence[PlaceHeat]) -> PlaceHeat:
     return min(places, key=lambda p: float("inf") if p.allowed.value is None else p.allowed.value)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StageAnywhere:
+    """What a discrete stage's limits are held against: templates over supply, winding, air and speed."""
+
+    around: Surround
+    bus: Node
+    """The highest that the switches see, braking included."""
+    gate: Node
+    upper_gate: Node
+    times: Times
+    upper_times: Times
+    allowed: Figure
+    """The motor current that the busiest place's heat allows."""
+    gate_power: Figure
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class StageResult:
     """A discrete stage's figures: gates, heat by place, what the driver's gates see, and what it costs."""
 
@@ -42,6 +58,7 @@ class StageResult:
     extras: tuple[Figure, ...]
     """A snubber for the loop's ringing, and what one transistor alone carries, free in the air."""
     materials: Materials
+    anywhere: StageAnywhere
 
     @property
     def busiest(self) -> PlaceHeat:

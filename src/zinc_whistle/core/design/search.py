@@ -148,7 +148,7 @@ def tried(at: DriveContext) -> tuple[Candidate, list[Finding]]:
     at = replace(at, part=driving.part)
     built = held_against(at, driving)
     assert built.result is not None
-    more = [*stage_checks.checks(at, built.result), *whole.checks(at, built, whole.compute(at, built))]
+    more = [*stage_checks.checks(at, built.result), *whole.checks(at, built, whole.compute(at, built.circuit, built))]
     return built, [*built.checks, *Judge().all(more)]
 
 

@@ -17,8 +17,9 @@ from numpy.typing import NDArray
 from ..algebra.evaluators import plain as k
 from ..cases import arrange
 from ..cases.arrange import Cooling, Device, Gate, Surround
+from ..cases.circuit import solve
 from ..cases.materials import drivers_needed, places_of
-from ..cases.operating import Context, DriveContext, LoadContext, solve
+from ..cases.operating import Context, DriveContext, LoadContext
 from ..cases.stage import at_stall, device_of, highest_bus
 from ..cases.timer_plan import plan_for
 from ..laws import driver as driver_rules

@@ -388,3 +388,8 @@ def friction_loss(K_e: MotorConstant, I_f: Ampere, omega: RadPerSecond) -> Watt:
 @rule("P_g", source="what the gear's efficiency leaves", title="Heat in the gear")
 def gear_loss(T_m: NewtonMetre, omega_m: RadPerSecond, P: Watt) -> Watt:
     return T_m * omega_m - P
+
+
+@rule("I_n", source="friction as it is, the load's torque as a power of the speed", title="Current at that speed")
+def current_at_speed(I_c: Ampere, I_w: Ampere, omega: RadPerSecond, omega_w: RadPerSecond, n: Number) -> Ampere:
+    return I_c + (I_w - I_c) * (omega / omega_w) ** n  # type: ignore[no-any-return]

@@ -9,7 +9,8 @@ from typing import Literal
 
 import numpy as np
 
-from ..cases.operating import Circuit, Context
+from ..cases.circuit import Circuit
+from ..cases.operating import Context
 from .engine import Engine, Phase, Run
 from .faults import Fault, put_in
 from .plant import BUS, OMEGA, I, Path, Plant, State

@@ -8,8 +8,9 @@ from dataclasses import dataclass
 from ...algebra.findings import Finding
 from ...algebra.limits import Check, Judge, claim, lower, upper
 from ...algebra.nodes import Node
+from ...cases.circuit import DriveCircuit, solve
 from ...cases.driving import Driving, Heat, channels_of, heat_of
-from ...cases.operating import Context, DriveCircuit, DriveContext, LoadContext, solve
+from ...cases.operating import Context, DriveContext, LoadContext
 from ...laws import driver as rules
 from ...laws import supply as supply_rules
 from ...model.driver import ONE_SWITCH, DriverPart
@@ -66,7 +67,9 @@ def evaluate(at: DriveContext, part: DriverPart, judge: Judge | None = None) -> 
 
 def held_against(at: DriveContext, driving: Driving, judge: Judge | None = None) -> Candidate:
     """The candidate that a part or a stage makes whose circuit and heat are known."""
-    found = (judge or Judge()).all(limits(at, driving))
+    judge = judge or Judge()
+    judge.seed(driving.known)
+    found = judge.all(limits(at, driving))
     return Candidate(
         part=driving.part, circuit=driving.circuit, heat=driving.heat, result=driving.result, checks=tuple(found)
     )
@@ -75,6 +78,7 @@ def held_against(at: DriveContext, driving: Driving, judge: Judge | None = None)
 def verdicts(at: DriveContext, driving: Driving, judge: Judge | None = None) -> dict[str, tuple[Finding, ...]]:
     """What each sizing school says of the part's current rating."""
     own = judge or Judge()
+    own.seed(driving.known)
     return {
         school: tuple(own.all(_current_checks(at, driving.part, driving.circuit, school)))
         for school in ("stall", "run and peak", "limited")
@@ -89,7 +93,7 @@ def rank(at: DriveContext, parts: Sequence[DriverPart]) -> list[Candidate]:
 
 def _voltage_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit) -> tuple[Check, ...]:
     drive = at.drive.id
-    highest: Node = at.volts.full
+    highest: Node = at.volts.any
     # One switch and a diode cannot lift the bus above what the motor makes: only a bridge sends energy back.
     if at.source.sinks == "no" and part.kind not in ONE_SWITCH and at.unit.bulk_capacitance.value is not None:
         highest = supply_rules.risen_voltage(
@@ -100,7 +104,7 @@ def _voltage_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit) ->
             "driver.volts_high",
             station=STATION,
             title="Supply, highest",
-            stress=at.volts.full,
+            stress=at.volts.any,
             bound=part.v_max.leaf,
             todo="Take a part for a higher voltage, or a supply with less.",
             drive=drive,
@@ -109,7 +113,7 @@ def _voltage_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit) ->
             "driver.volts_low",
             station=STATION,
             title="Supply, lowest",
-            stress=solved.bus_working,
+            stress=solved.anywhere.bus_working,
             bound=part.v_min.leaf,
             todo="Take a part that works from less, or a supply that sags less.",
             drive=drive,
@@ -142,7 +146,7 @@ def _current_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit, sc
                 "driver.stall",
                 station=STATION,
                 title="Stall within continuous",
-                stress=solved.stall_full,
+                stress=solved.anywhere.stall,
                 bound=continuous,
                 todo="Take a part whose continuous rating covers the stall current, or size by another school.",
                 drive=drive,
@@ -152,7 +156,7 @@ def _current_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit, sc
                 "driver.peak",
                 station=STATION,
                 title="Peak current",
-                stress=solved.peak,
+                stress=solved.anywhere.peak,
                 bound=peak,
                 todo="Take a part with a higher peak, ramp the start, or reverse through zero.",
                 drive=drive,
@@ -161,10 +165,10 @@ def _current_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit, sc
         )
     running = rules.with_headroom(at.rms_current)
     if school == "run and peak":
-        worst = solved.peak
+        worst = solved.anywhere.peak
         todo = "Take a part with a higher peak, reverse through zero, or size by the limited school with a real limit."
     else:
-        worst = solved.planned_peak
+        worst = solved.anywhere.planned_peak
         todo = "Take a part with a higher peak, lengthen the ramp, or lower the current limit."
     return (
         upper(
@@ -196,9 +200,9 @@ def _heat_and_signal_checks(at: DriveContext, part: DriverPart, solved: DriveCir
         upper(
             "driver.heat",
             station=STATION,
-            title="Heat, hottest air",
-            stress=at.rms_current,
-            bound=heat.allowed_current,
+            title="Heat",
+            stress=at.any_rms,
+            bound=heat.any_allowed,
             todo="Give it a heat sink or more copper, lower the PWM frequency, or take a part with less resistance.",
             drive=drive,
         ),
@@ -237,8 +241,8 @@ def _heat_and_signal_checks(at: DriveContext, part: DriverPart, solved: DriveCir
             lower(
                 "driver.speed",
                 station=STATION,
-                title="Speed, battery flat",
-                stress=solved.delivered_flat,
+                title="Speed",
+                stress=solved.anywhere.delivered,
                 bound=at.load.motor_speed,
                 todo="Take a part that drops less, a higher voltage, or a lower ratio.",
                 drive=drive,
@@ -251,8 +255,8 @@ def _heat_and_signal_checks(at: DriveContext, part: DriverPart, solved: DriveCir
             lower(
                 "driver.volts_got",
                 station=STATION,
-                title="Volts at the load, supply flat",
-                stress=solved.delivered_flat,
+                title="Volts at the load",
+                stress=solved.anywhere.delivered,
                 bound=at.load.volts_needed,
                 todo="Take a part that drops less, or a higher voltage.",
                 drive=drive,
@@ -260,7 +264,7 @@ def _heat_and_signal_checks(at: DriveContext, part: DriverPart, solved: DriveCir
             )
         )
     if part.sense_gain.value is not None:
-        signal = rules.sense_volts(part.sense_gain.leaf, solved.peak)
+        signal = rules.sense_volts(part.sense_gain.leaf, solved.anywhere.peak)
         found.append(
             upper(
                 "driver.sense",

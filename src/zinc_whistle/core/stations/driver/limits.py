@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check, Judge, claim, upper
+from ...algebra.nodes import Node, Varied
+from ...cases.axes import WINDING
 from ...cases.driving import Driving
 from ...cases.motor import AtSupply
-from ...cases.operating import DriveContext
+from ...cases.operating import Context, DriveContext
+from ...laws import motor as motor_laws
 from .candidates import STATION, verdicts
 
 
@@ -20,6 +23,22 @@ def not_chosen(drive: str) -> Check:
         todo="Choose one from the list.",
         drive=drive,
         unknown="Not known yet: choose a driver part from the list.",
+    )
+
+
+def _survived(at: DriveContext, driving: Driving, motor: AtSupply) -> Node:
+    """How long the winding bears a stall, from cold or from its temperature at work, whatever the supply then is."""
+    if not isinstance(at, Context):
+        return motor.survivable_stall
+    spec = at.drive.motor
+    start = Varied(WINDING, (at.build.ambient.cold.leaf, spec.winding_hot.leaf), "Winding, before")
+    ohms = Varied(WINDING, (at.winding_cold, at.winding_hot), "Winding")
+    return motor_laws.survivable_stall(
+        m=spec.winding_copper.leaf,
+        T_limit=spec.winding_limit.leaf,
+        T_start=start,
+        I_s=driving.circuit.anywhere.stall,
+        R=ohms,
     )
 
 
@@ -69,7 +88,7 @@ def jam(at: DriveContext, driving: Driving, motor: AtSupply, judge: Judge) -> li
                 station=STATION,
                 title="Jam: time against the winding",
                 stress=unit.jam_time.leaf,
-                bound=motor.survivable_stall,
+                bound=_survived(at, driving, motor),
                 todo="Make the stop act sooner: the winding is past its limit before it does.",
                 drive=drive,
                 where=f"{unit_path}.jam_time",

@@ -20,7 +20,7 @@ def checks(spec: DcLoadSpec, result: DcLoadResult, volts: Window, drive: str) ->
             "load.rating",
             station=STATION,
             title="Supply against the load's rating",
-            stress=volts.full,
+            stress=volts.any,
             bound=rules.highest_volts(OVER, spec.rated_v.leaf),
             todo="Lower the supply, or keep the duty below the share that the rating allows.",
             drive=drive,

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from ...algebra.limits import Check, claim, upper
 from ...algebra.nodes import presence
-from ...cases.motor import AtSupply
-from ...cases.operating import Circuit, Context
+from ...cases.circuit import Circuit
+from ...cases.operating import Context
+from ...laws import driver as driver_laws
 from ...laws import load as rules
 
 STATION = "load"
@@ -13,7 +14,7 @@ LONG_CYCLE = 0.2
 """A cycle longer than this share of the winding's time constant heats in waves: RMS alone would hide them."""
 
 
-def checks(at: Context, solved: Circuit, motor: AtSupply) -> list[Check]:
+def checks(at: Context, solved: Circuit) -> list[Check]:
     """Torque against gear and coupling, speed and torque against what the motor reaches, grip, running back."""
     drive, spec = at.drive.id, at.drive.load
     found: list[Check] = [
@@ -22,7 +23,7 @@ def checks(at: Context, solved: Circuit, motor: AtSupply) -> list[Check]:
             station=STATION,
             title="Starting against stall",
             stress=at.load.starting_current,
-            bound=solved.stall_flat,
+            bound=solved.anywhere.stall,
             todo="Gear down, take more time to get to speed, or take a stronger motor.",
             drive=drive,
             where=f"{spec.path}.time_to_speed",
@@ -33,7 +34,7 @@ def checks(at: Context, solved: Circuit, motor: AtSupply) -> list[Check]:
             station=STATION,
             title="Speed against what the motor reaches",
             stress=at.load.motor_speed,
-            bound=solved.delivered_flat,
+            bound=solved.anywhere.delivered,
             todo="Lower the ratio, raise the voltage, or accept less speed.",
             drive=drive,
             where=f"{spec.path}.gear_ratio",
@@ -47,7 +48,7 @@ def checks(at: Context, solved: Circuit, motor: AtSupply) -> list[Check]:
                 station=STATION,
                 title="Hardest moment against stall",
                 stress=at.load.hardest_current,
-                bound=solved.stall_flat,
+                bound=solved.anywhere.stall,
                 todo="Gear down, or take a stronger motor: at its hardest moment it would stall.",
                 drive=drive,
                 where=f"{spec.path}.gear_ratio",
@@ -67,7 +68,7 @@ def checks(at: Context, solved: Circuit, motor: AtSupply) -> list[Check]:
                 where=f"{spec.path}.gear_torque_limit",
             )
         )
-        found.append(_jam_on_gear(at, motor))
+        found.append(_jam_on_gear(at, solved))
     if spec.coupling_slip.value is not None:
         found.append(
             upper(
@@ -118,10 +119,11 @@ def checks(at: Context, solved: Circuit, motor: AtSupply) -> list[Check]:
     return found
 
 
-def _jam_on_gear(at: Context, motor: AtSupply) -> Check:
+def _jam_on_gear(at: Context, solved: Circuit) -> Check:
     """In a jam the motor's whole stall torque goes through the gear, unless a coupling slips first."""
     spec = at.drive.load
-    stalled = rules.stall_at_output(motor.stall_torque, spec.gear_ratio.leaf, spec.gear_efficiency.leaf)
+    torque = driver_laws.stall_torque_left(at.motor.motor_constant, solved.anywhere.stall, at.motor.friction_a)
+    stalled = rules.stall_at_output(torque, spec.gear_ratio.leaf, spec.gear_efficiency.leaf)
     limit = spec.gear_torque_limit.leaf
     slips = spec.coupling_slip.value is not None
     return upper(

@@ -17,7 +17,7 @@ def checks(spec: ServoSpec, result: ServoResult, drive: str) -> list[Check]:
             station=STATION,
             title="Torque against half the stall torque",
             stress=result.torque_needed,
-            bound=result.usable_torque,
+            bound=result.any_usable,
             todo="Shorten the horn, take a stronger servo, or give it a higher rail.",
             drive=drive,
             where=f"{spec.path}.force",

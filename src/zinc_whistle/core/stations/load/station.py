@@ -8,7 +8,7 @@ from . import dc_load_limits, limits, servo_limits
 
 def motor(scene: MotorScene) -> Outcome:
     """Torque, speed and current of the mechanism on the motor's shaft."""
-    return Outcome(results={"load": scene.at.load}, checks=limits.checks(scene.at, scene.circuit, scene.at_supply))
+    return Outcome(results={"load": scene.at.load}, checks=limits.checks(scene.at, scene.circuit))
 
 
 def load(scene: LoadScene) -> Outcome:

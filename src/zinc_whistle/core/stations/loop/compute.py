@@ -11,7 +11,8 @@ from ...algebra.kinds import Henry, Inertia, LoopGain, MotorConstant, NewtonMetr
 from ...algebra.limits import Check, upper
 from ...algebra.nodes import Constant, Figure, Node, Unbounded, number
 from ...algebra.rules import Procedure, procedure, rule
-from ...cases.operating import Circuit, Context
+from ...cases.circuit import Circuit
+from ...cases.operating import Context
 from ...laws.loop_step import Plant, Step, step
 
 STATION = "loop"

@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 from ...algebra.limits import Check, lower
 from ...algebra.nodes import Figure, presence
+from ...cases.circuit import Circuit
 from ...cases.motor import constants
-from ...cases.operating import Circuit, Context
+from ...cases.operating import Context
 from ...laws import driver as driver_rules
 from ...laws import encoder as encoder_rules
 from ...laws import motor as rules

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ...cases.axes import HOTTEST
 from ...cases.scene import MotorScene, Outcome
 from . import limits, low_speed, thermal
 
@@ -9,7 +10,8 @@ from . import limits, low_speed, thermal
 def motor(scene: MotorScene) -> Outcome:
     """What the motor is, how well it is known, its heat, and how slowly it can creep."""
     at, spec, id = scene.at, scene.drive.motor, scene.drive.id
-    heat = thermal.compute(spec, at.motor, at.load.heat_current, at.build.ambient.hot.leaf)
+    heat = thermal.compute(spec, at.motor, at.load.heat_current, at.build.ambient.hot.leaf, at.air)
+    scene.judge.seed([(heat.any_allowed, HOTTEST, heat.allowed)])
     slow = low_speed.compute(at, scene.circuit, scene.counts.counts_per_motor_turn)
     return Outcome(
         results={"motor": at.motor, "at_supply": scene.at_supply, "heat": heat, "low_speed": slow},

@@ -22,18 +22,21 @@ class WindingHeat:
 
     temperature: Figure
     allowed: Figure
+    any_allowed: Node
+    """The same in any air."""
     winding_capacity: Figure
     housing_capacity: Figure
     time_constant: Figure
 
 
-def compute(spec: MotorSpec, known: Constants, current: Node, air: Node) -> WindingHeat:
+def compute(spec: MotorSpec, known: Constants, current: Node, air: Node, any_air: Node) -> WindingHeat:
     """Steady winding temperature at ``current`` (as heat counts it) in ``air``; A and °C."""
     r, inner, outer = known.resistance_25, spec.winding_to_housing.leaf, spec.housing_to_air.leaf
     winding = rules.winding_capacity(spec.winding_copper.leaf)
     return WindingHeat(
         temperature=rules.winding_temperature(air, current, r, inner, outer, case="hottest air"),
         allowed=rules.winding_allowed(spec.winding_limit.leaf, air, r, inner, outer, case="hottest air"),
+        any_allowed=rules.winding_allowed(spec.winding_limit.leaf, any_air, r, inner, outer),
         winding_capacity=winding,
         housing_capacity=rules.housing_capacity(spec.housing_mass.leaf),
         time_constant=rules.winding_time(winding, inner),
@@ -46,9 +49,9 @@ def checks(spec: MotorSpec, heat: WindingHeat, current: Node, drive: str) -> lis
         upper(
             "motor.heat",
             station=STATION,
-            title="Winding heat, hottest air",
+            title="Winding heat",
             stress=current,
-            bound=heat.allowed,
+            bound=heat.any_allowed,
             todo="Gear down, rest longer, cool the motor, or take a larger one.",
             drive=drive,
             where=f"{spec.path}.winding_limit",

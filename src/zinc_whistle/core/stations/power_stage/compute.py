@@ -6,12 +6,16 @@ from dataclasses import dataclass
 
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, upper
-from ...algebra.nodes import Constant, Figure
+from ...algebra.nodes import Constant, Figure, Node, Varied
+from ...cases.axes import DUTY
+from ...cases.circuit import DriveCircuit
 from ...cases.driving import Driving, Heat
 from ...cases.operating import DriveContext
 from ...laws import capacitor as rules
+from ...laws import stage as stage_laws
 
 STATION = "power_stage"
+NO_DUTY = Constant("0 %", 0.0, "fraction")
 ONCE, TWICE = Constant("1", 1.0, "number"), Constant("2", 2.0, "number")
 
 
@@ -25,15 +29,30 @@ class PowerStageResult:
     bus_ripple: Figure
     rating_needed: Figure
     shoot_through: Figure | None
+    any_ripple_current: Node
+    any_bus_ripple: Node
+    any_rating: Node
 
 
-def compute(at: DriveContext, chosen: Driving | None) -> PowerStageResult:
+def compute(at: DriveContext, solved: DriveCircuit, chosen: Driving | None) -> PowerStageResult:
     """Figures of the stage; without a part only the capacitor's."""
     unit = at.unit
     factor = TWICE if at.drive.signals.decay != "slow" else ONCE
     because = [at.drive.signals.chosen("decay")]
     current, frequency, duty = at.starting_current, at.plan.frequency, rules.WORST_DUTY
+    passed = _duties(at, solved)
     return PowerStageResult(
+        any_ripple_current=rules.ripple_current(factor, current, passed, because=because),
+        any_bus_ripple=rules.bus_ripple(
+            k=factor,
+            I=current,
+            D=passed,
+            f=frequency,
+            C=unit.bulk_capacitance.leaf,
+            ESR=unit.bulk_esr.leaf,
+            because=because,
+        ),
+        any_rating=rules.rating_needed(at.volts.any),
         heat=chosen.heat if chosen else None,
         ripple_current=rules.ripple_current(factor, current, duty, because=because),
         capacitance_needed=rules.capacitance_needed(
@@ -49,6 +68,15 @@ def compute(at: DriveContext, chosen: Driving | None) -> PowerStageResult:
     )
 
 
+def _duties(at: DriveContext, solved: DriveCircuit) -> Node:
+    """Every duty that the capacitor meets: a ramp passes through all up to the working one, a knob stays at any."""
+    duty = stage_laws.within_period(solved.anywhere.duty)
+    signals = at.drive.signals
+    if signals.soft_start == "yes" or at.drive.panel.speed_by == "knob" or at.drive.panel.command == "serial":
+        return Varied(DUTY, (NO_DUTY, duty), "Duty")
+    return duty
+
+
 def checks(at: DriveContext, chosen: Driving | None, result: PowerStageResult) -> list[Check]:
     """The junction's heat is the driver's check; here are the capacitor and the flyback path."""
     drive, unit = at.drive.id, at.unit
@@ -58,7 +86,7 @@ def checks(at: DriveContext, chosen: Driving | None, result: PowerStageResult) -
             "stage.ripple",
             station=STATION,
             title="Ripple on the supply",
-            stress=result.bus_ripple,
+            stress=result.any_bus_ripple,
             bound=unit.ripple_allowed.leaf,
             todo="Fit a larger bulk capacitor or one with less series resistance.",
             drive=drive,
@@ -70,7 +98,7 @@ def checks(at: DriveContext, chosen: Driving | None, result: PowerStageResult) -
             "stage.ripple_current",
             station=STATION,
             title="Capacitor ripple current",
-            stress=result.ripple_current,
+            stress=result.any_ripple_current,
             bound=unit.bulk_ripple.leaf,
             todo="Fit a capacitor for more ripple current, or two side by side.",
             drive=drive,
@@ -81,7 +109,7 @@ def checks(at: DriveContext, chosen: Driving | None, result: PowerStageResult) -
             "stage.capacitor_volts",
             station=STATION,
             title="Capacitor voltage rating",
-            stress=result.rating_needed,
+            stress=result.any_rating,
             bound=unit.bulk_voltage.leaf,
             todo="Fit a capacitor rated for 1.25 times the highest supply.",
             drive=drive,

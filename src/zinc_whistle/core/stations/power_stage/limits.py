@@ -53,8 +53,9 @@ class _Checks:
 
     def __init__(self, at: DriveContext, result: StageResult) -> None:
         self.at, self.result, self.stage = at, result, result.spec
+        self.anywhere = result.anywhere
         self.drive, self.path = at.drive.id, result.spec.path
-        self.k = Traced("hottest air", because_of(at, result.spec))
+        self.k = Traced("", because_of(at, result.spec))
         self.switch = result.spec.switch if fits(result.spec) else None
 
     def up(self, code: str, title: str, stress: Any, limit: Any, todo: str, field: str, **more: Any) -> Check:
@@ -141,7 +142,7 @@ class _Checks:
         at, stage, k = self.at, self.stage, self.k
         school = at.build.schools.standoff
         because = [at.build.schools.chosen("standoff")]
-        highest: Node = self.result.highest_bus
+        highest: Node = self.result.anywhere.bus
         if school == "clamp":
             highest = at.build.supply.clamp_v.leaf
         wanted = s.standoff(SCHOOL[school], highest, because=because)
@@ -157,11 +158,11 @@ class _Checks:
         if isinstance(self.switch, Mosfet):
             peak = k(
                 s.ringing,
-                at.volts.full,
+                at.volts.any,
                 stage.loop.leaf,
                 at.starting_current,
                 self.switch.output.leaf,
-                self.result.times.off_s,
+                self.anywhere.times.off_s,
                 title="Ringing over the supply",
             )
             yield self.up(
@@ -181,7 +182,7 @@ class _Checks:
         stage, at = self.stage, self.at
         assert stage.guard is not None
         clamped = stage.guard_clamp == "yes"
-        seen: Node = stage.clamp_v.leaf if clamped else at.volts.full
+        seen: Node = stage.clamp_v.leaf if clamped else at.volts.any
         fix = Remedy("Fit a zener and a resistor at its gate", f"{self.path}.guard_clamp", "yes")
         yield self.up(
             "guard_gate",
@@ -199,7 +200,7 @@ class _Checks:
         yield self.up(
             "guard_volts",
             "Guard's voltage",
-            self.result.highest_bus,
+            self.anywhere.bus,
             stage.guard.v_ds.leaf,
             "Take a guard transistor for more volts.",
             "guard",
@@ -228,38 +229,36 @@ class _Checks:
         )
 
     def _levels(self, switch: Mosfet) -> Iterator[Check]:
-        stage, result, k = self.stage, self.result, self.k
+        stage, _result, k = self.stage, self.result, self.k
         yield self.up(
             "gate_high",
             "Gate against its limit",
-            result.gate_high,
+            self.anywhere.gate,
             switch.v_gs.leaf,
             "Lower the gate supply below the gate's absolute limit.",
             "gate_v",
         )
-        low: Node = result.gate_low
+        low: Node = self.anywhere.gate
         boosted = stage.circuit in ("half bridge", "full bridge") or (stage.circuit == "high side" and self._lifts())
         if boosted:
-            low = k(s.after_boot_diode, result.gate_low)
+            low = k(s.after_boot_diode, self.anywhere.gate)
         yield self.low(
             "gate_low",
-            "Gate fully on, supply flat",
+            "Gate fully on",
             low,
             switch.on_resistance_at.leaf,
             "Raise the gate supply, or take a part whose on-resistance is given at fewer volts (logic level).",
             "gate_v",
         )
         if stage.circuit == "high side" and switch.channel == "N" and not self._lifts():
-            got = k(s.follower_volts, result.gate_high, switch.plateau.leaf)
-            burnt = k(s.follower_heat, self.at.volts.full, got, self.at.rms_current)
-            warm = k(
-                s.warmed, self.at.build.ambient.hot.leaf, burnt, switch.to_air.leaf, title="Junction of a follower"
-            )
+            got = k(s.follower_volts, self.anywhere.gate, switch.plateau.leaf)
+            burnt = k(s.follower_heat, self.at.volts.any, got, self.at.any_rms)
+            warm = k(s.warmed, self.at.air, burnt, switch.to_air.leaf, title="Junction of a follower")
             yield self.up(
                 "follower",
                 "The motor hangs on the source: a follower",
-                warm,
-                switch.junction_limit.leaf,
+                k(s.rise, warm, self.at.air),
+                k(s.rise, switch.junction_limit.leaf, self.at.air),
                 "The motor gets the gate's voltage less the threshold, and the rest "
                 "burns in the switch: drive the gate "
                 "above the supply (bootstrap or charge pump), take a P channel, or switch the low side.",
@@ -270,7 +269,7 @@ class _Checks:
             yield self.up(
                 "upper_gate",
                 "Upper gate against the supply",
-                result.upper_gate,
+                self.anywhere.upper_gate,
                 stage.upper.v_gs.leaf,
                 (
                     "Pulled to ground, a P channel's gate sees the whole supply, although no "
@@ -291,7 +290,7 @@ class _Checks:
         if stage.circuit in BRIDGES:
             driver = stage.gate_driver
             mismatch = driver.mismatch.leaf if driver is not None else missing(stage, "gate_driver", "time")
-            slowest = k(s.slower, result.times.off_s, result.upper_times.off_s)
+            slowest = k(s.slower, self.anywhere.times.off_s, self.anywhere.upper_times.off_s)
             needed = k(r.dead_time, slowest, mismatch)
             given: Node = stage.dead_time.leaf
             yield self.low(
@@ -302,12 +301,12 @@ class _Checks:
                 "Lengthen the dead time, or turn off faster with a smaller resistor.",
                 "dead_time",
             )
-            rise = result.times.on_s
+            rise = self.anywhere.times.on_s
             lift = k(
                 r.miller_lift,
                 k(s.gate_way, result.gate.shared, result.gate.sink_ohm, result.gate.off_resistor, result.gate.inside),
                 switch.miller.leaf,
-                at.volts.full,
+                at.volts.any,
                 rise,
             )
             yield self.up(
@@ -347,7 +346,7 @@ class _Checks:
             )
 
     def _driver(self, switch: Mosfet) -> Iterator[Check]:
-        stage, result, k, at = self.stage, self.result, self.k, self.at
+        stage, _result, k, at = self.stage, self.result, self.k, self.at
         driver = stage.gate_driver
         if driver is None:
             yield self.so(
@@ -362,7 +361,7 @@ class _Checks:
         yield self.up(
             "driver_high",
             "Driver's own supply, highest",
-            result.gate_high,
+            self.anywhere.gate,
             driver.supply_max.leaf,
             "Lower the gate supply, or take a driver for more.",
             "gate_v",
@@ -370,7 +369,7 @@ class _Checks:
         yield self.low(
             "driver_low",
             "Driver's own supply, lowest",
-            result.gate_low,
+            self.anywhere.gate,
             driver.supply_min.leaf,
             "The driver locks out: raise the gate supply or its headroom.",
             "gate_v",
@@ -383,16 +382,16 @@ class _Checks:
         )
         warm = k(
             s.warmed,
-            at.build.ambient.hot.leaf,
-            k(s.driver_heat, result.gate_power, count),
+            at.air,
+            k(s.driver_heat, self.anywhere.gate_power, count),
             driver.to_air.leaf,
             title="Junction of the gate driver",
         )
         yield self.up(
             "driver_heat",
             "Gate driver, rise to its limit",
-            k(s.rise, warm, at.build.ambient.hot.leaf),
-            k(s.rise, driver.junction_limit.leaf, at.build.ambient.hot.leaf),
+            k(s.rise, warm, at.air),
+            k(s.rise, driver.junction_limit.leaf, at.air),
             "Lower the PWM frequency or the gate charge, or share the gates among drivers.",
             "gate_driver",
         )
@@ -400,7 +399,7 @@ class _Checks:
             yield from self._boot(driver, switch)
 
     def _boot(self, driver: GateDriver, switch: Mosfet) -> Iterator[Check]:
-        stage, result, k, at = self.stage, self.result, self.k, self.at
+        stage, _result, k, at = self.stage, self.result, self.k, self.at
         bridge = stage.circuit != "high side"
         if bridge:
             yield self.so(
@@ -415,7 +414,7 @@ class _Checks:
         yield self.up(
             "driver_bus",
             "Driver's high side",
-            k(s.high_side_volts, result.highest_bus, result.gate_high),
+            k(s.high_side_volts, self.anywhere.bus, self.anywhere.gate),
             driver.bus_max.leaf,
             "Take a driver for a higher bus.",
             "gate_driver",
@@ -426,7 +425,7 @@ class _Checks:
             r.bootstrap_charge,
             k(s.charge_of, switch.gate_charge.leaf, stage.parallel.leaf),
             driver.leak.leaf,
-            k(s.on_time, result.duty, at.plan.frequency),
+            k(s.on_time, self.anywhere.around.duty, at.plan.frequency),
         )
         yield self.low(
             "boot",
@@ -441,7 +440,7 @@ class _Checks:
         yield self.up(
             "boot_duty",
             "Duty against the bootstrap's refill",
-            result.duty,
+            self.anywhere.around.duty,
             most,
             "The high side must open a moment each period: gear for more speed, more supply volts, or take a "
             "driver with a charge pump.",
@@ -480,19 +479,19 @@ class _Checks:
                 unknown="Not known yet: choose the flyback diode.",
             )
             return
-        off = k(s.rest_of, self.result.duty)
+        off = k(s.rest_of, self.anywhere.around.duty)
         mean = k(s.diode_mean, at.starting_current, off)
         warm = k(
             s.warmed,
-            at.build.ambient.hot.leaf,
-            k(s.diode_heat, diode.forward_v.leaf, at.rms_current, off),
+            at.air,
+            k(s.diode_heat, diode.forward_v.leaf, at.any_rms, off),
             diode.to_air.leaf,
             title="Junction of the diode",
         )
         yield self.up(
             "diode_volts",
             "Diode's reverse voltage",
-            self.result.highest_bus,
+            self.anywhere.bus,
             diode.reverse_v.leaf,
             "Take a diode for more volts.",
             "diode",
@@ -508,8 +507,8 @@ class _Checks:
         yield self.up(
             "diode_heat",
             "Diode, rise to its limit",
-            k(s.rise, warm, at.build.ambient.hot.leaf),
-            k(s.rise, diode.junction_limit.leaf, at.build.ambient.hot.leaf),
+            k(s.rise, warm, at.air),
+            k(s.rise, diode.junction_limit.leaf, at.air),
             "Give the diode a heat sink, or take one that drops less.",
             "diode",
         )
@@ -542,7 +541,7 @@ class _Checks:
         yield self.up(
             "contact_volts",
             "Contact voltage, DC",
-            at.volts.full,
+            at.volts.any,
             relay.contact_v.leaf,
             "Take a relay rated for this DC voltage: an arc that AC puts out burns on.",
             "relay",
@@ -570,7 +569,7 @@ class _Checks:
         yield self.up(
             "fuse",
             "Fuse, current for good",
-            at.rms_current,
+            at.any_rms,
             k(s.fuse_for_good, fuse.rated_a.leaf),
             "Take the next larger fuse, if the wire bears it.",
             "fuse",
@@ -580,7 +579,7 @@ class _Checks:
         yield self.up(
             "fuse_volts",
             "Fuse, DC voltage",
-            at.volts.full,
+            at.volts.any,
             fuse.rated_v.leaf,
             "Take a fuse rated for this DC voltage.",
             "fuse",
@@ -612,7 +611,7 @@ class _Checks:
         stage, at, k = self.stage, self.at, self.k
         if stage.shunt.value is None:
             return
-        heat = k(r.shunt_heat, at.rms_current, stage.shunt.leaf)
+        heat = k(r.shunt_heat, at.any_rms, stage.shunt.leaf)
         yield self.up(
             "shunt_heat",
             "Heat in the shunt",
@@ -649,7 +648,7 @@ class _Checks:
         if stage.track_width.value is None:
             return
         section = k(wire_rules.track_section, stage.track_width.leaf, stage.copper.leaf)
-        warms = k(wire_rules.track_warms, at.rms_current, wire_rules.TRACK[stage.track_layer], section)
+        warms = k(wire_rules.track_warms, at.any_rms, wire_rules.TRACK[stage.track_layer], section)
         yield self.up(
             "track",
             "Track's warmth",
@@ -665,8 +664,8 @@ class _Checks:
         if at.unit.bulk_ripple.value is None:
             return
         factor = Constant("2", 2.0, "number") if at.drive.signals.decay != "slow" else Constant("1", 1.0, "number")
-        ripple = k(capacitor_rules.ripple_current, factor, at.rms_current, self.result.duty)
-        core = k(s.core_temperature, at.build.ambient.hot.leaf, ripple, at.unit.bulk_ripple.leaf)
+        ripple = k(capacitor_rules.ripple_current, factor, at.any_rms, self.anywhere.around.duty)
+        core = k(s.core_temperature, at.air, ripple, at.unit.bulk_ripple.leaf)
         life = k(s.capacitor_life, stage.life.leaf, stage.life_at.leaf, core)
         yield self.low(
             "capacitor_life",

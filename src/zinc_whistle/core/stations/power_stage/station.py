@@ -13,7 +13,7 @@ HOT_SURFACE_C = 60.0
 def driven(scene: DrivenScene) -> Outcome:
     """The stage round any driver, and every stress of one of one's own."""
     at, driving = scene.at, scene.driving
-    result = compute.compute(at, driving)
+    result = compute.compute(at, scene.circuit, driving)
     built = driving.result if driving is not None else None
     return Outcome(
         results={"stage": result, "discrete": built},

@@ -9,11 +9,14 @@ import numpy as np
 from ...algebra.doubt import why_unknown
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, lower
-from ...algebra.nodes import Constant, Figure, Node, presence
+from ...algebra.nodes import Constant, Figure, Node, Varied, presence
 from ...algebra.quantities import notation
-from ...cases.operating import Context, DriveCircuit, DriveContext, LoadContext
+from ...cases.axes import WINDING
+from ...cases.circuit import DriveCircuit
+from ...cases.operating import Context, DriveContext, LoadContext
 from ...cases.truth import Table, truth_table
 from ...laws import signals as rules
+from ...laws import stage as stage_laws
 from . import window
 from .window import Window
 
@@ -90,9 +93,29 @@ def compute(at: DriveContext, solved: DriveCircuit, chosen: object = None) -> Si
         shortest_ramp=shortest,
         current_limit=limit,
         swing=swing,
-        window=window.compute(at, chosen, swing, duty, ripple),
+        window=window.compute(at, chosen, swing, duty, ripple, _any_ripple(at, solved)),
         reversal_time=turning,
         step_speed=step,
+    )
+
+
+def _any_ripple(at: DriveContext, solved: DriveCircuit) -> Node | None:
+    """The ripple at any duty that can be set, from any supply, the winding cold or hot."""
+    if not isinstance(at, Context):
+        return None
+    swing: Node = at.volts.any
+    duty: Node = stage_laws.within_period(solved.anywhere.duty)
+    if at.drive.signals.decay == "locked anti-phase":
+        swing, duty = rules.double_swing(swing), rules.antiphase_duty(duty)
+    winding = Varied(WINDING, (at.winding_cold, at.winding_hot), "Winding")
+    return rules.ripple(
+        swing,
+        winding,
+        duty,
+        at.plan.frequency,
+        at.motor.inductance,
+        case="working",
+        because=[at.drive.signals.chosen("decay")],
     )
 
 

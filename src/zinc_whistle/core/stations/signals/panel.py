@@ -8,7 +8,8 @@ from functools import lru_cache
 
 from ...algebra.limits import Check, claim, lower
 from ...algebra.nodes import Figure
-from ...cases.operating import Circuit, Context, DriveCircuit, DriveContext
+from ...cases.circuit import Circuit, DriveCircuit
+from ...cases.operating import Context, DriveContext
 from ...cases.pins import has_encoder
 from ...cases.truth import truth_table
 from ...model.panel import PanelSpec

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from ...algebra.findings import Remedy
@@ -46,6 +46,8 @@ class Window:
     ripple_frequency: Figure | None
     heat_frequency: Figure | None
     steps_frequency: Figure
+    any_ripple_heat: Node | None = None
+    """The heat of the ripple at any duty, from any supply."""
 
     @property
     def open(self) -> bool:
@@ -53,7 +55,9 @@ class Window:
         return self.low_hz is None or self.high_hz is None or self.low_hz <= self.high_hz
 
 
-def compute(at: DriveContext, chosen: object, swing: Node, duty: Node, ripple: Figure | None) -> Window:
+def compute(
+    at: DriveContext, chosen: object, swing: Node, duty: Node, ripple: Figure | None, any_ripple: Node | None
+) -> Window:
     """The window for a drive with its driver (a Candidate, or None)."""
     spec = at.drive.signals
     because = [spec.chosen("decay")]
@@ -76,7 +80,8 @@ def compute(at: DriveContext, chosen: object, swing: Node, duty: Node, ripple: F
     if at.part is not None:
         bounds.append(Bound("Part", "high", at.part.pwm_limit.leaf, "faster than the part's sheet allows"))
     bounds.append(Bound("Steps", "high", steps, "fewer than 256 steps of duty", soft=True))
-    return _judged(tuple(bounds), heated, allowed, lowest, hottest, steps)
+    anywhere = rules.ripple_heat(any_ripple, at.any_current) if any_ripple is not None and heated is not None else None
+    return replace(_judged(tuple(bounds), heated, allowed, lowest, hottest, steps), any_ripple_heat=anywhere)
 
 
 def _winding(at: DriveContext) -> tuple[Node | None, Node]:
@@ -175,7 +180,7 @@ def checks(at: DriveContext, window: Window) -> list[Check]:
                 "signals.ripple",
                 station=STATION,
                 title="Heat that the ripple adds",
-                stress=window.ripple_heat,
+                stress=window.any_ripple_heat if window.any_ripple_heat is not None else window.ripple_heat,
                 bound=RIPPLE_SHARE,
                 todo="Raise the PWM frequency: the ripple heats the winding and turns nothing.",
                 drive=at.drive.id,

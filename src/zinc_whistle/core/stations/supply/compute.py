@@ -4,10 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
+from ...algebra.corners import Corner
 from ...algebra.nodes import Constant, Figure, Node, presence
+from ...cases.axes import COLD, FLAT, FULL
+from ...cases.circuit import Circuit, DriveCircuit
 from ...cases.demand import Demand
-from ...cases.operating import Circuit, Context, DriveCircuit, DriveContext
+from ...cases.operating import Context, DriveContext
 from ...laws import supply as rules
 
 STATION = "supply"
@@ -32,6 +36,10 @@ class SupplyResult:
     brake_power: Figure | None
     lead_damping: Figure
     plug_in_peak: Figure
+    any_plug_in: Node
+    any_start: Node
+    any_jam: Node
+    any_known: tuple[tuple[Node, Corner, Node], ...]
 
 
 def compute(at: DriveContext, solved: DriveCircuit, demands: Sequence[Demand]) -> SupplyResult:
@@ -41,12 +49,16 @@ def compute(at: DriveContext, solved: DriveCircuit, demands: Sequence[Demand]) -
     because = [at.build.supply.chosen("together"), at.unit.chosen("source")]
     resistance = at.volts.resistance
 
-    def sagged(own: Figure, currents: list[Node]) -> Figure:
+    def sagged(own: Any, currents: list[Node]) -> Any:
         if not currents:
             return own
         rest = rules.currents_together(currents, title="Current of the other drives", because=because)
         return rules.sagged_further(own, rest, resistance, case=own.case, because=because)
 
+    any_working: list[Node] = [d.any_working for d in others]
+    any_starting: list[Node] = [d.any_starting if together else d.any_working for d in others]
+    any_start = sagged(solved.anywhere.bus_start, any_starting)
+    any_jam = sagged(solved.anywhere.bus_jam, any_working)
     working: list[Node] = [d.working for d in others]
     starting: list[Node] = [d.starting if together else d.working for d in others]
     mean = None
@@ -56,16 +68,26 @@ def compute(at: DriveContext, solved: DriveCircuit, demands: Sequence[Demand]) -
     damping = rules.lead_damping(
         rules.resistances_together(at.feed_resistance, at.unit.bulk_esr.leaf), at.unit.bulk_capacitance.leaf, lead
     )
+    start, jam = sagged(solved.bus_start, starting), sagged(solved.bus_jam, working)
+    plug_in, any_plug_in = rules.plug_in_peak(at.volts.full, damping), rules.plug_in_peak(at.volts.any, damping)
+    known: tuple[tuple[Node, Corner, Node], ...] = ((any_plug_in, FULL, plug_in),)
+    if not others:
+        # With others on the source their working current goes with the supply too: the corner is another figure.
+        known += ((any_start, FLAT | COLD, start), (any_jam, FLAT | COLD, jam))
     return SupplyResult(
+        any_plug_in=any_plug_in,
+        any_start=any_start,
+        any_jam=any_jam,
+        any_known=known,
         bus_working=sagged(solved.bus_working, working),
-        bus_start=sagged(solved.bus_start, starting),
-        bus_jam=sagged(solved.bus_jam, working),
+        bus_start=start,
+        bus_jam=jam,
         source_current=solved.source_current,
         mean_current=mean,
         brake_energy=at.stored_energy,
         after_braking=rules.risen_voltage(at.volts.full, at.stored_energy, at.unit.bulk_capacitance.leaf),
         lead_damping=damping,
-        plug_in_peak=rules.plug_in_peak(at.volts.full, damping),
+        plug_in_peak=plug_in,
         **_remedies(at, solved),
     )
 

@@ -9,6 +9,7 @@ from . import compute, limits, servo_limits
 def driven(scene: DrivenScene) -> Outcome:
     """What one drive sees of its source, with every other drive on it."""
     result = compute.compute(scene.at, scene.circuit, scene.demands)
+    scene.judge.seed(result.any_known)
     return Outcome(results={"supply": result}, checks=limits.checks(scene.at, result, scene.logic_needs))
 
 

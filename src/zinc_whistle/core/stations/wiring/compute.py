@@ -6,7 +6,8 @@ from dataclasses import dataclass, field
 
 from ...algebra.limits import Check, claim, upper
 from ...algebra.nodes import Constant, Figure
-from ...cases.operating import DriveCircuit, DriveContext, Wire, wire
+from ...cases.circuit import DriveCircuit
+from ...cases.operating import DriveContext, Wire, wire
 from ...cases.pins import PinUse, block_of, has_encoder
 from ...cases.servo import ServoResult
 from ...laws import wiring as rules
@@ -243,14 +244,15 @@ def checks(at: DriveContext, result: WiringResult) -> list[Check]:
             unknown="Not known yet: choose a driver first.",
         ),
     ]
-    assert result.supply_density and result.motor_density and result.supply_drop_share and result.motor_drop_share
+    assert result.supply_density and result.motor_density
+    assert result.supply_drop and result.motor_drop
     runs: tuple[tuple[str, str, str, Figure, Figure, Wire], ...] = (
         (
             "supply",
             "source to driver",
             f"{at.unit.path}.supply_run",
             result.supply_density,
-            result.supply_drop_share,
+            rules.drop_share(result.supply_drop, at.volts.any),
             at.supply_wire,
         ),
         (
@@ -258,7 +260,7 @@ def checks(at: DriveContext, result: WiringResult) -> list[Check]:
             "driver to motor",
             f"{wiring.path}.motor_run",
             result.motor_density,
-            result.motor_drop_share,
+            rules.drop_share(result.motor_drop, at.volts.any),
             at.motor_wire,
         ),
     )

@@ -22,7 +22,7 @@ from .nodes import Axis, Constant, Figure, Node, Varied
 Grid = NDArray[np.float64]
 COARSE, FINE = 33, 17
 """Points of a range at first sight, and in each closer look."""
-CLOSER_LOOKS = 2
+CLOSER_LOOKS = 1
 """Each divides the step by eight: of a smooth stress less than 10⁻⁴ is left between the points."""
 
 
@@ -50,17 +50,21 @@ class Frame:
             for n, axis in enumerate(self.axes)
         }
 
-    @property
-    def shape(self) -> tuple[int, ...]:
-        return tuple(len(self.points[a]) for a in self.axes)
+        self._numbers = {a: p.astype(int) for a, p in self._places.items() if not a.is_range}
 
-    def corner(self, flat: int) -> dict[Axis, float]:
-        """The corner at a place of the flattened arrays."""
-        places = np.unravel_index(flat, self.shape) if self.axes else ()
-        return {a: float(self.points[a][int(i)]) for a, i in zip(self.axes, places, strict=True)}
+    def corner(self, axes: Sequence[Axis], flat: int, shape: tuple[int, ...]) -> dict[Axis, float]:
+        """Where some axes stand at a place of a flattened array; it has length one along those it does not go with."""
+        places = np.unravel_index(flat, shape)
+        return {a: float(self.points[a][int(i)]) for a, i in zip(self.axes, places, strict=False) if a in axes}
 
     def __call__(self, node: Node) -> Any:
-        """A node's value on the points: a number where it does not vary. nan is missing, inf has run away."""
+        """A node's value on the points: a number where it does not vary. nan is missing, inf has run away.
+
+        Takes ``np.errstate`` as it finds it: whoever asks for many ignores division by zero around all of them."""
+        if not node.axes:
+            if node.value is None:
+                return math.inf if isinstance(node, Figure) and node.runs_away else math.nan
+            return node.value
         kept = self._kept.get(id(node))
         if kept is not None:
             return kept[1]
@@ -71,30 +75,24 @@ class Frame:
     def _worked(self, node: Node) -> Any:
         if isinstance(node, Varied):
             return self._between(node) if node.axis in self.points else self(node.ends[0])
-        if isinstance(node, Figure):
-            inputs = [
-                [self(item) for item in given] if isinstance(given, Sequence) else self(given) for given in node.inputs
-            ]
-            if not any(_array(x) for x in inputs):
-                if node.value is None:
-                    return math.inf if node.runs_away else math.nan
-                return node.value
-            return node.law.on_arrays(inputs)
-        return math.nan if node.value is None else float(node.value)
+        assert isinstance(node, Figure)
+        inputs = [
+            [self(item) for item in given] if isinstance(given, list | tuple) else self(given) for given in node.inputs
+        ]
+        return node.law.on_arrays(inputs)
 
     def _between(self, node: Varied) -> Any:
         place = self._places[node.axis]
         if node.axis.is_range:
             low, high = (self(end) for end in node.ends)
             return low + place * (high - low)
-        result = self(node.ends[0])
-        for number in range(1, len(node.ends)):
-            result = np.where(place == number, self(node.ends[number]), result)
+        ends = [self(end) for end in node.ends]
+        if not any(isinstance(end, np.ndarray) for end in ends):
+            return np.asarray(ends, dtype=float)[self._numbers[node.axis]]
+        result = ends[0]
+        for number in range(1, len(ends)):
+            result = np.where(place == number, ends[number], result)
         return result
-
-
-def _array(value: Any) -> bool:
-    return isinstance(value, np.ndarray) or (isinstance(value, list) and any(_array(v) for v in value))
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,7 +120,7 @@ class Traced:
             return self._placed(node, place)
         assert isinstance(node, Figure)
         inputs = [
-            [self(item) for item in given] if isinstance(given, Sequence) else self(given) for given in node.inputs
+            [self(item) for item in given] if isinstance(given, list | tuple) else self(given) for given in node.inputs
         ]
         words = told(self.corner, axes)
         case = ", ".join(filter(None, (node.case, words)))
@@ -159,11 +157,11 @@ def coarse(axes: Sequence[Axis]) -> Frame:
 def closer(frame: Frame, corner: Corner) -> Frame:
     """The same ends as in a corner, its ranges looked at between the neighbouring points."""
     points: dict[Axis, Sequence[float]] = {}
-    for axis in frame.axes:
-        own, place = frame.points[axis], corner[axis]
+    for axis, place in corner.items():
         if not axis.is_range:
             points[axis] = [place]
             continue
+        own = frame.points[axis]
         step = float(own[1] - own[0]) if len(own) > 1 else 0.0
         points[axis] = np.linspace(max(place - step, 0.0), min(place + step, 1.0), FINE).tolist()
     return Frame(points)
@@ -179,35 +177,43 @@ class Worst:
 
 
 def worst(use: Callable[[Frame], Any], axes: Sequence[Axis], frame: Frame | None = None) -> Worst:
-    """The corner at which ``use`` (of a frame) is largest.
+    """The corner of ``axes`` at which ``use`` (of a frame) is largest; ``frame`` has at least those axes.
 
-    Exceeded at any known corner is exceeded; else the first corner that lacks something stands for all; else the largest.
-    Ties go to the first corner, in the order of the axes and of their ends. A negative use is beyond its limit.
+    Exceeded at any known corner is exceeded; else the first corner that lacks something stands for all; else the
+    largest. Ties go to the first corner, in the order of the axes and of their ends. A negative use is beyond its limit.
     """
     at = frame if frame is not None else coarse(axes)
-    found = _largest(use, at)
-    if any(a.is_range for a in at.axes) and not found.unknown:
+    found = _largest(use, axes, at)
+    if any(a.is_range for a in axes) and not found.unknown:
         for _ in range(CLOSER_LOOKS):
             at = closer(at, found.corner)
-            again = _largest(use, at)
+            again = _largest(use, axes, at)
             if again.use > found.use * (1 + 1e-12):
                 found = again
     return found
 
 
-def _largest(use: Callable[[Frame], Any], frame: Frame) -> Worst:
-    with np.errstate(all="ignore"):
-        values = np.broadcast_to(np.asarray(use(frame), dtype=float), frame.shape).ravel()
-    values = np.where(values < 0, np.inf, values)
-    missing = np.isnan(values)
-    known = np.where(missing, -np.inf, values)
-    best = int(np.argmax(known))
-    if missing.any() and not known[best] > 1.0:
-        first = int(np.argmax(missing))
-        return Worst(frame.corner(first), math.nan, True)
-    return Worst(frame.corner(best), float(known[best]), False)
+def _largest(use: Callable[[Frame], Any], axes: Sequence[Axis], frame: Frame) -> Worst:
+    values = np.asarray(use(frame), dtype=float)
+    shape, flat = values.shape, values.ravel()
+    flat = np.where(flat < 0, np.inf, flat)
+    best = int(np.argmax(flat))  # a nan, where there is one
+    if math.isnan(flat[best]):
+        known = np.where(np.isnan(flat), -np.inf, flat)
+        largest = int(np.argmax(known))
+        if not known[largest] > 1.0:
+            return Worst(_whole(frame, axes, best, shape), math.nan, True)
+        best = largest
+    return Worst(_whole(frame, axes, best, shape), float(flat[best]), False)
 
 
-def named(frame: Frame, corner: Corner) -> Frame:
+def _whole(frame: Frame, axes: Sequence[Axis], flat: int, shape: tuple[int, ...]) -> dict[Axis, float]:
+    """A corner of all axes: those along which nothing moves stand at their first point."""
+    if len(shape) != len(frame.axes):
+        return {a: float(frame.points[a][0]) for a in axes}
+    return frame.corner(axes, flat, shape)
+
+
+def one_corner(axes: Sequence[Axis], corner: Corner) -> Frame:
     """A frame of one corner only: what a search over many designs looks at, active at its reference."""
-    return Frame({a: [corner.get(a, 0.0)] for a in frame.axes})
+    return Frame({a: [corner.get(a, 0.0)] for a in axes})

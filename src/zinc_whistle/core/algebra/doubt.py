@@ -88,7 +88,7 @@ def basis_of(node: Any) -> dict[str, str]:
     """What a figure stands on now: path of each given and choice -> its token."""
     found = {leaf.id: leaf.token for leaf in leaves(node)}
     if isinstance(node, Figure):
-        found |= {leaf.id: leaf.token for leaf in node.others}
+        found |= {leaf.id: leaf.token for template in node.others for leaf in leaves(template)}
     return found
 
 

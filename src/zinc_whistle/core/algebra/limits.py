@@ -14,7 +14,7 @@ from typing import Any, TypeAlias
 import numpy as np
 
 from .corners import Corner, Frame, Traced, axes_of, coarse, told, worst
-from .doubt import leaves, why_unknown
+from .doubt import why_unknown
 from .findings import TIGHT, Finding, Remedy, Severity, Verdict
 from .nodes import Axis, Figure, Leaf, Node
 from .rules import Quotient
@@ -43,8 +43,8 @@ class Limit:
 
     def use_on(self, frame: Frame) -> Any:
         """Utilisation on the points of a frame: nan where something is missing, inf where there is no bound to hold."""
-        stress, bound = frame(self.stress), frame(self.bound)
-        with np.errstate(divide="ignore", invalid="ignore"):
+        with np.errstate(all="ignore"):
+            stress, bound = frame(self.stress), frame(self.bound)
             return np.divide(bound, stress) if self.is_lower else np.divide(stress, bound)
 
 
@@ -167,7 +167,7 @@ def claim(
 class Judge:
     """Turns checks into findings. One judge for one assessment: corners that many limits share are worked out once."""
 
-    _frames: dict[tuple[Axis, ...], Frame] = field(default_factory=dict)
+    _frame: Frame = field(default_factory=lambda: Frame({}))
     _traces: dict[tuple[int, tuple[float, ...]], tuple[Node, Node]] = field(default_factory=dict)
 
     def all(self, checks: Iterable[Check | Finding]) -> list[Finding]:
@@ -191,14 +191,13 @@ class Judge:
 
     def frame(self, axes: tuple[Axis, ...]) -> Frame:
         """All ends and a first sight of the ranges of some axes."""
-        if axes not in self._frames:
-            self._frames[axes] = coarse(axes)
-        return self._frames[axes]
+        if not self._frame.points.keys() >= set(axes):
+            self._frame = coarse(tuple(dict.fromkeys((*self._frame.axes, *axes))))
+        return self._frame
 
     def _of_limit(self, limit: Limit) -> Finding:
         axes = axes_of(limit.stress, limit.bound)
         stress, bound, words = limit.stress, limit.bound, ""
-        others: tuple[Leaf, ...] = ()
         if axes:
             corner = worst(limit.use_on, axes, self.frame(axes)).corner
             trace = self.at(corner)
@@ -210,9 +209,7 @@ class Judge:
         else:
             use = STRESS_OVER_BOUND(stress, bound, title=title, because=limit.because)
         if axes:
-            own = {leaf.id for leaf in leaves(use)}
-            others = tuple(x for n in (limit.stress, limit.bound) for x in leaves(n) if x.id not in own)
-            use.others = others
+            use.others = (limit.stress, limit.bound)
         return Finding(
             code=limit.code,
             station=limit.station,

@@ -20,9 +20,12 @@ ORIGINS = ("chosen", "measured", "data sheet", "assumed", "default")
 """From the firmest to the weakest; *chosen* is exact."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Axis:
-    """What may stand differently: named ends, in the order in which ties are decided; or, without names, a range."""
+    """What may stand differently: named ends, in the order in which ties are decided; or, without names, a range.
+
+    An axis is itself alone: two of one name are two axes.
+    """
 
     name: str
     ends: tuple[str, ...] = ()
@@ -302,8 +305,8 @@ class Figure:
         self.law, self.value, self.inputs, self.case = law, value, inputs, case
         self.because, self.title, self.reason, self.kind = because, title, reason, kind
         self.id = ""
-        self.others: tuple[Leaf, ...] = ()
-        """Givens of cases that were not the worst: they belong to its basis, and to nothing else of it."""
+        self.others: tuple[Node, ...] = ()
+        """Templates of which it is the worst corner: the givens of the others belong to its basis, and to nothing else."""
         self._gradient: dict[Leaf, float] | None = None
         self._weakest: int | None = None
 

@@ -10,7 +10,7 @@ from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 
 from tests.kit import changed, given_at, worked
-from zinc_whistle.core.algebra.doubt import doubt_of, leaves
+from zinc_whistle.core.algebra.doubt import basis_of, doubt_of
 from zinc_whistle.core.algebra.findings import order
 from zinc_whistle.core.algebra.quantities import notation
 from zinc_whistle.core.algebra.units import UNITS
@@ -142,7 +142,7 @@ def test_no_figure_moves_that_does_not_name_the_given(demo: str, path: str, shel
     then = figures_of(before)
     for id, figure in after.figures.items():
         if id in then and then[id] != figure.value:
-            named = {x.id for x in leaves(figure)} | {x.id for x in leaves(before.figures[id])}
+            named = set(basis_of(figure)) | set(basis_of(before.figures[id]))
             assert path in named or path.startswith("meters."), f"{id} moved with {path} and does not name it"
 
 
@@ -159,7 +159,7 @@ def test_no_figure_moves_with_a_choice_that_it_does_not_name(
         for id, figure in second.figures.items():
             other = first.figures.get(id)
             if other is not None and other.value != figure.value:
-                named = {x.id for x in leaves(figure)} | {x.id for x in leaves(other)}
+                named = set(basis_of(figure)) | set(basis_of(other))
                 assert path in named, f"{id} moved with {path} and does not name it"
 
 

@@ -13,7 +13,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.kit import changed, codes, finding, given_at, staged
-from zinc_whistle.core.algebra.doubt import leaves
+from zinc_whistle.core.algebra.doubt import basis_of
 from zinc_whistle.core.algebra.quantities import notation
 from zinc_whistle.core.algebra.units import UNITS
 from zinc_whistle.core.assess import Assessment, assess
@@ -96,7 +96,7 @@ def test_no_figure_moves_with_a_given_of_the_stage_that_it_does_not_name(circuit
         for id, figure in after.figures.items():
             if id in then and then[id] != figure.value:
                 moved += 1
-                named = {x.id for x in leaves(figure)} | {x.id for x in leaves(before.figures[id])}
+                named = set(basis_of(figure)) | set(basis_of(before.figures[id]))
                 assert path in named, f"{id} moved with {path} and does not name it"
     assert moved > 50
 
@@ -130,7 +130,7 @@ def test_no_figure_moves_with_a_choice_that_it_does_not_name(path: str, shelf: l
         for id, figure in second.figures.items():
             other = first.figures.get(id)
             if other is not None and other.value != figure.value:
-                named = {x.id for x in leaves(figure)} | {x.id for x in leaves(other)}
+                named = set(basis_of(figure)) | set(basis_of(other))
                 assert path in named, f"{id} moved with {path} and does not name it"
 
 

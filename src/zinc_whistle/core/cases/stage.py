@@ -205,7 +205,9 @@ def _anywhere(at: DriveContext, stage: StageSpec, solved: DriveCircuit, sigma: N
     k = Traced("", because_of(at, stage))
     part, upper = _switch(stage), stage.upper
     device, upper_device = device_of(stage, part), device_of(stage, upper, "upper")
-    gate_v = _any_gate(at, stage, k)
+    gate_v = taken(k, _any_gate(at, stage, k), "Gate supply")
+    own = stage.driven_by == "driver" and stage.gate_fed != "bus"
+    top = taken(k, stage.gate_v.leaf, "Gate supply, at most") if own else gate_v
     times = _times(at, stage, k, part, gate_of(at, stage, part, gate_v))
     clamped: Node = stage.clamp_v.leaf if stage.gate_clamp == "yes" else at.volts.any
     upper_v = k(s.gate_supply_left, clamped, at.volts.any, NOTHING["voltage"])
@@ -242,11 +244,13 @@ def _anywhere(at: DriveContext, stage: StageSpec, solved: DriveCircuit, sigma: N
         around=around,
         bus=bus,
         gate=gate_v,
+        gate_top=top,
+        fastest=_times(at, stage, k, part, gate_of(at, stage, part, top)),
         upper_gate=clamped,
         times=times,
         upper_times=upper_times,
         allowed=allowed,
-        gate_power=_gate_power(k, part, gate_v, at),
+        gate_power=_gate_power(k, part, top, at),
     )
 
 

@@ -24,9 +24,14 @@ class StageAnywhere:
     bus: Node
     """The highest that the switches see, braking included."""
     gate: Node
+    """What drives the gates, as far as its own supply lets it."""
+    gate_top: Node
+    """What the gates may see at most: a gate supply of its own owes nothing to the motor's."""
     upper_gate: Node
     times: Times
     upper_times: Times
+    fastest: Times
+    """Edges at the highest gate volts, where they lift the other gate most."""
     allowed: Figure
     """The motor current that the busiest place's heat allows."""
     gate_power: Figure

@@ -52,8 +52,10 @@ def _part(field: str, kind: str, unit: str, words: str) -> Callable[[DriveContex
     return made
 
 
-def _supply_high(at: DriveContext, candidate: Candidate, finding: Finding) -> Change:
+def _supply_high(at: DriveContext, candidate: Candidate, finding: Finding) -> Change | None:
     limit = _value(candidate.part.v_max.leaf) / ROOM
+    if limit < _value(at.volts.flat):
+        return None  # flat is too much already: no full supply can lie below it
     return Change(
         f"Would hold with a supply below {phrase(limit, 'voltage')} when full",
         f"{at.source.path}.full_v",
@@ -61,9 +63,11 @@ def _supply_high(at: DriveContext, candidate: Candidate, finding: Finding) -> Ch
     )
 
 
-def _supply_low(at: DriveContext, candidate: Candidate, finding: Finding) -> Change:
+def _supply_low(at: DriveContext, candidate: Candidate, finding: Finding) -> Change | None:
     missing = _value(finding.limit) - _value(finding.stress)
     flat = _value(at.volts.flat) + missing * ROOM
+    if flat > _value(at.volts.full):
+        return None
     return Change(
         f"Would hold with a supply above {phrase(flat, 'voltage')} when flat",
         f"{at.source.path}.flat_v",
@@ -76,7 +80,7 @@ def _after_braking(at: DriveContext, candidate: Candidate, finding: Finding) -> 
     if limit <= full:
         # What braking adds to the square of the volts stays the same when the supply is lowered.
         room = (limit / ROOM) ** 2 - max(stress**2 - full**2, 0.0)
-        if room <= 0:
+        if room <= 0 or room**0.5 < _value(at.volts.flat):
             return None
         return Change(
             f"Would hold with a supply below {phrase(room**0.5, 'voltage')} when full",
@@ -168,6 +172,8 @@ def _speed(at: DriveContext, candidate: Candidate, finding: Finding) -> Change |
         return None
     missing = (_value(finding.limit) - _value(finding.stress)) * _value(at.motor.motor_constant)
     flat = _value(at.volts.flat) + missing * ROOM
+    if flat > _value(at.volts.full):
+        return None  # even a full one is too little
     return Change(
         f"Would hold with a supply above {phrase(flat, 'voltage')} when flat",
         f"{at.source.path}.flat_v",

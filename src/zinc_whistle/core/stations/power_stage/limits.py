@@ -233,7 +233,7 @@ class _Checks:
         yield self.up(
             "gate_high",
             "Gate against its limit",
-            self.anywhere.gate,
+            self.anywhere.gate_top,
             switch.v_gs.leaf,
             "Lower the gate supply below the gate's absolute limit.",
             "gate_v",
@@ -251,7 +251,7 @@ class _Checks:
             "gate_v",
         )
         if stage.circuit == "high side" and switch.channel == "N" and not self._lifts():
-            got = k(s.follower_volts, self.anywhere.gate, switch.plateau.leaf)
+            got = k(s.follower_volts, self.anywhere.gate_top, switch.plateau.leaf)
             burnt = k(s.follower_heat, self.at.volts.any, got, self.at.any_rms)
             warm = k(s.warmed, self.at.air, burnt, switch.to_air.leaf, title="Junction of a follower")
             yield self.up(
@@ -301,7 +301,7 @@ class _Checks:
                 "Lengthen the dead time, or turn off faster with a smaller resistor.",
                 "dead_time",
             )
-            rise = self.anywhere.times.on_s
+            rise = self.anywhere.fastest.on_s
             lift = k(
                 r.miller_lift,
                 k(s.gate_way, result.gate.shared, result.gate.sink_ohm, result.gate.off_resistor, result.gate.inside),
@@ -361,7 +361,7 @@ class _Checks:
         yield self.up(
             "driver_high",
             "Driver's own supply, highest",
-            self.anywhere.gate,
+            self.anywhere.gate_top,
             driver.supply_max.leaf,
             "Lower the gate supply, or take a driver for more.",
             "gate_v",
@@ -414,7 +414,7 @@ class _Checks:
         yield self.up(
             "driver_bus",
             "Driver's high side",
-            k(s.high_side_volts, self.anywhere.bus, self.anywhere.gate),
+            k(s.high_side_volts, self.anywhere.bus, self.anywhere.gate_top),
             driver.bus_max.leaf,
             "Take a driver for a higher bus.",
             "gate_driver",

@@ -195,6 +195,12 @@ class Judge:
             self._frame = coarse(tuple(dict.fromkeys((*self._frame.axes, *axes))))
         return self._frame
 
+    def worst_of(self, limit: Limit, axes: tuple[Axis, ...], besides: Corner) -> Corner:
+        """The corner of some axes at which a limit is worst, the others standing where ``besides`` says."""
+        points = dict(coarse(axes).points.items())
+        frame = Frame({**{a: [p] for a, p in besides.items()}, **{a: p.tolist() for a, p in points.items()}})
+        return worst(limit.use_on, axes_of(limit.stress, limit.bound), frame).corner
+
     def _of_limit(self, limit: Limit) -> Finding:
         axes = axes_of(limit.stress, limit.bound)
         stress, bound, words = limit.stress, limit.bound, ""

@@ -200,20 +200,36 @@ def _any_gate(at: DriveContext, stage: StageSpec, k: Traced) -> Node:
     return k(s.gate_supply_left, stage.gate_v.leaf, at.volts.any, stage.gate_dropout.leaf)
 
 
+def edges(at: DriveContext, stage: StageSpec, k: Traced, gate_v: Node) -> tuple[Times, Times]:
+    """How fast the lower and the upper switches are moved, whatever the supply then is."""
+    part, upper = _switch(stage), stage.upper
+    times = _times(at, stage, k, part, gate_of(at, stage, part, gate_v))
+    if stage.circuit != "p/n bridge":
+        return times, times
+    clamped: Node = stage.clamp_v.leaf if stage.gate_clamp == "yes" else at.volts.any
+    upper_v = k(s.gate_supply_left, clamped, at.volts.any, NOTHING["voltage"])
+    return times, arrange.gate_times(k, gate_of(at, stage, upper, upper_v, "upper"))
+
+
+def dead_time_needed(at: DriveContext, stage: StageSpec, moved: tuple[Times, Times] | None = None) -> Figure:
+    """The slowest turn-off and the gate driver's mismatch: what the dead time must cover."""
+    k = Traced("", because_of(at, stage))
+    times, upper_times = moved or edges(at, stage, k, taken(k, _any_gate(at, stage, k), "Gate supply"))
+    driver = stage.gate_driver
+    mismatch = driver.mismatch.leaf if driver is not None else missing(stage, "gate_driver", "time")
+    return k(r.dead_time, k(s.slower, times.off_s, upper_times.off_s), mismatch)
+
+
 def _anywhere(at: DriveContext, stage: StageSpec, solved: DriveCircuit, sigma: Node, cooling: Cooling) -> StageAnywhere:
     """The stage at every corner: heat, gates and times from one supply, duty and air at a time."""
     k = Traced("", because_of(at, stage))
     part, upper = _switch(stage), stage.upper
     device, upper_device = device_of(stage, part), device_of(stage, upper, "upper")
     gate_v = taken(k, _any_gate(at, stage, k), "Gate supply")
-    own = stage.driven_by == "driver" and stage.gate_fed != "bus"
-    top = taken(k, stage.gate_v.leaf, "Gate supply, at most") if own else gate_v
-    times = _times(at, stage, k, part, gate_of(at, stage, part, gate_v))
+    apart = stage.driven_by == "driver" and stage.gate_fed != "bus"
+    top = taken(k, stage.gate_v.leaf, "Gate supply, at most") if apart else gate_v
+    times, upper_times = edges(at, stage, k, gate_v)
     clamped: Node = stage.clamp_v.leaf if stage.gate_clamp == "yes" else at.volts.any
-    upper_v = k(s.gate_supply_left, clamped, at.volts.any, NOTHING["voltage"])
-    upper_times = times
-    if stage.circuit == "p/n bridge":
-        upper_times = arrange.gate_times(k, gate_of(at, stage, upper, upper_v, "upper"))
     duty = k(s.within_period, solved.anywhere.duty)
     decay = at.drive.signals.decay
     if decay == "locked anti-phase":
@@ -409,7 +425,7 @@ def _rate(part: DriverPart, at: DriveContext, stage: StageSpec, result: StageRes
         "the hottest air, as computed here",
     )
     part.peak_a = standing_for(_peak(stage, k, switch, result))
-    part.peak_time = standing_for(_bears(at, stage, k, switch, result))
+    part.peak_time = standing_for(_bears(at, stage, k, switch, result, heat))
     limit: Node = k(s.fastest, result.times.on_s, result.times.off_s)
     if isinstance(switch, HalfBridgeModule):
         limit = taken(k, switch.pwm_limit.leaf)
@@ -458,17 +474,19 @@ def _peak(stage: StageSpec, k: Traced, switch: Component | None, result: StageRe
     return k(s.peak_of_packages, own, result.sigma)
 
 
-def _bears(at: DriveContext, stage: StageSpec, k: Traced, switch: Component | None, result: StageResult) -> Node:
+def _bears(
+    at: DriveContext, stage: StageSpec, k: Traced, switch: Component | None, result: StageResult, heat: Heat
+) -> Node:
     """How long the busiest transistor bears the stall current, starting from its junction at work."""
     if switch is None:
         return missing(stage, "switch", "time")
-    worst, device = result.busiest, device_of(stage, switch)
+    device = device_of(stage, switch)
     ohms, factor = device.on_resistance, device.hot_factor
     own = k(s.busiest_current, at_stall(at), result.sigma, title="Stall current of the busiest switch")
     if isinstance(switch, Bjt):
         return Leaf(f"{stage.path}.switch.overload", "how long a bipolar transistor bears a stall", KINDS["time"], None)
     capacity: Any = switch.heat_capacity.leaf  # type: ignore[attr-defined]
-    return k(s.overload_time, capacity, device.limit, worst.junction, own, ohms, factor)
+    return k(s.overload_time, capacity, device.limit, heat.junction, own, ohms, factor)
 
 
 def at_stall(at: DriveContext) -> Figure:

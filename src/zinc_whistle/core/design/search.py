@@ -24,6 +24,7 @@ from ..model.components import Component, GateDriver, HeatSink, Mosfet
 from ..model.given import Given, bind
 from ..model.stage import BRIDGES, StageSpec, switch_kind
 from ..stations.driver.candidates import Candidate, held_against
+from ..stations.driver.limits import jam_on_driver
 from ..stations.power_stage import compute as whole
 from ..stations.power_stage import limits as stage_checks
 from .sweep import Choice, Slab, Space, sweep
@@ -148,7 +149,8 @@ def tried(at: DriveContext) -> tuple[Candidate, list[Finding]]:
     at = replace(at, part=driving.part)
     built = held_against(at, driving)
     assert built.result is not None
-    more = [*stage_checks.checks(at, built.result), *whole.checks(at, built, whole.compute(at, built.circuit, built))]
+    around = whole.compute(at, built.circuit, built)
+    more = [*stage_checks.checks(at, built.result), *whole.checks(at, built, around), *jam_on_driver(at, built)]
     return built, [*built.checks, *Judge().all(more)]
 
 

@@ -1,42 +1,44 @@
-"""Every combination of a space at once: the stage's rules on arrays of shape (transistors, numbers, frequencies).
+"""Every combination of a space at once, held against the very limits that a stage worked out in full is held against.
 
-Each limit that would stop a stage is held here as in its checks; what does not depend on the combination is left to
-the full working of the best ones.
+One stage stands for all of them: its switch, its number in parallel and its frequency are varied along axes of their own.
+What a stage's checks declare is worked out on arrays of shape (transistors, numbers, frequencies), at the corner that was
+the worst of the stage as it stands; the best combinations are then worked out in full, at every corner.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..algebra.evaluators import plain as k
-from ..cases import arrange
-from ..cases.arrange import Cooling, Device, Gate, Surround
-from ..cases.circuit import solve
+from ..algebra.corners import Frame, axes_of
+from ..algebra.limits import Check, Claim, Judge, Limit
+from ..algebra.nodes import Axis, Constant, Figure, Node, Varied, number
+from ..cases import stage as stage_cases
+from ..cases.driving import Driving
 from ..cases.materials import drivers_needed, places_of
-from ..cases.operating import Context, DriveContext, LoadContext
-from ..cases.stage import at_stall, device_of, highest_bus
+from ..cases.operating import DriveContext
 from ..cases.timer_plan import plan_for
-from ..laws import driver as driver_rules
-from ..laws import stage as s
-from ..laws import supply as supply_rules
-from ..laws import switch as r
-from ..laws.signals import antiphase_duty
+from ..laws import stage as stage_laws
 from ..model.components import Component, GateDriver, HeatSink
-from ..model.given import Given, bind
-from ..model.stage import BRIDGES, DIODE_CIRCUITS
-from ..stations.power_stage.limits import RECTIFIER, SCHOOL, SLOW
-from .heatmap import bare
+from ..model.given import Given, bind, standing_for
+from ..model.stage import DIODE_CIRCUITS
+from ..stations.driver.candidates import limits as driver_limits
+from ..stations.driver.limits import jam_on_driver
+from ..stations.power_stage import compute as surroundings
+from ..stations.power_stage import limits as stage_limits
 
 Grid = NDArray[np.float64]
 Mask = NDArray[np.bool_]
-ROOM = 1.5
-"""Dead time and bootstrap capacitor are chosen half again as large as needed."""
+ROOM = Constant("1.5", 1.5, "ratio", "half again as large as needed: room for what was not counted")
+CHOSEN = ("stage.dead_time", "stage.boot")
+"""Limits of what is chosen to suit: dead time and bootstrap capacitor."""
+IN_FULL = ("stage.linear",)
+"""Limits that only some stages have, by how fast they switch: held when a combination is worked out in full."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,7 +67,7 @@ class Choice:
     boot_f: float
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Slab:
     """One gate driver, resistor and sink: which combinations hold, their price (€), heat (W) and tightest use."""
 
@@ -86,345 +88,199 @@ class Slab:
         t, n, f = np.unravel_index(flat, self.ok.shape)
         space = self.space
         return Choice(
-            space.switches[int(t)],
-            space.parallel[int(n)],
-            self.driver,
-            self.resistor,
-            self.sink,
-            space.frequencies[int(f)],
-            float(self.dead_time_s[t, n, f]),
-            float(self.boot_f[t, n, f]),
+            switch=space.switches[int(t)],
+            parallel=space.parallel[int(n)],
+            driver=self.driver,
+            resistor=self.resistor,
+            sink=self.sink,
+            frequency=space.frequencies[int(f)],
+            dead_time_s=float(self.dead_time_s[t, n, f]),
+            boot_f=float(self.boot_f[t, n, f]),
         )
 
 
 def sweep(at: DriveContext, space: Space) -> Iterator[Slab]:
     """A slab for each gate driver, resistor and heat sink."""
-    held = _Held(at, space)
+    grid = _Grid(at, space)
     for driver in space.drivers:
         for resistor in space.resistors:
-            gated = _Gated(held, driver, resistor)
             for sink in space.sinks:
-                yield gated.slab(sink)
+                yield grid.slab(driver, resistor, sink)
 
 
-def _number(node: Any) -> float:
-    value = node.value
-    return math.nan if value is None else float(value)
-
-
-class _Held:
-    """What is the same for every gate driver, resistor and sink."""
+class _Grid:
+    """The axes of a space, and the stage that is varied along them."""
 
     def __init__(self, at: DriveContext, space: Space) -> None:
-        self.at, self.space, self.stage = at, space, at.unit.stage
-        self.n = np.array(space.parallel, dtype=float)[None, :, None]
-        self.f = np.array([_real_frequency(at, f) for f in space.frequencies])[None, None, :]
+        self.at, self.space = at, space
+        self.switch = Axis("transistor", tuple(c.id for c in space.switches))
+        self.parallel = Axis("parallel", tuple(map(str, space.parallel)))
+        self.frequency = Axis("frequency", tuple(f"{f:g}" for f in space.frequencies))
+        self.axes = (self.switch, self.parallel, self.frequency)
         self.shape = (len(space.switches), len(space.parallel), len(space.frequencies))
-        self.sigma = k(s.busiest_share, self.n, _number(self.stage.spread))
-        self.device = Device(
-            *(
-                self.column(x)
-                for x in ("on_resistance", "hot_factor", "junction_limit", "to_case", "to_air", "output", "diode_v")
-            )
-        )
-        self.upper = bare(device_of(self.stage, self.stage.upper, "upper"))
-        self.full, self.flat = _number(at.volts.full), _number(at.volts.flat)
-        self.air, self.rms = _number(at.build.ambient.hot), _number(at.rms_current)
-        self.bus = _number(highest_bus(at, self.stage))
-        self.decay = at.drive.signals.decay
-        self.plans = arrange.plans(self.stage.circuit, self.decay)
-        self.cold, self.hot = self._way()
-        self.duty = self._duty()
-        self.open = solve(at, None)
-        """The circuit without a driver in the way: its currents are upper bounds."""
-        self.bridge = self.stage.circuit in BRIDGES
-        self.diode = self.stage.diode if self.stage.circuit in DIODE_CIRCUITS else None
+        counts = [Constant(str(n), float(n), "number") for n in space.parallel]
+        real = [_real_frequency(at, f) for f in space.frequencies]
+        self.n = Varied(self.parallel, counts, "In parallel")
+        self.f = Varied(self.frequency, [Constant(f"{f:g} Hz", f, "frequency") for f in real], "PWM frequency")
+        self.numbers = np.array(space.parallel, dtype=float)[None, :, None]
 
-    def column(self, name: str) -> Grid:
-        """One figure of every transistor, down the first axis."""
-        found = [getattr(p, name, None) for p in self.space.switches]
-        return np.array([math.nan if g is None else _number(g) for g in found])[:, None, None]
-
-    def whole(self, x: Any) -> Grid:
-        """An array of the full shape."""
-        return np.broadcast_to(np.asarray(x, dtype=float), self.shape)
-
-    def _way(self) -> tuple[Any, Any]:
-        one = k(s.in_parallel, self.device.on_resistance, self.n)
-        factor = self.device.hot_factor
-        if self.stage.circuit == "full bridge":
-            one = k(s.in_series, one, one)
-        elif self.stage.circuit == "p/n bridge":
-            one = k(s.in_series, one, k(s.in_parallel, self.upper.on_resistance, self.n))
-            factor = k(s.worse_factor, factor, self.upper.hot_factor)
-        return one, k(driver_rules.hot_resistance, one, factor)
-
-    def _duty(self) -> Any:
-        at = self.at
-        if isinstance(at, Context):
-            volts = _number(solve(at, None).motor_volts)  # type: ignore[attr-defined]
-            working = _number(at.working_current)
-            bridge = k(driver_rules.bridge_volts, volts, 0.0, self.hot, _number(at.motor_wire.resistance), working)
-            found = k(supply_rules.duty, bridge, self.flat, working, _number(at.feed_resistance))
-        else:
-            assert isinstance(at, LoadContext)
-            found = _number(at.load.duty)
-        found = k(s.within_period, found)
-        return k(antiphase_duty, found) if self.decay == "locked anti-phase" else found
-
-    def speed_use(self) -> Any:
-        """Speed wanted over speed got with the supply flat; nothing for what does not turn."""
-        at = self.at
-        if not isinstance(at, Context):
-            return 0.0
-        around = k(
-            driver_rules.loop_resistance,
-            _number(at.volts.resistance),
-            _number(at.supply_wire.resistance),
-            self.hot,
-            _number(at.motor_wire.resistance),
-            _number(at.winding_hot),
-        )
-        got = k(
-            driver_rules.top_speed,
-            self.flat,
-            0.0,
-            _number(at.motor.brush_drop),
-            _number(at.working_current),
-            around,
-            _number(at.motor.motor_constant),
-        )
-        return np.where(got > 0, _number(at.load.motor_speed) / got, np.inf)
-
-
-class _Gated:
-    """One gate driver with one resistor: times, dead time, and every limit that no heat sink moves."""
-
-    def __init__(self, held: _Held, driver: GateDriver | None, resistor: float) -> None:
-        self.held, self.driver, self.resistor = held, driver, resistor
-        stage, at = held.stage, held.at
-        self.low, self.high = self._gate_volts()
-        if driver is not None and stage.driven_by == "driver":
-            ohms = (_number(driver.source_ohm), _number(driver.sink_ohm))
-            amps = (_number(driver.source_a), _number(driver.sink_a))
-        else:
-            ohms, amps = (0.0, 0.0), (_number(at.controller.pin_current),) * 2
-        shared = np.ones_like(held.n) if stage.gates == "channel" else held.n
-        self.gate = Gate(
-            held.column("switching_charge"),
-            held.column("plateau"),
-            held.column("gate_resistance"),
-            self.low,
-            resistor,
-            resistor,
-            *ohms,
-            *amps,
-            shared,
-            stage.gates == "tied",
-        )
-        self.times = arrange.gate_times(k, self.gate)
-        mismatch = _number(driver.mismatch) if driver is not None else 0.0
-        upper_off = 0.0
-        if stage.circuit == "p/n bridge":
-            self.upper_times = self._upper_times(shared, ohms, amps)
-            upper_off = self.upper_times.off_s
-        else:
-            self.upper_times = self.times
-        self.needed = k(r.dead_time, np.maximum(self.times.off_s, upper_off), mismatch)
-        self.dead = np.ceil(self.needed * ROOM * 1e8 - 1e-6) * 1e-8
-        self.boot = self._boot()
-        self.uses = self._uses()
-
-    def _gate_volts(self) -> tuple[float, float]:
-        stage, at, held = self.held.stage, self.held.at, self.held
-        if stage.driven_by == "pin":
-            pin = _number(at.controller.output_high)
-            return pin, pin
-        if stage.gate_fed == "bus":
-            return held.flat, held.full
-        gate = _number(stage.gate_v)
-        return float(k(s.gate_supply_left, gate, held.flat, _number(stage.gate_dropout))), gate
-
-    def _upper_times(self, shared: Any, ohms: tuple[float, float], amps: tuple[float, float]) -> Any:
-        stage, upper = self.held.stage, self.held.stage.upper
-        assert upper is not None
-        top = _number(stage.clamp_v) if stage.gate_clamp == "yes" else self.held.full
-        gate = Gate(
-            _number(upper.switching_charge),
-            _number(upper.plateau),
-            _number(upper.gate_resistance),
-            min(top, self.held.flat),
-            self.resistor,
-            self.resistor,
-            *ohms,
-            *amps,
-            shared,
-            stage.gates == "tied",
-        )
-        return arrange.gate_times(k, gate)
-
-    def _boosted(self) -> bool:
-        stage = self.held.stage
-        lifts = self.driver is not None and self.driver.sides != "low"
-        return stage.circuit in ("half bridge", "full bridge") or (stage.circuit == "high side" and lifts)
-
-    def _boot(self) -> Any:
-        held, driver = self.held, self.driver
-        if driver is None or driver.sides != "half bridge" or not self._boosted():
-            return np.zeros(held.shape)
-        charge = k(
-            r.bootstrap_charge,
-            k(s.charge_of, held.column("gate_charge"), held.n),
-            _number(driver.leak),
-            k(s.on_time, held.duty, held.f),
-        )
-        return k(r.bootstrap_capacitor, charge, _number(held.stage.boot_droop)) * ROOM
-
-    def _uses(self) -> dict[str, tuple[Any, bool]]:
-        """Use of each limit that the heat sink does not move, and whether crossing it can break something."""
-        held, at, driver = self.held, self.held.at, self.driver
-        school = at.build.schools.standoff
-        highest = _number(at.build.supply.clamp_v) if school == "clamp" else held.bus
-        low = k(s.after_boot_diode, self.low) if self._boosted() else self.low
-        uses: dict[str, tuple[Any, bool]] = {
-            "Voltage of the switch": (k(s.standoff, float(SCHOOL[school]), highest) / held.column("v_ds"), True),
-            "Supply after braking": (held.bus / held.column("v_ds"), True),
-            "Gate against its limit": (self.high / held.column("v_gs"), True),
-            "Gate fully on, supply flat": (held.column("on_resistance_at") / low, True),
-            "Peak current": (self._peak() / k(s.peak_of_packages, held.column("package_a"), held.sigma), True),
-            "PWM frequency": (held.f / k(s.fastest, self.times.on_s, self.times.off_s), True),
-            "Speed, battery flat": (held.speed_use(), False),
-        }
-        if held.diode is not None:
-            fast = (_number(held.diode.recovery) < RECTIFIER) | (held.f < SLOW)
-            uses["The diode is fast enough"] = (np.where(fast, 0.0, np.inf), True)
-        if held.bridge:
-            lift = k(
-                r.miller_lift,
-                k(s.gate_way, self.gate.shared, self.gate.sink_ohm, self.gate.off_resistor, self.gate.inside),
-                held.column("miller"),
-                held.full,
-                self.times.on_s,
-            )
-            uses["Gate lifted by the other switch"] = (lift / held.column("threshold"), True)
-        if driver is not None:
-            uses |= self._driver_uses(driver)
-        return uses
-
-    def _driver_uses(self, driver: GateDriver) -> dict[str, tuple[Any, bool]]:
-        held, stage = self.held, self.held.stage
-        count = k(s.on_the_sink, held.n, 2.0 if held.bridge else 1.0)
-        heat = k(s.driver_heat, k(r.gate_power, held.column("gate_charge"), self.high, held.f), count)
-        room = _number(driver.junction_limit) - held.air
-        uses: dict[str, tuple[Any, bool]] = {
-            "Driver's own supply, highest": (self.high / _number(driver.supply_max), True),
-            "Driver's own supply, lowest": (_number(driver.supply_min) / self.low, False),
-            "Gate driver, rise to its limit": (heat * _number(driver.to_air) / room, True),
-        }
-        if self._boosted() and driver.sides != "low":
-            bus = k(s.high_side_volts, held.bus, self.high)
-            uses["Driver's high side"] = (bus / _number(driver.bus_max), True)
-            if driver.sides == "half bridge":
-                most = k(r.bootstrap_duty, _number(driver.refresh), held.f)
-                uses["Duty against the bootstrap's refill"] = (np.where(most > 0, held.duty / most, np.inf), False)
-        elif stage.circuit in ("half bridge", "full bridge", "high side"):
-            uses["The driver drives a high side"] = (np.inf, True)
-        return uses
-
-    def _peak(self) -> float:
-        held = self.held
-        limited = held.at.build.schools.sizing == "limited"
-        return _number(held.open.planned_peak if limited else held.open.peak)
-
-    def slab(self, sink: HeatSink | None) -> Slab:
-        """All combinations with one heat sink, or free in the air."""
-        held, stage, at = self.held, self.held.stage, self.held.at
-        count = held.n * len(held.plans)
-        cooling = Cooling(_number(sink.to_air), _number(stage.pad), count) if sink is not None else Cooling()
-        recovery = held.column("recovery")
-        if stage.circuit in DIODE_CIRCUITS:
-            recovery = (_number(held.diode.recovery) if held.diode is not None else math.nan) / held.n
-        around = Surround(held.air, held.full, held.rms, held.f, held.duty, self.dead, recovery)
-        allowed: Any = np.inf
-        heat: Any = 0.0
-        hottest: Any = -np.inf
-        for plan in held.plans:
-            device, times = (held.upper, self.upper_times) if plan.upper else (held.device, self.times)
-            place = arrange.place_heat(
-                k, plan, device, times, arrange.thermal_way(k, device, cooling), around, held.sigma
-            )
-            allowed, heat = np.minimum(allowed, place.allowed), heat + place.heat * held.n
-            hottest = np.maximum(hottest, place.junction)
-        wanted = _number(held.open.stall_full) if at.build.schools.sizing == "stall" else 1.25 * held.rms
-        uses = dict(self.uses)
-        with np.errstate(divide="ignore", invalid="ignore"):
-            uses["Heat, hottest air"] = (np.where(allowed > 0, wanted / allowed, np.inf), True)
-            uses |= self._jam(hottest)
-        return self._judged(uses, heat, sink)
-
-    def _jam(self, hottest: Any) -> dict[str, tuple[Any, bool]]:
-        held, unit = self.held, self.held.at.unit
-        if unit.jam_stop == "none" or unit.jam_time.value is None or not isinstance(held.at, Context):
-            return {}
-        own = k(s.busiest_current, _number(at_stall(held.at)), held.sigma)
-        bears = k(
-            s.overload_time,
-            held.column("heat_capacity"),
-            held.device.limit,
-            hottest,
-            own,
-            held.device.on_resistance,
-            held.device.hot_factor,
-        )
-        return {"Jam: time against the driver's peak": (np.where(bears > 0, unit.jam_time.value / bears, np.inf), True)}
-
-    def _judged(self, uses: dict[str, tuple[Any, bool]], heat: Any, sink: HeatSink | None) -> Slab:
-        held = self.held
-        ok = np.isfinite(np.broadcast_to(heat, held.shape)).copy()
-        refused = {"Heat: it runs away": int((~ok).sum())}
-        worst: Any = 0.0
-        for name, (use, destructive) in uses.items():
-            holds = np.broadcast_to(np.less_equal(use, 1.0), held.shape)
-            refused[name] = int((~holds).sum())
-            ok &= holds
-            if destructive:
-                worst = np.maximum(worst, use)
+    def slab(self, driver: GateDriver | None, resistor: float, sink: HeatSink | None) -> Slab:
+        """All combinations with one gate driver, resistor and heat sink."""
+        at = self._context(driver, resistor, sink)
+        needed = _chosen_dead_time(at)
+        # In steps of ten nanoseconds, as it will be typed.
+        times = np.max([self._all(needed, c) for c in (*_ends(needed), {})], axis=0)
+        times = np.ceil(times * 1e8 - 1e-6) * 1e-8
+        at.unit.stage.dead_time = standing_for(self._gridded(times[:, :, 0]))
+        driving = stage_cases.evaluate(at)
+        at = replace(at, part=driving.part)
+        boot = _chosen_capacitor(at, driving)
+        checks = self._checks(at, driving)
+        corners = self._corners(checks)
+        ok, worst, refused = self._held(checks, corners)
+        heat = self._all(driving.heat.total, {})
+        runaway = ~np.isfinite(heat)
+        refused["Heat: it runs away"] = int(runaway.sum())
+        capacity = np.max([self._all(boot, c) for c in (*_ends(boot), {})], axis=0) if boot is not None else 0.0
         return Slab(
-            held.space,
-            self.driver,
-            self.resistor,
-            sink,
-            ok,
-            held.whole(self._price(sink)),
-            held.whole(heat),
-            held.whole(worst),
-            held.whole(self.dead),
-            held.whole(self.boot),
-            {n: c for n, c in refused.items() if c},
+            space=self.space,
+            driver=driver,
+            resistor=resistor,
+            sink=sink,
+            ok=ok & ~runaway,
+            price=self._whole(self._price(driver, sink)),
+            heat=heat,
+            use=worst,
+            dead_time_s=times,
+            boot_f=self._whole(capacity),
+            refused={n: c for n, c in refused.items() if c},
         )
 
-    def _price(self, sink: HeatSink | None) -> Any:
-        stage, held = self.held.stage, self.held
+    def _context(self, driver: GateDriver | None, resistor: float, sink: HeatSink | None) -> DriveContext:
+        """The drive with one stage for all combinations."""
+        stage = self.at.unit.stage.model_copy()
+        stage.switch = self._together()  # type: ignore[assignment]
+        stage.gate_driver, stage.heat_sink = driver, sink
+        stage.parallel = standing_for(self.n)
+        stage.gate_resistor = standing_for(Constant(f"{resistor:g} Ω", resistor, "resistance"))
+        stage.off_resistor = Given(text="")
+        unit = self.at.unit.model_copy(update={"stage": stage, "made_of": "stage"})
+        return replace(self.at, unit=unit, plan=replace(self.at.plan, frequency=self.f), part=None)  # type: ignore[arg-type]
+
+    def _gridded(self, seconds: Grid) -> Varied:
+        """A time of its own for every transistor and number."""
+        rows = [[Constant(f"{t * 1e9:.0f} ns", float(t), "time") for t in row] for row in seconds]
+        return Varied(self.switch, [Varied(self.parallel, row, "Dead time") for row in rows], "Dead time")
+
+    def _together(self) -> Component:
+        """One transistor that stands for all of them; a figure that one of them lacks is missing there."""
+        made = self.space.switches[0].model_copy()
+        for name, value in made.__dict__.items():
+            if isinstance(value, Given):
+                made.__dict__[name] = standing_for(
+                    Varied(self.switch, [getattr(p, name).leaf for p in self.space.switches])
+                )
+        return made
+
+    def _checks(self, at: DriveContext, driving: Driving) -> list[Check]:
+        assert driving.result is not None
+        around = surroundings.compute(at, driving.circuit, driving)
+        return [
+            *driver_limits(at, driving),
+            *stage_limits.checks(at, driving.result),
+            *surroundings.checks(at, driving, around),
+            *jam_on_driver(at, driving),
+        ]
+
+    def _corners(self, checks: Sequence[Check]) -> dict[str, Mapping[Axis, float]]:
+        """Where each limit is worst for the combination in the middle of the space: the corner that all are held at."""
+        middle = {a: float(len(a.ends) // 2) for a in self.axes}
+        found: dict[str, Mapping[Axis, float]] = {}
+        for check in checks:
+            if isinstance(check, Limit) and (axes := axes_of(check.stress, check.bound)):
+                corner = Judge().worst_of(check, tuple(a for a in axes if a not in self.axes), middle)
+                found[check.code] = {a: p for a, p in corner.items() if a not in self.axes}
+        return found
+
+    def _held(
+        self, checks: Sequence[Check], corners: Mapping[str, Mapping[Axis, float]]
+    ) -> tuple[Mask, Grid, dict[str, int]]:
+        """Which combinations hold, their tightest destructive use, and how many each limit refuses."""
+        ok, worst = np.ones(self.shape, dtype=bool), np.zeros(self.shape)
+        refused: dict[str, int] = {}
+        for check in checks:
+            if check.over != "stop" or check.code in (*CHOSEN, *IN_FULL):
+                continue
+            if isinstance(check, Claim):
+                holds: Any = check.holds is not False
+                use: Any = 0.0
+            else:
+                use = check.use_on(self._frame(corners.get(check.code, {})))
+                use = np.where(np.less(use, 0), math.inf, use)
+                holds = np.less_equal(use, 1.0)
+            mask = self._whole(holds).astype(bool)
+            refused[check.title] = refused.get(check.title, 0) + int((~mask).sum())
+            ok &= mask
+            if check.destructive:
+                worst = np.maximum(worst, self._whole(use))
+        return ok, worst, refused
+
+    def _frame(self, corner: Mapping[Axis, float]) -> Frame:
+        points: dict[Axis, Sequence[float]] = {a: list(range(len(a.ends))) for a in self.axes}
+        return Frame(points | {a: [place] for a, place in corner.items()})
+
+    def _all(self, node: Node, corner: Mapping[Axis, float]) -> Grid:
+        with np.errstate(all="ignore"):
+            return self._whole(self._frame(corner)(node))
+
+    def _whole(self, x: Any) -> Grid:
+        """An array of the full shape, from one that may have a dimension for each of some corners behind it."""
+        grid = np.asarray(x, dtype=float)
+        return np.broadcast_to(grid.reshape(grid.shape[:3]) if grid.ndim > 3 else grid, self.shape).copy()
+
+    def _price(self, driver: GateDriver | None, sink: HeatSink | None) -> Any:
+        stage = self.at.unit.stage
+        each = np.array([number(c.price.leaf) for c in self.space.switches])[:, None, None]  # type: ignore[attr-defined]
+        diode = stage.diode if stage.circuit in DIODE_CIRCUITS else None
         counts = places_of(stage.circuit)
-        total: Any = held.column("price") * held.n * counts["switch"]
-        others: list[tuple[str, Any]] = [("fuse", stage.fuse), ("guard", stage.guard), ("diode", held.diode)]
+        total: Any = each * self.numbers * counts["switch"]
+        others: list[tuple[str, Any]] = [("fuse", stage.fuse), ("guard", stage.guard), ("diode", diode)]
         if stage.circuit == "relay pair":
             others.append(("relay", stage.relay))
         for slot, part in others:
             if part is not None:
-                total = total + _number(part.price) * counts[slot]
+                total = total + number(part.price.leaf) * counts[slot]
         if stage.circuit == "p/n bridge" and stage.upper is not None:
-            total = total + _number(stage.upper.price) * held.n * counts["upper"]
+            total = total + number(stage.upper.price.leaf) * self.numbers * counts["upper"]
         if sink is not None:
-            total = total + _number(sink.price)
-        if self.driver is not None and stage.driven_by == "driver":
-            number = np.array([drivers_needed(stage, self.driver, n) for n in held.space.parallel])[None, :, None]
-            total = total + number * _number(self.driver.price)
-        return total + (_number(stage.board_price) + _number(stage.delivery)) / (stage.pieces.value or 1.0)
+            total = total + number(sink.price.leaf)
+        if driver is not None and stage.driven_by == "driver":
+            packages = np.array([drivers_needed(stage, driver, n) for n in self.space.parallel])[None, :, None]
+            total = total + packages * number(driver.price.leaf)
+        return total + (number(stage.board_price.leaf) + number(stage.delivery.leaf)) / (stage.pieces.value or 1.0)
+
+
+def _ends(node: Node) -> list[dict[Axis, float]]:
+    """Both ends of the supply, where a node goes with it: what is chosen must do at both."""
+    supply = next((a for a in node.axes if a.name == "supply"), None)
+    return [{supply: float(i)} for i in range(len(supply.ends))] if supply is not None else []
+
+
+def _chosen_dead_time(at: DriveContext) -> Figure:
+    """Half again the dead time that the gates need."""
+    needed = stage_cases.dead_time_needed(at, at.unit.stage)
+    return stage_laws.with_room(ROOM, needed)
+
+
+def _chosen_capacitor(at: DriveContext, driving: Driving) -> Figure | None:
+    """Half again the bootstrap capacitor that is needed; None where there is none."""
+    assert driving.result is not None
+    needed = next((x.bound for x in stage_limits.checks(at, driving.result) if x.code == "stage.boot"), None)  # type: ignore[union-attr]
+    return stage_laws.with_room_farad(ROOM, needed) if needed is not None else None
 
 
 def _real_frequency(at: DriveContext, wanted: float) -> float:
     """What the controller's timer makes of a frequency."""
     signals = at.drive.signals.model_copy(update={"pwm_frequency": Given(text=f"{wanted!r} Hz", origin="chosen")})
     bind(signals, at.drive.signals.path)
-    return _number(plan_for(at.controller, signals).frequency)
+    return number(plan_for(at.controller, signals).frequency)

@@ -334,3 +334,13 @@ def sensed(I: Ampere, R: Ohm, g: Ratio) -> Volt:
 )
 def fuse_bears(I2t: JouleIntegral, I_n: Ampere, t: Second) -> JouleIntegral:
     return I2t + I_n**2 * t
+
+
+@rule("t_d", source="the time needed, with room", title="Dead time chosen")
+def with_room(r: Ratio, t: Second) -> Second:
+    return r * t
+
+
+@rule("C_b", source="the capacitance needed, with room", title="Bootstrap capacitor chosen")
+def with_room_farad(r: Ratio, C: Farad) -> Farad:
+    return r * C

@@ -42,6 +42,25 @@ def _survived(at: DriveContext, driving: Driving, motor: AtSupply) -> Node:
     )
 
 
+def jam_on_driver(at: DriveContext, driving: Driving) -> list[Check]:
+    """The named stop acts before the driver has borne its peak for too long."""
+    unit = at.unit
+    if unit.jam_stop == "none" or not isinstance(at, Context):
+        return []
+    return [
+        upper(
+            "driver.jam_driver",
+            station=STATION,
+            title="Jam: time against the driver's peak",
+            stress=unit.jam_time.leaf,
+            bound=driving.part.peak_time.leaf,
+            todo="Make the stop act sooner, or take a part that bears its peak for longer.",
+            drive=at.drive.id,
+            where=f"{unit.path}.jam_time",
+        )
+    ]
+
+
 def jam(at: DriveContext, driving: Driving, motor: AtSupply, judge: Judge) -> list[Check]:
     """Something acts in a jam, before driver and winding overheat."""
     unit, part, drive, unit_path = at.unit, driving.part, at.drive.id, at.unit.path
@@ -68,19 +87,7 @@ def jam(at: DriveContext, driving: Driving, motor: AtSupply, judge: Judge) -> li
                 remedy=Remedy("The program stops it", where, "program"),
             )
         )
-        if named:
-            found.append(
-                upper(
-                    "driver.jam_driver",
-                    station=STATION,
-                    title="Jam: time against the driver's peak",
-                    stress=unit.jam_time.leaf,
-                    bound=part.peak_time.leaf,
-                    todo="Make the stop act sooner, or take a part that bears its peak for longer.",
-                    drive=drive,
-                    where=f"{unit_path}.jam_time",
-                )
-            )
+        found += jam_on_driver(at, driving)
     if named:
         found.append(
             upper(

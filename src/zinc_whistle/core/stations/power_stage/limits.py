@@ -8,9 +8,9 @@ from typing import Any
 from ...algebra.evaluators import Traced
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, lower, upper
-from ...algebra.nodes import Constant, Node
+from ...algebra.nodes import Constant, Node, presence
 from ...cases.operating import DriveContext
-from ...cases.stage import at_stall, because_of, fits, missing, rating_of
+from ...cases.stage import at_stall, because_of, dead_time_needed, fits, rating_of
 from ...cases.stage_result import StageResult
 from ...laws import capacitor as capacitor_rules
 from ...laws import stage as s
@@ -25,8 +25,7 @@ SCHOOL = {
     "clamp": Constant("1.25", 1.25, "ratio", "common practice, no source: over the clamp's voltage"),
     "twice": Constant("2", 2.0, "ratio", "common practice, no source: where nothing clamps"),
 }
-SLOW = 300.0
-"""Above a few hundred hertz a rectifier-class diode recovers too slowly (common practice, no source)."""
+SLOW = Constant("300 Hz", 300.0, "frequency", "common practice, no source: above it a rectifier recovers too slowly")
 RECTIFIER = 1e-6
 """A diode that recovers more than a microcoulomb is of the rectifier class."""
 
@@ -288,10 +287,7 @@ class _Checks:
     def _timing(self, switch: Mosfet) -> Iterator[Check]:
         stage, result, k, at = self.stage, self.result, self.k, self.at
         if stage.circuit in BRIDGES:
-            driver = stage.gate_driver
-            mismatch = driver.mismatch.leaf if driver is not None else missing(stage, "gate_driver", "time")
-            slowest = k(s.slower, self.anywhere.times.off_s, self.anywhere.upper_times.off_s)
-            needed = k(r.dead_time, slowest, mismatch)
+            needed = dead_time_needed(at, stage, (self.anywhere.times, self.anywhere.upper_times))
             given: Node = stage.dead_time.leaf
             yield self.low(
                 "dead_time",
@@ -512,14 +508,17 @@ class _Checks:
             "Give the diode a heat sink, or take one that drops less.",
             "diode",
         )
-        frequency, recovered = at.plan.frequency.value, diode.recovery.value
-        if frequency is not None and recovered is not None:
-            yield self.so(
+        if diode.recovery.value is not None and diode.recovery.value < RECTIFIER:
+            yield self.so("diode_speed", "The diode is fast enough", True, "", "diode")
+        elif diode.recovery.value is not None:
+            yield self.up(
                 "diode_speed",
-                "The diode is fast enough",
-                recovered < RECTIFIER or frequency < SLOW,
+                "PWM against a diode this slow",
+                at.plan.frequency,
+                SLOW,
                 "A rectifier recovers too slowly above a few hundred hertz: take a Schottky or a fast diode.",
                 "diode",
+                because=[presence(diode.recovery.leaf)],
             )
 
     def relay(self) -> Iterator[Check]:

@@ -35,7 +35,7 @@ from zinc_whistle.core.design import heatmap, screen
 from zinc_whistle.core.design import search as design_search
 from zinc_whistle.core.design.sweep import Space, sweep
 from zinc_whistle.core.laws.driver import stall_in_circuit
-from zinc_whistle.core.model.build import bind_components, bind_parts
+from zinc_whistle.core.model.build import bind_components, bind_parts, bound_parts
 from zinc_whistle.core.model.components import GateDriver, Mosfet
 from zinc_whistle.core.model.panel import PanelSpec
 from zinc_whistle.core.panel.check import check
@@ -65,7 +65,7 @@ def yardstick_ms() -> float:
 
 def assessment() -> dict[str, float]:
     """The demo build worked out, and single figures."""
-    build, parts = lantern_carousel(), sample_parts()
+    build, parts = lantern_carousel(), bound_parts(sample_parts())
     assess(build, parts)
     volts, lost, ohms = (
         Leaf(n, n, KINDS[k], v, doubt=0.1)
@@ -147,7 +147,7 @@ def gears() -> dict[str, float]:
 
 def a_thousand_drivers() -> dict[str, float]:
     """A shelf of 1,000 drivers put in order, and its best worked out in full."""
-    samples = sample_parts()
+    samples = bound_parts(sample_parts())
     shelf = []
     for i in range(1000):
         part = samples[i % len(samples)].model_copy(deep=True)

@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 from .nodes import Axis, Constant, Figure, Node, Varied
 
 Grid = NDArray[np.float64]
-COARSE, FINE = 33, 17
+COARSE, FINE = 65, 17
 """Points of a range at first sight, and in each closer look."""
 CLOSER_LOOKS = 1
 """Each divides the step by eight: of a smooth stress less than 10⁻⁴ is left between the points."""
@@ -86,9 +86,9 @@ class Frame:
         if node.axis.is_range:
             low, high = (self(end) for end in node.ends)
             return low + place * (high - low)
+        if node.axes == (node.axis,):
+            return np.array([self(end) for end in node.ends], dtype=float)[self._numbers[node.axis]]
         ends = [self(end) for end in node.ends]
-        if not any(isinstance(end, np.ndarray) for end in ends):
-            return np.asarray(ends, dtype=float)[self._numbers[node.axis]]
         result = ends[0]
         for number in range(1, len(ends)):
             result = np.where(place == number, ends[number], result)

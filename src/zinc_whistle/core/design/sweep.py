@@ -122,6 +122,8 @@ class _Grid:
         real = [_real_frequency(at, f) for f in space.frequencies]
         self.n = Varied(self.parallel, counts, "In parallel")
         self.f = Varied(self.frequency, [Constant(f"{f:g} Hz", f, "frequency") for f in real], "PWM frequency")
+        self.corners: dict[int, dict[str, Mapping[Axis, float]]] = {}
+        """Where each limit is worst, by gate driver: resistor and sink hardly move it, and what looks best is held at all."""
         self.numbers = np.array(space.parallel, dtype=float)[None, :, None]
 
     def slab(self, driver: GateDriver | None, resistor: float, sink: HeatSink | None) -> Slab:
@@ -136,7 +138,9 @@ class _Grid:
         at = replace(at, part=driving.part)
         boot = _chosen_capacitor(at, driving)
         checks = self._checks(at, driving)
-        corners = self._corners(checks)
+        if id(driver) not in self.corners:
+            self.corners[id(driver)] = self._corners(checks)
+        corners = self.corners[id(driver)]
         ok, worst, refused = self._held(checks, corners)
         heat = self._all(driving.heat.total, {})
         runaway = ~np.isfinite(heat)
@@ -208,6 +212,7 @@ class _Grid:
         """Which combinations hold, their tightest destructive use, and how many each limit refuses."""
         ok, worst = np.ones(self.shape, dtype=bool), np.zeros(self.shape)
         refused: dict[str, int] = {}
+        frames: dict[tuple[tuple[Axis, float], ...], Frame] = {}
         for check in checks:
             if check.over != "stop" or check.code in (*CHOSEN, *IN_FULL):
                 continue
@@ -215,7 +220,11 @@ class _Grid:
                 holds: Any = check.holds is not False
                 use: Any = 0.0
             else:
-                use = check.use_on(self._frame(corners.get(check.code, {})))
+                corner = corners.get(check.code, {})
+                key = tuple(corner.items())
+                if key not in frames:
+                    frames[key] = self._frame(corner)
+                use = check.use_on(frames[key])
                 use = np.where(np.less(use, 0), math.inf, use)
                 holds = np.less_equal(use, 1.0)
             mask = self._whole(holds).astype(bool)

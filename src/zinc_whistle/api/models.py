@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.model.build import Build
 from ..core.model.components import Class
+from ..core.model.given import Origin
 from ..core.model.motor import MotorSpec
 from ..core.model.stage import StageSpec
 from ..core.simulation.faults import Fault
 from ..core.simulation.scenario import Scenario
+from ..core.stations import IDS as STATIONS
 from ..sheets.fields import Field as Field_
 
 Name = Field(min_length=1, max_length=80, pattern=r"\S")
@@ -51,24 +53,18 @@ class Save(Strict):
     build: Build
 
 
+if TYPE_CHECKING:
+    Station = str
+else:
+    Station = Literal[("build", *STATIONS)]
+"""What the service accepts as a station: those of the table, and the page before them."""
+
+
 class Draft(Strict):
     """A draft to work out, without saving it; ``build_id`` brings the readings in."""
 
     build: Build
-    station: Literal[
-        "build",
-        "motor",
-        "load",
-        "supply",
-        "driver",
-        "power_stage",
-        "signals",
-        "wiring",
-        "encoder",
-        "loop",
-        "bench",
-        "log",
-    ] = "motor"
+    station: Station = "motor"
     drive: str = Field("", max_length=40)
     build_id: str = Field("", max_length=40)
     what_if: WhatIf | None = None
@@ -81,6 +77,14 @@ class WhatIf(Strict):
     supply_v: str = Field("", max_length=40)
     gear_ratio: str = Field("", max_length=40)
     motor: str = Field("", max_length=40)
+
+
+class ChangeView(BaseModel):
+    """A text to put at the path of a given, and the origin that it has then."""
+
+    path: str
+    text: str
+    origin: Origin
 
 
 class CaptureColumn(BaseModel):

@@ -9,7 +9,8 @@ from pydantic_core import to_json
 
 from ..core.algebra.quantities import QuantityError, phrase
 from ..core.assess import Assessment, assess
-from ..core.model.build import MotorDrive, bind_motors
+from ..core.design import what_if
+from ..core.model.build import bind_motors
 from ..core.model.motor import MotorPart
 from ..core.model.reading import Reading
 from ..core.stations.bench.compute import Step
@@ -42,22 +43,22 @@ def assess_draft(body: m.Draft, store: Kept) -> Response:
 
 def _what_if(body: m.Draft, motors: list[MotorPart]) -> Assessment | None:
     """The draft with the what-if's numbers put in, worked out."""
-    asked = body.what_if
-    assert asked is not None
-    build = body.build.model_copy(deep=True)
-    drive = next((d for d in build.drives if d.id == body.drive), build.drives[0] if build.drives else None)
-    if not isinstance(drive, MotorDrive) or not any((asked.supply_v, asked.gear_ratio, asked.motor)):
+    asked, drive = body.what_if, what_if.motor_of(body.build, body.drive)
+    if asked is None or drive is None or not any((asked.supply_v, asked.gear_ratio, asked.motor)):
         return None
+    wanted = what_if.changes(body.build, drive, asked.supply_v, asked.gear_ratio)
     part = next((p for p in motors if p.id == asked.motor), None)
-    if part is not None:
-        drive.motor = part.motor.model_copy(deep=True)
-    if asked.gear_ratio.strip():
-        drive.load.gear_ratio.text = asked.gear_ratio
-    unit = next((u for u in build.units if u.id == drive.unit), None)
-    source = next((s for s in build.supply.sources if unit is not None and s.id == unit.source), None)
-    if source is not None and asked.supply_v.strip():
-        source.nominal_v.text = asked.supply_v
-    return assess(build)
+    return assess(what_if.changed(body.build, drive, wanted, part))
+
+
+@router.post("/what-if", responses=MISSING)
+def take_what_if(body: m.Draft) -> list[m.ChangeView]:
+    """What taking a what-if over changes of the draft: texts and origins by path."""
+    asked, drive = body.what_if, what_if.motor_of(body.build, body.drive)
+    if asked is None or drive is None:
+        raise HTTPException(404, "There is no what-if of a motor to take over.")
+    wanted = what_if.changes(body.build, drive, asked.supply_v, asked.gear_ratio)
+    return [m.ChangeView(path=c.path, text=c.text, origin=c.origin) for c in wanted]
 
 
 @router.get("/motors")

@@ -41,7 +41,8 @@ class CandidateView:
     part_kind: str
     sample: bool
     chosen: bool
-    refused: bool
+    verdict: Literal["holds", "open", "refused"]
+    """Holds only if every check of it is known and holds."""
     price: str
     effort: str
     condition: str
@@ -108,7 +109,7 @@ def _candidate(at: DriveContext, candidate: Candidate, chosen: bool, components:
         PART_KINDS[part.kind],
         part.sample,
         chosen,
-        bool(candidate.refusals),
+        candidate.verdict,
         text_of(part.price.leaf),
         part.effort,
         part.continuous_condition,

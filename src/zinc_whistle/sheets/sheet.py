@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..core.assess import Assessment
+from ..core.assess import Assessment, State
 from ..core.model.build import bound_parts
 from ..core.model.components import Component
 from ..core.model.motor import MotorPart
 from ..core.model.reading import Reading
-from ..core.stations import BY_ID
+from ..core.stations import BY_ID, TABLE
 from . import bench, driver, encoder, load, log, loop, motor, power_stage, signals, supply, wiring
 from .build_page import build_sections
 from .fields import Describer, Section
@@ -55,7 +55,7 @@ class StampView:
     station: str
     title: str
     key: str
-    state: str
+    state: State
     text: str
     open: bool
 
@@ -90,6 +90,8 @@ class Reply:
     """The reply to a draft: stamps and tight spots of the whole build, one sheet, and the errors by path."""
 
     name: str
+    keys: dict[str, str]
+    """The key of every station of the table, by its id."""
     drive: str
     drives: list[DriveView]
     stamps: list[StampView]
@@ -137,6 +139,7 @@ def reply(
         sheet = station_sheet(asked, at)
     return Reply(
         build.name,
+        {s.id: s.key for s in TABLE},
         done.drive.id if done else "",
         [DriveView(d.id, d.name or d.id, d.kind) for d in build.drives],
         stamps,

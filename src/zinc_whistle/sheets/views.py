@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 from ..core.algebra.doubt import contributions, doubt_of, weakest_origin, why_unknown
 from ..core.algebra.findings import Finding, Remedy
@@ -13,7 +13,7 @@ from ..core.algebra.quantities import phrase, pick_unit, show, show_doubt
 from ..core.algebra.rules import Quotient
 from ..core.algebra.units import UNITS
 from ..core.assess import Assessment, find_node
-from ..core.model.given import Spec
+from ..core.model.given import Origin, Spec
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,6 +32,9 @@ class FigureView:
     value: float | None
 
 
+CheckState = Literal["stop", "warn", "tight", "holds", "unknown"]
+
+
 @dataclass(frozen=True, slots=True)
 class RemedyView:
     """A change that a button can make: what it does, where, the text to put there, and what it changes, for a
@@ -41,12 +44,13 @@ class RemedyView:
     path: str
     text: str
     preview: str
-    choice: bool
+    origin: Origin | None
+    """What the field's origin is then; None where it is a choice and has none."""
 
 
 @dataclass(frozen=True, slots=True)
 class FindingView:
-    """One check: ``state`` is stop, warn, tight, holds or unknown."""
+    """One check, as it stands."""
 
     key: str
     code: str
@@ -54,7 +58,7 @@ class FindingView:
     drive: str
     title: str
     todo: str
-    state: str
+    state: CheckState
     use: float | None
     use_text: str
     detail: str
@@ -151,19 +155,19 @@ def text_of(node: Any) -> str:
 def finding_view(finding: Finding, build: Any = None) -> FindingView:
     """A finding for the screen; with the build its remedy carries a preview of what it changes."""
     used = finding.used
-    state = "holds"
-    if finding.unknown and finding.severity == "note":
-        state = "unknown"
-    elif finding.severity in ("stop", "warn"):
-        state = finding.severity
-    elif finding.tight:
-        state = "tight"
+    state: CheckState = "holds"
+    if finding.verdict == "exceeded":
+        state = "stop" if finding.stops else "warn"
+    elif finding.verdict != "holds":
+        state = finding.verdict
     detail = finding.unknown
     if finding.stress is not None and not finding.unknown:
         word = "at least" if _is_lower(finding) else "of"
         detail = f"{text_of(finding.stress)} {word} {text_of(finding.limit)}"
         if _is_lower(finding):
             detail = f"{text_of(finding.stress)}, needs {text_of(finding.limit)}"
+        if finding.corner:
+            detail += f": {finding.corner}"
     return FindingView(
         finding.key,
         finding.code,
@@ -198,10 +202,10 @@ def remedy_view(remedy: Remedy, build: Any) -> RemedyView | None:
     if told.choose is not None:
         options = told.choose.options
         words = f"{told.choose.label}: {options.get(value, value)} → {options.get(remedy.text, remedy.text)}"
-        return RemedyView(remedy.label, remedy.path, remedy.text, words, True)
+        return RemedyView(remedy.label, remedy.path, remedy.text, words, None)
     if told.ask is not None:
         return RemedyView(
-            remedy.label, remedy.path, remedy.text, f"{told.ask.label}: {value.text or '—'} → {remedy.text}", False
+            remedy.label, remedy.path, remedy.text, f"{told.ask.label}: {value.text or '—'} → {remedy.text}", "chosen"
         )
     return None
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 from ...algebra.findings import Finding
 from ...algebra.limits import Check, Judge, claim, lower, upper
@@ -32,6 +33,13 @@ class Candidate(Driving):
     def open(self) -> tuple[Finding, ...]:
         """What could break something and is not known yet: a part with such a gap does not hold."""
         return tuple(c for c in self.checks if c.destructive and c.verdict == "unknown")
+
+    @property
+    def verdict(self) -> Literal["holds", "open", "refused"]:
+        """Refused by a stop; open while anything is not known; else it holds."""
+        if self.refusals:
+            return "refused"
+        return "open" if any(c.verdict == "unknown" for c in self.checks) else "holds"
 
     @property
     def tightest(self) -> Finding | None:

@@ -1,0 +1,57 @@
+"""Other numbers beside a build: what they change, told once, whether they are only drawn or taken over."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ..model.build import Build, MotorDrive
+from ..model.given import Given, Origin
+from ..model.motor import MotorPart
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Change:
+    """A text to put at the path of a given, and where it comes from now. Doubt, meter and reading of the old one go."""
+
+    path: str
+    text: str
+    origin: Origin
+
+
+def motor_of(build: Build, drive_id: str) -> MotorDrive | None:
+    """The motor's drive of that id, or the first drive if that is one."""
+    found = next((d for d in build.drives if d.id == drive_id), build.drives[0] if build.drives else None)
+    return found if isinstance(found, MotorDrive) else None
+
+
+def changes(build: Build, drive: MotorDrive, supply_v: str, gear_ratio: str) -> list[Change]:
+    """What another supply and another gear change of a build: empty texts change nothing.
+
+    A supply that is only thought of is assumed, whatever meter read the old one; a ratio is chosen.
+    """
+    found = []
+    if gear_ratio.strip():
+        found.append(Change(path=f"drives.{drive.id}.load.gear_ratio", text=gear_ratio.strip(), origin="chosen"))
+    unit = next((u for u in build.units if u.id == drive.unit), None)
+    source = next((s for s in build.supply.sources if unit is not None and s.id == unit.source), None)
+    if source is not None and supply_v.strip():
+        path = f"supply.sources.{source.id}.nominal_v"
+        found.append(Change(path=path, text=supply_v.strip(), origin="assumed"))
+    return found
+
+
+def changed(build: Build, drive: MotorDrive, wanted: list[Change], motor: MotorPart | None) -> Build:
+    """A copy of the build with the changes made, and with another motor in the drive."""
+    copy = build.model_copy(deep=True)
+    own = next(d for d in copy.drives if d.id == drive.id)
+    assert isinstance(own, MotorDrive)
+    if motor is not None:
+        own.motor = motor.motor.model_copy(deep=True)
+    for change in wanted:
+        *way, last = change.path.split(".")
+        at: object = copy
+        for step in way:
+            at = next(i for i in at if i.id == step) if isinstance(at, list) else getattr(at, step)
+        old = getattr(at, last)
+        setattr(at, last, Given(text=change.text, value=old.value, origin=change.origin))
+    return copy

@@ -2,9 +2,38 @@ import js from "@eslint/js";
 import hooks from "eslint-plugin-react-hooks";
 import ts from "typescript-eslint";
 
+/* The floors of the front end: an import goes down, and no station knows another. */
+const FLOORS = ["api", "draft", "shared", "stations", "shell"];
+const above = (floor) => FLOORS.slice(FLOORS.indexOf(floor) + 1);
+const STATIONS = ["motor", "load", "supply", "driver", "power_stage", "signals", "wiring", "encoder", "loop", "bench", "log"];
+const refused = (names) => names.flatMap((n) => [`@/${n}/*`, `**/${n}/*`]);
+
 export default ts.config(
-  { ignores: ["dist", "src/api/schema.d.ts"] },
+  { ignores: ["dist", "generated"] },
   js.configs.recommended,
-  ...ts.configs.recommended,
+  ...ts.configs.recommendedTypeChecked,
+  { languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } } },
   { plugins: { "react-hooks": hooks }, rules: { "react-hooks/rules-of-hooks": "error", "react-hooks/exhaustive-deps": "error" } },
+  ...FLOORS.slice(0, -1).map((floor) => ({
+    files: [`src/${floor}/**/*.{ts,tsx}`],
+    rules: {
+      "no-restricted-imports": ["error", { patterns: [{ group: refused(above(floor)), message: "An import goes down a floor, never up." }] }],
+    },
+  })),
+  ...STATIONS.map((station) => ({
+    files: [`src/stations/${station}/**/*.{ts,tsx}`],
+    rules: {
+      "no-restricted-imports": [
+        "error",
+        {
+          patterns: [
+            {
+              group: [...refused(above("stations")), ...refused(STATIONS.filter((s) => s !== station).map((s) => `stations/${s}`)), ...STATIONS.filter((s) => s !== station).map((s) => `../${s}/*`)],
+              message: "No station knows another, nor the shell.",
+            },
+          ],
+        },
+      ],
+    },
+  })),
 );

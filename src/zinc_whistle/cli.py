@@ -8,6 +8,7 @@ import logging
 import socket
 import sys
 from dataclasses import asdict
+from enum import StrEnum
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -28,6 +29,17 @@ from .store.store import Store, data_folder
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, help="Zinc Whistle: motor drivers, worked out.")
 REFUSED = 2
+SHIPPED_WEB = Path(__file__).parent / "web"
+"""The front end inside an installed package; in a checkout it is built into web/dist."""
+
+
+class LogLevel(StrEnum):
+    """What the service tells of itself."""
+
+    debug = "debug"
+    info = "info"
+    warning = "warning"
+    error = "error"
 
 
 @app.command()
@@ -35,10 +47,16 @@ def serve(
     data: Annotated[Path | None, typer.Option(help="Data file; else one in your user-data folder.")] = None,
     demo: Annotated[bool, typer.Option(help="Fill an empty file with the demo builds.")] = False,
     port: Annotated[int, typer.Option(min=0, max=65535)] = 8512,
-    web: Annotated[Path | None, typer.Option(help="Folder of the built front end.")] = None,
+    web: Annotated[
+        Path | None, typer.Option(help="Folder of the built front end; else the one that came along.")
+    ] = None,
+    log_level: Annotated[
+        LogLevel, typer.Option(help="What is told besides the address: info has a line for each request.")
+    ] = LogLevel.warning,
 ) -> None:
     """Start the service on 127.0.0.1."""
-    logging.basicConfig(level=logging.WARNING, format="%(levelname)s %(name)s: %(message)s")
+    logging.basicConfig(level=log_level.value.upper(), format="%(levelname)s %(name)s: %(message)s")
+    web = web or (SHIPPED_WEB if (SHIPPED_WEB / "index.html").is_file() else None)
     path = data or data_folder() / ("demo.sqlite3" if demo else "builds.sqlite3")
     try:
         store = Store(path)
@@ -46,7 +64,7 @@ def serve(
         _refuse(str(error))
     (seed if demo else stock_shelf)(store)
     server = uvicorn.Server(uvicorn.Config(create_app(store, web), host="127.0.0.1", port=port, log_level="warning"))
-    sockets = [server.config.bind_socket()]
+    sockets = [_listening(port)]
     # Without this a reply's head and body wait for each other's acknowledgement, 40 ms each time.
     sockets[0].setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)
     # Listening before the address is printed: whoever reads it may connect at once.
@@ -62,6 +80,21 @@ def serve(
         server.run(sockets=sockets)
     finally:
         store.close()
+
+
+def _listening(port: int) -> socket.socket:
+    """A socket at the port, or a sentence that it is taken."""
+    made = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+    made.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        made.bind(("127.0.0.1", port))
+    except OSError:
+        _refuse(
+            f"Port {port} is in use already, perhaps by another Zinc Whistle: look at http://127.0.0.1:{port}/, "
+            f"or start this one with --port {port + 1}."
+        )
+    made.set_inheritable(True)
+    return made
 
 
 @app.command(hidden=True)

@@ -28,6 +28,7 @@ from . import (
     routes_work,
 )
 from .safety import Gate
+from .timing import Timing
 
 log = logging.getLogger("zinc_whistle")
 REFUSALS: dict[int | str, dict[str, Any]] = {
@@ -65,6 +66,7 @@ def create_app(store: Store, web: Path | None = None) -> FastAPI:
     app.add_exception_handler(Exception, _unknown)
     app.add_middleware(GZipMiddleware, minimum_size=800, compresslevel=4)
     app.add_middleware(Gate)
+    app.add_middleware(Timing)
     if web is not None:
         _serve_front_end(app, web)
     return app

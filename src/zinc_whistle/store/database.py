@@ -20,6 +20,19 @@ def migrations() -> list[tuple[int, str]]:
     return sorted((int(e.name.split("_")[0]), e.read_text("utf-8")) for e in scripts)
 
 
+def statements(script: str) -> Iterator[str]:
+    """The statements of a script, told apart as sqlite3 itself does: a semicolon in a text or a trigger ends
+    nothing."""
+    pending = ""
+    for line in script.splitlines(keepends=True):
+        pending += line
+        if sqlite3.complete_statement(pending):
+            yield pending
+            pending = ""
+    if pending.strip():
+        yield pending
+
+
 class Database:
     """One connection, shared by threads behind a lock. ``path`` may be ``:memory:``."""
 
@@ -45,7 +58,7 @@ class Database:
         for number, script in steps:
             if self.version < number <= (to or steps[-1][0]):
                 with self.change() as db:
-                    for statement in filter(str.strip, script.split(";")):
+                    for statement in statements(script):
                         db.execute(statement)
                     db.execute(f"PRAGMA user_version = {number}")
 

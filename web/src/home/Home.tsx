@@ -4,7 +4,7 @@ import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, sendFile, take } from "../api/client";
+import { api, sendFile, take } from "@/api/client";
 import { Problem, useAttempt } from "@/shared/attempt";
 import { FilePicker } from "@/shared/FilePicker";
 import { saveFile } from "@/shared/files";

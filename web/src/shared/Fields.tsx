@@ -1,8 +1,8 @@
 import Button from "@mui/material/Button";
 import { useId } from "react";
-import type { Field, Section } from "../api/client";
-import { useShell } from "../shell/context";
-import { freshId, getAt } from "./paths";
+import type { Field, Section } from "@/api/client";
+import { useShell } from "@/draft/context";
+import { freshId, getAt } from "@/draft/paths";
 import { QuantityField } from "./QuantityField";
 import { CopyField, SlotField } from "./SlotField";
 

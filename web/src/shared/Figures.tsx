@@ -1,6 +1,6 @@
-import type { FigureView } from "../api/client";
+import type { FigureView } from "@/api/client";
 import { memo } from "react";
-import { useActions } from "../shell/context";
+import { useActions } from "@/draft/context";
 import { Formula } from "./Symbol";
 
 /** Computed figures, large; each opens its working. */

@@ -5,9 +5,9 @@ import NativeSelect from "@mui/material/NativeSelect";
 import Popover from "@mui/material/Popover";
 import TextField from "@mui/material/TextField";
 import { useId, useRef, useState, type KeyboardEvent } from "react";
-import type { Field } from "../api/client";
-import { useShell } from "../shell/context";
-import { getAt } from "./paths";
+import type { Field } from "@/api/client";
+import { useShell } from "@/draft/context";
+import { getAt } from "@/draft/paths";
 
 const ORIGINS = ["measured", "data sheet", "assumed", "default", "chosen"];
 

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useId } from "react";
-import { api, take, type Field } from "../api/client";
-import { useShell } from "../shell/context";
-import { changeAt } from "./paths";
+import { api, take, type Field } from "@/api/client";
+import { useShell } from "@/draft/context";
+import { changeAt } from "@/draft/paths";
 
 /** A place for a part of the shelf: a copy of the chosen one goes into the build. */
 export function SlotField({ field }: { field: Field }) {

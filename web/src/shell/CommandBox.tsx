@@ -1,8 +1,8 @@
 import Dialog from "@mui/material/Dialog";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import { api, take, type Answer, type Reply, type SumView } from "../api/client";
-import { useShell } from "./context";
+import { api, take, type Answer, type Reply, type SumView } from "@/api/client";
+import { useShell } from "@/draft/context";
 
 type Hit = { key: string; title: string; place: string; act: () => void };
 

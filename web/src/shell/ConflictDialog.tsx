@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import { useNavigate } from "react-router";
-import type { DraftHandle } from "./useDraft";
+import type { DraftHandle } from "@/draft/useDraft";
 
 /** Two tabs saved the same build: nothing is lost, and the builder says which one goes on. */
 export function ConflictDialog({ draft }: { draft: DraftHandle }) {

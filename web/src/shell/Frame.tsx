@@ -6,14 +6,14 @@ import { useCallback, useEffect, useMemo, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { CommandBox } from "./CommandBox";
 import { ConflictDialog } from "./ConflictDialog";
-import { ActionsContext, DraftContext } from "./context";
+import { ActionsContext, DraftContext } from "@/draft/context";
 import { JobCard } from "./JobCard";
 import { KeyHelp } from "./KeyHelp";
-import { STATION_KEYS, useKeys } from "./keys";
+import { useKeys } from "./keys";
 import { SheetView } from "./SheetView";
 import { TightSpots } from "./TightSpots";
-import { useDraft } from "./useDraft";
-import { savedWords } from "./useSaved";
+import { useDraft } from "@/draft/useDraft";
+import { savedWords } from "@/draft/savedWords";
 import { Working } from "./Working";
 
 /** One build, open: job card, sheet, tight spots. */
@@ -76,7 +76,8 @@ export function Frame() {
 
   const act = useCallback(
     (key: string) => {
-      const name = Object.keys(STATION_KEYS).find((s) => STATION_KEYS[s] === key);
+      const keys = reply?.keys ?? {};
+      const name = Object.keys(keys).find((s) => keys[s] === key);
       const found = reply?.stamps.find((s) => s.station === name);
       const coming = name !== undefined && headed() !== drive;
       if (found) goTo(found.station);
@@ -137,7 +138,7 @@ export function Frame() {
                   <option value="build">b Build</option>
                   {reply.stamps.map((s) => (
                     <option key={s.station} value={s.station}>
-                      {`${STATION_KEYS[s.station]} ${s.title}${s.station === "log" ? "" : `: ${s.state === "tight" ? s.text : s.state}`}`}
+                      {`${s.key} ${s.title}${s.station === "log" ? "" : `: ${s.state === "tight" ? s.text : s.state}`}`}
                     </option>
                   ))}
                 </select>

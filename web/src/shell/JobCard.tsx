@@ -1,8 +1,7 @@
 import { memo } from "react";
 import { NavLink } from "react-router";
-import type { Reply } from "../api/client";
+import type { Reply } from "@/api/client";
 import { Stamp } from "@/shared/Stamp";
-import { STATION_KEYS } from "./keys";
 
 type Props = { id: string; reply: Reply; drive: string; station: string; saved: string; onDrive: (id: string) => void };
 
@@ -35,7 +34,7 @@ export const JobCard = memo(function JobCard({ id, reply, drive, station, saved,
         {reply.stamps.map((s) => (
           <li key={s.station}>
             <NavLink to={`/b/${id}/${s.station}${query}`} aria-current={station === s.station ? "page" : undefined}>
-              <span className="key">{STATION_KEYS[s.station]}</span>
+              <span className="key">{s.key}</span>
               <span>{s.title}</span>
               {s.station !== "log" && <Stamp state={s.state} text={s.text} />}
             </NavLink>

@@ -7,9 +7,9 @@ import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { api, take } from "../api/client";
+import { api, take } from "@/api/client";
 import { saveFile } from "@/shared/files";
-import { useShell } from "./context";
+import { useShell } from "@/draft/context";
 
 /** What can be done with the whole build. */
 export function SheetMenu() {

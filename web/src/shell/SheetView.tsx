@@ -1,15 +1,14 @@
 import Button from "@mui/material/Button";
 import { lazy, memo, Suspense, type ComponentType, type ReactNode } from "react";
 import { Link } from "react-router";
-import type { FindingView, Picture, Reply, Sheet } from "../api/client";
+import type { FindingView, Picture, Reply, Sheet } from "@/api/client";
 import { Bar } from "@/shared/Bar";
 import { Fields } from "@/shared/Fields";
 import { Figures } from "@/shared/Figures";
-import { useActions, useShell } from "./context";
+import { useActions, useShell } from "@/draft/context";
 import { SheetMenu } from "./SheetMenu";
 import { Problem } from "@/shared/attempt";
-
-export type PictureProps = { picture: Picture; sheet: Sheet };
+import type { PictureProps } from "@/shared/picture";
 
 const PICTURES: Partial<Record<Picture["kind"], ComponentType<PictureProps>>> = {
   motor: memo(lazy(() => import("../stations/motor/MotorPicture"))),
@@ -128,7 +127,7 @@ function Remedy({ remedy }: { remedy: NonNullable<FindingView["remedy"]> }) {
   const { draft } = useShell();
   const apply = () =>
     draft.editAt(remedy.label, remedy.path, (old) =>
-      remedy.choice ? remedy.text : { ...(old as object), text: remedy.text, origin: "chosen" },
+      remedy.origin ? { ...(old as object), text: remedy.text, origin: remedy.origin } : remedy.text,
     );
   return (
     <span className="check-remedy">

@@ -1,7 +1,7 @@
-import type { FindingView, Reply } from "../api/client";
+import type { FindingView, Reply } from "@/api/client";
 import { Bar } from "@/shared/Bar";
 import { memo } from "react";
-import { useActions } from "./context";
+import { useActions } from "@/draft/context";
 
 const TITLES: Record<string, string> = {
   motor: "Motor",

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
-import { api, take, type WorkingView } from "../api/client";
+import { api, take, type WorkingView } from "@/api/client";
 import { Formula } from "@/shared/Symbol";
-import { useShell } from "./context";
+import { useShell } from "@/draft/context";
 
 /** Formula, numbers put in, origins, doubts, source, and where the figure is used next. */
 export function Working({ figure, onClose }: { figure: string; onClose: () => void }) {

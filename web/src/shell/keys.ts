@@ -1,19 +1,5 @@
 import { useLayoutEffect } from "react";
 
-/** The stations in order with their keys; a drive that skips some leaves their keys unused. */
-export const STATION_KEYS: Record<string, string> = {
-  motor: "1",
-  load: "2",
-  supply: "3",
-  driver: "4",
-  power_stage: "5",
-  signals: "6",
-  wiring: "7",
-  encoder: "8",
-  loop: "9",
-  bench: "0",
-  log: "-",
-};
 export const KEY_HELP: [string, string][] = [
   ["1 … 9, 0, -", "the stations, Motor to Log"],
   ["b", "the Build page"],

@@ -1,7 +1,9 @@
 """Cases as axes: one arrangement of rules stands for all of them, the worst of them is searched, then traced.
 
-An *axis* is a set of named ends (supply full and flat) or a range (knob from stopped to full). A *varied* quantity takes its
-value by where an axis stands. A figure that rests on varied quantities is a template: worked out on arrays it gives every
+An *axis* is a set of named ends (supply full and flat) or a range (knob from stopped to full). A *varied* quantity
+takes its
+value by where an axis stands. A figure that rests on varied quantities is a template: worked out on arrays it
+gives every
 corner at once; traced at one corner it gives a figure with its working, as if that corner had been written by hand.
 
 The arrays broadcast: each axis has a dimension of its own, and what does not rest on an axis has length one along it.
@@ -180,7 +182,8 @@ def worst(use: Callable[[Frame], Any], axes: Sequence[Axis], frame: Frame | None
     """The corner of ``axes`` at which ``use`` (of a frame) is largest; ``frame`` has at least those axes.
 
     Exceeded at any known corner is exceeded; else the first corner that lacks something stands for all; else the
-    largest. Ties go to the first corner, in the order of the axes and of their ends. A negative use is beyond its limit.
+    largest. Ties go to the first corner, in the order of the axes and of their ends. A negative use is beyond its
+    limit.
     """
     at = frame if frame is not None else coarse(axes)
     found = _largest(use, axes, at)

@@ -31,7 +31,8 @@ class Remedy:
 class Finding:
     """One check's outcome.
 
-    ``use`` is how much of the limit is used (1 = at the limit). A yes-or-no check has no use; where an input is missing, or
+    ``use`` is how much of the limit is used (1 = at the limit). A yes-or-no check has no use; where an input is
+    missing, or
     a figure has no bound, ``unknown`` says so in a sentence. ``over``: how bad it is once exceeded. ``destructive``:
     crossing it can break something. ``corner``: the worst case, in words, where several were searched.
     """

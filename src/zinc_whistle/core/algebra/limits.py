@@ -1,7 +1,9 @@
 """What is checked, as data: a limit is a stress held against a bound, a claim is so or is not.
 
-A station declares them and judges nothing. Where stress or bound rest on varied quantities the limit stands for all their
-cases: the worst corner is searched on arrays, then traced, and the finding names it. The same declaration is worked out on
+A station declares them and judges nothing. Where stress or bound rest on varied quantities the limit stands for
+all their
+cases: the worst corner is searched on arrays, then traced, and the finding names it. The same declaration is
+worked out on
 arrays where many designs are looked at together.
 """
 
@@ -25,7 +27,8 @@ BOUND_OVER_STRESS = Quotient("use", "Use of the limit", "limit", "stress", "use 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Limit:
-    """``stress`` stays below ``bound`` (above it, if ``is_lower``). ``because`` names the choices that made it this limit."""
+    """``stress`` stays below ``bound`` (above it, if ``is_lower``). ``because`` names the choices that made it
+    this limit."""
 
     code: str
     station: str
@@ -185,7 +188,8 @@ class Judge:
         return Traced(corner, self._traces)
 
     def seed(self, known: Iterable[tuple[Node, Corner, Node]]) -> None:
-        """Corners of templates that have a figure of their own already: a limit that is worst there shows that figure."""
+        """Corners of templates that have a figure of their own already: a limit that is worst there shows that
+        figure."""
         for template, corner, figure in known:
             self._traces[id(template), tuple(corner.get(a, 0.0) for a in template.axes)] = (template, figure)
 

@@ -306,7 +306,8 @@ class Figure:
         self.because, self.title, self.reason, self.kind = because, title, reason, kind
         self.id = ""
         self.others: tuple[Node, ...] = ()
-        """Templates of which it is the worst corner: the givens of the others belong to its basis, and to nothing else."""
+        """Templates of which it is the worst corner: the givens of the others belong to its basis, and to nothing
+        else."""
         self._gradient: dict[Leaf, float] | None = None
         self._weakest: int | None = None
 

@@ -1,6 +1,7 @@
 """The laws that the job is written in: a rule is one expression, and everything else follows from it.
 
-From that one expression come the value, on numbers and on arrays, the check of units, the printed formula and the partial
+From that one expression come the value, on numbers and on arrays, the check of units, the printed formula and the
+partial
 derivatives.
 """
 

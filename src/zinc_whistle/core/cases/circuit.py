@@ -1,4 +1,5 @@
-"""The operating cases of one drive with one part in the circuit: named ones to be shown, and all of them to be searched."""
+"""The operating cases of one drive with one part in the circuit: named ones to be shown, and all of them to be
+searched."""
 
 from __future__ import annotations
 

@@ -1,7 +1,9 @@
 """Every drive of a build with its cases solved, all of them together: what the stations look at.
 
-Physics is cyclic (a ramp decides the peak, the wire's drop decides the motor's volts, every drive weighs on one source),
-so this stands before the stations. It is worked out once an assessment, in the order in which one thing rests on another.
+Physics is cyclic (a ramp decides the peak, the wire's drop decides the motor's volts, every drive weighs on one
+source),
+so this stands before the stations. It is worked out once an assessment, in the order in which one thing rests on
+another.
 """
 
 from __future__ import annotations

@@ -1,7 +1,9 @@
 """Every combination of a space at once, held against the very limits that a stage worked out in full is held against.
 
-One stage stands for all of them: its switch, its number in parallel and its frequency are varied along axes of their own.
-What a stage's checks declare is worked out on arrays of shape (transistors, numbers, frequencies), at the corner that was
+One stage stands for all of them: its switch, its number in parallel and its frequency are varied along axes of
+their own.
+What a stage's checks declare is worked out on arrays of shape (transistors, numbers, frequencies), at the corner
+that was
 the worst of the stage as it stands; the best combinations are then worked out in full, at every corner.
 """
 
@@ -123,7 +125,8 @@ class _Grid:
         self.n = Varied(self.parallel, counts, "In parallel")
         self.f = Varied(self.frequency, [Constant(f"{f:g} Hz", f, "frequency") for f in real], "PWM frequency")
         self.corners: dict[int, dict[str, Mapping[Axis, float]]] = {}
-        """Where each limit is worst, by gate driver: resistor and sink hardly move it, and what looks best is held at all."""
+        """Where each limit is worst, by gate driver: resistor and sink hardly move it, and what looks best is held
+        at all."""
         self.numbers = np.array(space.parallel, dtype=float)[None, :, None]
 
     def slab(self, driver: GateDriver | None, resistor: float, sink: HeatSink | None) -> Slab:

@@ -155,7 +155,8 @@ def bind_build(build: Build) -> Bound:
 
 
 def bound_build(build: Build) -> tuple[Build, Bound]:
-    """A copy of a build with its texts read and its parts' paths known, and what was found; the build stays as it is."""
+    """A copy of a build with its texts read and its parts' paths known, and what was found; the build stays as it
+    is."""
     bound = Bound()
     meters = {m.id: bound_copy(m, f"meters.{m.id}", {}, Bound()) for m in build.meters}
     return bound_copy(build, "", meters, bound), bound

@@ -1,6 +1,7 @@
 """The table of stations: all that makes one a station stands in its row.
 
-Titles, questions and keys on the screen, the words that the service accepts, which drives pass it, what it works out and
+Titles, questions and keys on the screen, the words that the service accepts, which drives pass it, what it works
+out and
 checks, and its cautions follow from here. The order is the order of work.
 """
 

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import { api, take } from "../../api/client";
+import { api, take } from "@/api/client";
 import type { components } from "@/../generated/schema";
 import { Shelf } from "./Shelf";
 import type { Source } from "./source";

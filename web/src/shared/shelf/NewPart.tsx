@@ -1,6 +1,6 @@
 import Button from "@mui/material/Button";
 import { useEffect, useId, useRef, useState } from "react";
-import type { Field } from "../../api/client";
+import type { Field } from "@/api/client";
 import { Problem, useAttempt } from "../attempt";
 import type { Source } from "./source";
 

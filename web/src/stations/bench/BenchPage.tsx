@@ -1,8 +1,8 @@
 import Button from "@mui/material/Button";
 import { useState } from "react";
-import { api, take, type PictureOf } from "../../api/client";
-import { useShell } from "../../shell/context";
-import type { PictureProps } from "../../shell/SheetView";
+import { api, take, type PictureOf } from "@/api/client";
+import { useShell } from "@/draft/context";
+import type { PictureProps } from "@/shared/picture";
 
 type Step = PictureOf<"bench">["steps"][number];
 

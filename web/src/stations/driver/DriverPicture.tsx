@@ -1,10 +1,10 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, take, type PictureOf } from "../../api/client";
+import { api, take, type PictureOf } from "@/api/client";
 import { Bar } from "@/shared/Bar";
-import { useActions, useShell } from "../../shell/context";
-import type { PictureProps } from "../../shell/SheetView";
+import { useActions, useShell } from "@/draft/context";
+import type { PictureProps } from "@/shared/picture";
 import { PartShelf } from "./PartShelf";
 
 type Candidate = PictureOf<"driver">["candidates"][number];
@@ -27,8 +27,9 @@ export default function DriverPicture({ picture }: PictureProps) {
       made_of: "part",
     }));
   };
-  const good = candidates.filter((c) => !c.refused);
-  const refused = candidates.filter((c) => c.refused);
+  const good = candidates.filter((c) => c.verdict === "holds");
+  const waiting = candidates.filter((c) => c.verdict === "open");
+  const refused = candidates.filter((c) => c.verdict === "refused");
   const slots = [
     ...new Set(
       candidates
@@ -57,9 +58,11 @@ export default function DriverPicture({ picture }: PictureProps) {
         </ul>
       )}
       <p className="field-help">
-        {good.length} of {candidates.length} parts hold. A bar is a check, its line the limit; open a part to see each
-        by name.{left_out > 0 && ` ${left_out} more of the shelf come after these and are left out.`} The shelf's parts
-        are samples: made up, typical of their class.{" "}
+        {good.length} of {candidates.length} parts hold
+        {waiting.length > 0 && `; of ${waiting.length} it cannot be told yet`}. A bar is a check, its line the limit;
+        open a part to see each by name.
+        {left_out > 0 && ` ${left_out} more of the shelf come after these and are left out.`} The shelf's parts are
+        samples: made up, typical of their class.{" "}
         <Button size="small" onClick={() => setShelf(true)}>
           Parts of your own …
         </Button>
@@ -68,6 +71,14 @@ export default function DriverPicture({ picture }: PictureProps) {
       <ol className="candidate-list" aria-label="Parts that hold">
         {good.map(row)}
       </ol>
+      {waiting.length > 0 && (
+        <>
+          <h3>Not known yet</h3>
+          <ol className="candidate-list" aria-label="Parts of which something is not known yet">
+            {waiting.map(row)}
+          </ol>
+        </>
+      )}
       {refused.length > 0 && (
         <>
           <h3>Refused</h3>
@@ -101,7 +112,7 @@ function Row({ c, slots, open, onOpen, onChoose }: RowProps) {
   const known = c.checks.filter((k) => k.use !== null);
   return (
     <li
-      className={`candidate${c.chosen ? " candidate-chosen" : ""}${c.refused ? " candidate-refused" : ""}`}
+      className={`candidate${c.chosen ? " candidate-chosen" : ""}${c.verdict === "refused" ? " candidate-refused" : ""}`}
       data-path={`part:${c.id}`}
     >
       <div className="candidate-head">
@@ -130,7 +141,7 @@ function Row({ c, slots, open, onOpen, onChoose }: RowProps) {
         ) : (
           <Button
             size="small"
-            variant={c.refused ? "text" : "outlined"}
+            variant={c.verdict === "refused" ? "text" : "outlined"}
             onClick={onChoose}
             aria-label={`Choose ${c.name}`}
           >
@@ -138,7 +149,7 @@ function Row({ c, slots, open, onOpen, onChoose }: RowProps) {
           </Button>
         )}
       </div>
-      {c.refused && (
+      {c.verdict === "refused" && (
         <p className="candidate-why">
           {c.reasons[0]}
           {c.reasons.length > 1 && ` And ${c.reasons.length - 1} more.`}

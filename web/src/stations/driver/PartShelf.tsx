@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, take } from "../../api/client";
+import { api, take } from "@/api/client";
 import type { components } from "@/../generated/schema";
 import { Shelf } from "@/shared/shelf/Shelf";
 import type { Source } from "@/shared/shelf/source";

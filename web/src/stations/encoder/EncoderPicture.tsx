@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
-import type { PictureOf } from "../../api/client";
-import type { PictureProps } from "../../shell/SheetView";
+import type { PictureOf } from "@/api/client";
+import type { PictureProps } from "@/shared/picture";
 
 const R = 78;
 

@@ -1,6 +1,6 @@
-import type { PictureOf } from "../../api/client";
+import type { PictureOf } from "@/api/client";
 import { Plot } from "@/shared/Plot";
-import type { PictureProps } from "../../shell/SheetView";
+import type { PictureProps } from "@/shared/picture";
 
 const NAMES: Record<string, string> = {
   solenoid: "pulls in, then held",

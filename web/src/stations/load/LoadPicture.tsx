@@ -1,8 +1,8 @@
 import Button from "@mui/material/Button";
-import type { PictureOf } from "../../api/client";
+import type { PictureOf } from "@/api/client";
 import { Plot } from "@/shared/Plot";
-import { useShell } from "../../shell/context";
-import type { PictureProps } from "../../shell/SheetView";
+import { useShell } from "@/draft/context";
+import type { PictureProps } from "@/shared/picture";
 import { Drawing } from "./drawings";
 
 type Gear = PictureOf<"load">["gears"][number];

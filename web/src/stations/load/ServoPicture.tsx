@@ -1,5 +1,5 @@
-import type { PictureOf } from "../../api/client";
-import type { PictureProps } from "../../shell/SheetView";
+import type { PictureOf } from "@/api/client";
+import type { PictureProps } from "@/shared/picture";
 
 const polar = (cx: number, cy: number, r: number, degrees: number) => {
   const a = (degrees * Math.PI) / 180;

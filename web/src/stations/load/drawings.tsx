@@ -1,4 +1,4 @@
-import type { PictureOf } from "../../api/client";
+import type { PictureOf } from "@/api/client";
 
 export type Mechanism = PictureOf<"load">["mechanisms"][number];
 type Props = { m: Mechanism; ratio: string };

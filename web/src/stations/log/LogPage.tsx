@@ -1,8 +1,8 @@
 import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, take, type Entry } from "../../api/client";
-import { useShell } from "../../shell/context";
+import { api, take, type Entry } from "@/api/client";
+import { useShell } from "@/draft/context";
 import { Problem } from "@/shared/attempt";
 
 const day = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });

@@ -1,6 +1,6 @@
-import type { PictureOf } from "../../api/client";
+import type { PictureOf } from "@/api/client";
 import { Plot } from "@/shared/Plot";
-import type { PictureProps } from "../../shell/SheetView";
+import type { PictureProps } from "@/shared/picture";
 
 /** The step response with its target, overshoot and settling. */
 export default function LoopPicture({ picture }: PictureProps) {

@@ -1,9 +1,9 @@
 import { lazy, Suspense, useState } from "react";
 import Button from "@mui/material/Button";
-import type { PictureOf } from "../../api/client";
+import type { PictureOf } from "@/api/client";
 import { Plot, type Line } from "@/shared/Plot";
-import type { PictureProps } from "../../shell/SheetView";
-import { useActions } from "../../shell/context";
+import type { PictureProps } from "@/shared/picture";
+import { useActions } from "@/draft/context";
 import { Heat, Next, Remedies, Ways } from "./parts";
 import { MotorShelf, WhatIf } from "./WhatIf";
 

@@ -1,13 +1,13 @@
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import { useId, useRef, useState } from "react";
-import { changeAt } from "@/shared/paths";
+import { changeAt } from "@/draft/paths";
 import type { components } from "@/../generated/schema";
 import { Plot } from "@/shared/Plot";
 import { sendFile, transfer } from "@/api/client";
 import { Problem, useAttempt } from "@/shared/attempt";
 import { FilePicker } from "@/shared/FilePicker";
-import { useShell } from "../../shell/context";
+import { useShell } from "@/draft/context";
 
 type Preview = components["schemas"]["CapturePreview"];
 type Fit = components["schemas"]["SpinUpView"];
@@ -42,7 +42,9 @@ export default function SpinUp({ onClose }: { onClose: () => void }) {
       setFile(picked);
       setPreview(got);
       setMapping(
-        Object.fromEntries(got.columns.map((c, i) => [c.role, `${i}:${c.role_unit}`]).filter(([role]) => role)),
+        Object.fromEntries(
+          got.columns.map((c, i) => [c.role, `${i}:${c.role_unit}`]).filter(([role]) => role),
+        ) as Mapping,
       );
     });
   const example = () =>

@@ -2,32 +2,42 @@ import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId } from "react";
-import { api, take, type PictureOf } from "../../api/client";
-import { getAt } from "@/shared/paths";
-import { useShell } from "../../shell/context";
+import { api, take, type PictureOf } from "@/api/client";
+import { changeAt, getAt } from "@/draft/paths";
+import { useShell } from "@/draft/context";
 
 type Motor = PictureOf<"motor">;
 
 /** Other numbers, drawn beside the motor's own curves; nothing changes until they are taken. */
 export function WhatIf({ motors, other }: { motors: Motor["motors"]; other: Motor["other"] }) {
-  const { draft, drive } = useShell();
+  const { draft, drive, say } = useShell();
   const id = useId();
   const { whatIf, setWhatIf } = draft;
   const asked = Object.values(whatIf).some(Boolean);
   const set = (part: Partial<typeof whatIf>) => setWhatIf({ ...whatIf, ...part });
-  const accept = () => {
-    draft.edit("What if, taken", (build) => {
-      const next = structuredClone(build);
-      const own = next.drives?.find((d) => d.id === drive);
-      if (!own || own.kind !== "motor") return build;
-      if (whatIf.gear_ratio && own.load?.gear_ratio)
-        own.load.gear_ratio = { ...own.load.gear_ratio, text: whatIf.gear_ratio, origin: "chosen" };
-      const unit = next.units?.find((u) => u.id === own.unit);
-      const source = next.supply?.sources?.find((s) => s.id === unit?.source);
-      if (whatIf.supply_v && source?.nominal_v) source.nominal_v = { ...source.nominal_v, text: whatIf.supply_v };
-      return next;
-    });
-    setWhatIf({ ...whatIf, supply_v: "", gear_ratio: "" });
+  const accept = async () => {
+    if (!draft.draft) return;
+    try {
+      const body = { build: draft.draft, station: "motor" as const, drive, build_id: draft.id, what_if: whatIf };
+      const changes = await take(api.POST("/api/what-if", { body }));
+      draft.edit("What if, taken", (build) =>
+        changes.reduce(
+          (made, { path, text, origin }) =>
+            changeAt(made, path, (old) => ({
+              ...(old as object),
+              text,
+              origin,
+              meter: "",
+              doubt: null,
+              reading: null,
+            })),
+          build,
+        ),
+      );
+      setWhatIf({ ...whatIf, supply_v: "", gear_ratio: "" });
+    } catch (error) {
+      say((error as Error).message);
+    }
   };
   return (
     <section className="what-if" aria-label="What if">
@@ -81,7 +91,7 @@ export function WhatIf({ motors, other }: { motors: Motor["motors"]; other: Moto
             Put it away
           </Button>
           {(whatIf.supply_v || whatIf.gear_ratio) && (
-            <Button size="small" variant="outlined" onClick={accept}>
+            <Button size="small" variant="outlined" onClick={() => void accept()}>
               Take these numbers
             </Button>
           )}

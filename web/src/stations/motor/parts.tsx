@@ -1,8 +1,8 @@
 import Button from "@mui/material/Button";
 import { useState } from "react";
-import type { PictureOf } from "../../api/client";
+import type { PictureOf } from "@/api/client";
 import { Plot } from "@/shared/Plot";
-import { useActions } from "../../shell/context";
+import { useActions } from "@/draft/context";
 
 type Motor = PictureOf<"motor">;
 

@@ -1,5 +1,5 @@
 import { useState, type KeyboardEvent } from "react";
-import type { PictureOf } from "../../api/client";
+import type { PictureOf } from "@/api/client";
 import { LAYOUTS, wayOf, type Layout, type Point } from "./layouts";
 
 type View = NonNullable<PictureOf<"stage">["circuit"]>;

@@ -1,11 +1,11 @@
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import { useState } from "react";
-import { api, take } from "../../api/client";
+import { api, take } from "@/api/client";
 import type { components } from "@/../generated/schema";
 import { Bar } from "@/shared/Bar";
 import { Problem, useAttempt } from "@/shared/attempt";
-import { useShell } from "../../shell/context";
+import { useShell } from "@/draft/context";
 
 type Designs = components["schemas"]["DesignsView"];
 type Lock = components["schemas"]["AskDesign"]["locks"] extends (infer T)[] | undefined ? T : never;

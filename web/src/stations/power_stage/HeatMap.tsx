@@ -1,5 +1,5 @@
 import { useEffect, useId, useRef, useState } from "react";
-import type { PictureOf } from "../../api/client";
+import type { PictureOf } from "@/api/client";
 
 type View = NonNullable<PictureOf<"stage">["map"]>;
 const LEFT = 54;
@@ -90,7 +90,7 @@ export function HeatMap({ map }: { map: View }) {
   const junction = map.junction_c[row]?.[read];
   const loss = map.loss_w[row]?.[read];
   return (
-    <figure className="heatmap" ref={frame as never}>
+    <figure className="heatmap" ref={frame}>
       <div className="heatmap-head">
         <figcaption>{shown === "junction" ? "Hottest junction, °C" : "Loss of the whole stage, W"}</figcaption>
         <span role="radiogroup" aria-label="What the map shows">

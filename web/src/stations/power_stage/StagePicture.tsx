@@ -1,12 +1,12 @@
 import Button from "@mui/material/Button";
 import { useState } from "react";
-import { transfer, type PictureOf } from "../../api/client";
+import { transfer, type PictureOf } from "@/api/client";
 import { ComponentShelf } from "@/shared/shelf/ComponentShelf";
 import { Problem, useAttempt } from "@/shared/attempt";
 import { saveFile } from "@/shared/files";
 import { Plot } from "@/shared/Plot";
-import { useShell } from "../../shell/context";
-import type { PictureProps } from "../../shell/SheetView";
+import { useShell } from "@/draft/context";
+import type { PictureProps } from "@/shared/picture";
 import { Circuit } from "./Circuit";
 import { Design } from "./Design";
 import { HeatMap } from "./HeatMap";

@@ -1,4 +1,4 @@
-import type { PictureOf } from "../../api/client";
+import type { PictureOf } from "@/api/client";
 
 type View = PictureOf<"signals">["window"];
 const LEFT = 118;

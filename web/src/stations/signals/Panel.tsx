@@ -1,10 +1,10 @@
 import Button from "@mui/material/Button";
 import { useEffect, useRef, useState } from "react";
-import { api, take, type PictureOf } from "../../api/client";
+import { api, take, type PictureOf } from "@/api/client";
 import type { components } from "@/../generated/schema";
 import { Plot } from "@/shared/Plot";
 import { Problem, useAttempt } from "@/shared/attempt";
-import { useShell } from "../../shell/context";
+import { useShell } from "@/draft/context";
 import { around, bent, spots, ways, WIDTH } from "./machineLayout";
 
 type View = PictureOf<"signals">["panel"];

@@ -1,11 +1,11 @@
 import Button from "@mui/material/Button";
 import { useState } from "react";
-import { api, take } from "../../api/client";
+import { api, take } from "@/api/client";
 import type { components } from "@/../generated/schema";
 import { FilePicker } from "@/shared/FilePicker";
 import { Problem, useAttempt } from "@/shared/attempt";
 import { saveFile } from "@/shared/files";
-import { useShell } from "../../shell/context";
+import { useShell } from "@/draft/context";
 
 type View = components["schemas"]["ProgramView"];
 const NAMES: Record<string, string> = { avr: "C for the 8-bit controller", micropython: "MicroPython" };

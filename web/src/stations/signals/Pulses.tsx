@@ -1,4 +1,4 @@
-import type { PictureOf } from "../../api/client";
+import type { PictureOf } from "@/api/client";
 import { Plot } from "@/shared/Plot";
 import { Strip } from "./Strip";
 

@@ -1,6 +1,6 @@
 import { useState } from "react";
-import type { PictureOf } from "../../api/client";
-import type { PictureProps } from "../../shell/SheetView";
+import type { PictureOf } from "@/api/client";
+import type { PictureProps } from "@/shared/picture";
 import { Panel } from "./Panel";
 import { Program } from "./Program";
 import { Pulses } from "./Pulses";

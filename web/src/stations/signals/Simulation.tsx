@@ -1,11 +1,11 @@
 import Button from "@mui/material/Button";
 import { useEffect, useId, useRef, useState } from "react";
-import { api, take, transfer, type PictureOf } from "../../api/client";
+import { api, take, transfer, type PictureOf } from "@/api/client";
 import type { components } from "@/../generated/schema";
 import { Plot } from "@/shared/Plot";
 import { Problem, useAttempt } from "@/shared/attempt";
 import { saveFile } from "@/shared/files";
-import { useShell } from "../../shell/context";
+import { useShell } from "@/draft/context";
 import { Cursors } from "./Cursors";
 
 type Run = components["schemas"]["RunView"];

@@ -1,5 +1,5 @@
 import { useState, type KeyboardEvent } from "react";
-import type { PictureOf } from "../../api/client";
+import type { PictureOf } from "@/api/client";
 
 type View = PictureOf<"signals">["strips"][number];
 const LEFT = 84;

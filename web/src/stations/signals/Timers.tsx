@@ -1,4 +1,4 @@
-import type { PictureOf } from "../../api/client";
+import type { PictureOf } from "@/api/client";
 import { FrequencyWindow } from "./FrequencyWindow";
 
 type View = PictureOf<"signals">;

@@ -1,4 +1,4 @@
-import type { PictureOf } from "../../api/client";
+import type { PictureOf } from "@/api/client";
 
 type Panel = PictureOf<"signals">["panel"];
 export type Spot = { x: number; y: number };

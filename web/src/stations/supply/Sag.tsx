@@ -1,4 +1,4 @@
-import type { PictureOf } from "../../api/client";
+import type { PictureOf } from "@/api/client";
 import { Plot } from "@/shared/Plot";
 
 /** The supply at the driver through one start on a flat battery, against what the logic needs; shared or split. */

@@ -1,5 +1,5 @@
-import type { PictureOf } from "../../api/client";
-import type { PictureProps } from "../../shell/SheetView";
+import type { PictureOf } from "@/api/client";
+import type { PictureProps } from "@/shared/picture";
 import { Sag } from "./Sag";
 
 const ROW = 44;

@@ -1,9 +1,9 @@
 import Checkbox from "@mui/material/Checkbox";
 import { useEffect, useState } from "react";
-import type { PictureOf } from "../../api/client";
-import { useShell } from "../../shell/context";
-import { freshId, getAt } from "@/shared/paths";
-import type { PictureProps } from "../../shell/SheetView";
+import type { PictureOf } from "@/api/client";
+import { useShell } from "@/draft/context";
+import { freshId, getAt } from "@/draft/paths";
+import type { PictureProps } from "@/shared/picture";
 import { Harness, layOut, type Laid } from "./harness";
 
 /** The harness as drawn from the design, and the same as a table. */

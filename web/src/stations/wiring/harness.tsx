@@ -1,5 +1,5 @@
 import type { ElkExtendedEdge, ElkNode } from "elkjs/lib/elk-api";
-import type { PictureOf } from "../../api/client";
+import type { PictureOf } from "@/api/client";
 import { saveFile } from "@/shared/files";
 
 type Wiring = PictureOf<"wiring">;
@@ -75,7 +75,7 @@ export async function layOut(p: Wiring): Promise<Laid> {
       height: n.height ?? 0,
       pins: (n.ports ?? []).map((port) => {
         const [, at = "W", name = ""] = port.id.split("|");
-        return { name, side: at === "W" ? "WEST" : "EAST", y: port.y ?? 0 } as Pin;
+        return { name, side: at === "W" ? "WEST" : "EAST", y: port.y ?? 0 };
       }),
     })),
     wires: (done.edges ?? []).map((e) => {

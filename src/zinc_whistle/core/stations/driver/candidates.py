@@ -137,7 +137,9 @@ def _voltage_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit) ->
                 title="Supply after braking",
                 stress=highest,
                 bound=part.v_absolute.leaf,
-                todo="Give the energy somewhere to go: a source that takes current back, a larger capacitor, or a clamp.",
+                todo=(
+                    "Give the energy somewhere to go: a source that takes current back, a larger capacitor, or a clamp."
+                ),
                 drive=drive,
             ),
         )

@@ -132,7 +132,10 @@ def _jam_on_gear(at: Context, solved: Circuit) -> Check:
         title="Gear in a jam",
         stress=spec.coupling_slip.leaf if slips else stalled,
         bound=limit,
-        todo="In a jam the motor breaks the gear: limit the current, or fit a coupling that slips below the gear's limit.",
+        todo=(
+            "In a jam the motor breaks the gear: limit the current, or fit a "
+            "coupling that slips below the gear's limit."
+        ),
         drive=at.drive.id,
         over="warn",
         where=f"{spec.path}.coupling_slip",

@@ -70,8 +70,8 @@ def _settled(checks: Sequence[Finding]) -> str:
         else ""
     )
     return (
-        f"The driver choice no longer depends on the motor's readings: {told} holds or fails two standard uncertainties "
-        f"away from its limit.{rest}"
+        f"The driver choice no longer depends on the motor's readings: {told} holds or fails two standard "
+        f"uncertainties away from its limit.{rest}"
     )
 
 

@@ -25,6 +25,9 @@ def motor(scene: MotorScene) -> Outcome:
 
 def cautions(scene: MotorScene, outcome: Outcome) -> list[str]:
     return [
-        "Clamp the motor before a stall test; hold the shaft mechanically, never by hand. One second, then let it cool.",
+        (
+            "Clamp the motor before a stall test; hold the shaft mechanically, never "
+            "by hand. One second, then let it cool."
+        ),
         "The 10 A socket of many meters is for seconds, and not all are fused.",
     ]

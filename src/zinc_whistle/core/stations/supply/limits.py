@@ -21,7 +21,8 @@ def checks(at: DriveContext, result: SupplyResult, needs: Node | None) -> list[C
                 title="Ringing, plugged in live",
                 stress=result.any_plug_in,
                 bound=at.part.v_absolute.leaf,
-                todo="Put an electrolytic capacitor beside the driver: its resistance damps the lead. Or switch on after "
+                todo="Put an electrolytic capacitor beside the driver: its resistance "
+                "damps the lead. Or switch on after "
                 "plugging in.",
                 drive=drive,
                 over="warn",

@@ -42,7 +42,8 @@ def checks(build: Build, shared: SharedSupply, demands: Sequence[Demand]) -> lis
                 station=STATION,
                 title="USB and own supply do not feed each other",
                 holds=False,
-                todo="With the programming lead in, one supply may feed back into the other: cut the lead's supply wire, or "
+                todo="With the programming lead in, one supply may feed back into the "
+                "other: cut the lead's supply wire, or "
                 "put a diode in it.",
                 over="warn",
                 where="supply.lead_in",
@@ -121,7 +122,10 @@ def _source_checks(spec: Source, result: SourceResult, demands: Sequence[Demand]
                 station=STATION,
                 title="The battery can start a motor",
                 holds=False,
-                todo="A 9 V block has ohms inside: its volts fall away when the motor starts. Take a pack of larger cells.",
+                todo=(
+                    "A 9 V block has ohms inside: its volts fall away when the motor "
+                    "starts. Take a pack of larger cells."
+                ),
                 where=f"{spec.path}.chemistry",
                 destructive=False,
             )
@@ -184,7 +188,10 @@ def _regulator_checks(build: Build, spec: Regulator, result: RegulatorResult, de
                 title="Servos on the controller's own regulator",
                 stress=most,
                 bound=ONE_SERVO,
-                todo="A controller's own regulator feeds one micro servo at the most: give the servos a rail of their own.",
+                todo=(
+                    "A controller's own regulator feeds one micro servo at the most: "
+                    "give the servos a rail of their own."
+                ),
                 where=f"{spec.path}.source",
             )
         )

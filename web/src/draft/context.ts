@@ -1,5 +1,5 @@
 import { createContext, useContext } from "react";
-import type { DraftHandle } from "./useDraft";
+import type { DraftHandle } from "@/draft/useDraft";
 
 type Actions = {
   drive: string;

@@ -1,4 +1,4 @@
-import type { DraftHandle } from "./useDraft";
+import type { DraftHandle } from "@/draft/useDraft";
 
 const time = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
 

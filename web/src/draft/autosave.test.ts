@@ -1,0 +1,152 @@
+import { describe, expect, it } from "vitest";
+import { Autosave, RETRY_AFTER_MS, SAVE_AFTER_MS, type Failure, type Report, type Saved } from "./autosave";
+
+/** A service whose saves are answered when the test says so, and a clock that it turns. */
+class Bench {
+  asked: { version: number; body: string; answer: (saved: Saved) => void; refuse: (failure: Failure) => void }[] = [];
+  reports: Report[] = [];
+  waiting: { ms: number; work: () => void }[] = [];
+  saver: Autosave<string>;
+
+  constructor(body = "first", version = 7) {
+    this.saver = new Autosave(
+      { body, version, savedAt: "then" },
+      {
+        save: (of, text) =>
+          new Promise<Saved>((answer, refuse) => this.asked.push({ version: of, body: text, answer, refuse })),
+        later: (ms, work) => {
+          const entry = { ms, work };
+          this.waiting.push(entry);
+          return () => {
+            this.waiting = this.waiting.filter((x) => x !== entry);
+          };
+        },
+        report: (told) => this.reports.push(told),
+      },
+    );
+  }
+
+  get state() {
+    return this.reports.at(-1)!;
+  }
+
+  /** The time that one thing waits for is up. */
+  tick(): number {
+    const { ms, work } = this.waiting.shift()!;
+    work();
+    return ms;
+  }
+}
+
+const settle = async () => {
+  for (let i = 0; i < 8; i++) await Promise.resolve();
+};
+
+describe("autosave", () => {
+  it("saves once after a rest, with the version it loaded, and takes the new one", async () => {
+    const bench = new Bench();
+    bench.saver.edited("a");
+    bench.saver.edited("ab");
+    expect(bench.state.state).toBe("typing");
+    expect(bench.waiting.length).toBe(1);
+    expect(bench.tick()).toBe(SAVE_AFTER_MS);
+    await settle();
+    expect(bench.asked.map((x) => [x.version, x.body])).toEqual([[7, "ab"]]);
+    bench.asked[0]!.answer({ version: 8, saved_at: "now" });
+    await settle();
+    expect(bench.state).toMatchObject({ state: "saved", savedAt: "now" });
+    bench.saver.edited("abc");
+    bench.tick();
+    await settle();
+    expect(bench.asked[1]?.version).toBe(8);
+  });
+
+  it("saves what is typed meanwhile after the save that is under way, never beside it", async () => {
+    const bench = new Bench();
+    bench.saver.edited("a");
+    bench.tick();
+    await settle();
+    bench.saver.edited("ab");
+    const flushed = bench.saver.flush();
+    await settle();
+    expect(bench.asked.length).toBe(1);
+    bench.asked[0]!.answer({ version: 8, saved_at: "now" });
+    await settle();
+    expect(bench.asked.map((x) => [x.version, x.body])).toEqual([
+      [7, "a"],
+      [8, "ab"],
+    ]);
+    bench.asked[1]!.answer({ version: 9, saved_at: "later" });
+    expect(await flushed).toBe(true);
+    expect(bench.saver.pending).toBe(false);
+  });
+
+  it("does not call it saved while a newer draft waits", async () => {
+    const bench = new Bench();
+    bench.saver.edited("a");
+    bench.tick();
+    await settle();
+    bench.saver.edited("ab");
+    bench.asked[0]!.answer({ version: 8, saved_at: "now" });
+    await settle();
+    expect(bench.state.state).toBe("typing");
+    expect(bench.saver.pending).toBe(true);
+    expect(bench.waiting.length).toBe(1);
+  });
+
+  it("tries again when nobody answers, and loses nothing", async () => {
+    const bench = new Bench();
+    bench.saver.edited("a");
+    bench.tick();
+    await settle();
+    bench.asked[0]!.refuse({ status: 0, message: "The service does not answer." });
+    await settle();
+    expect(bench.state.state).toBe("offline");
+    expect(bench.tick()).toBe(RETRY_AFTER_MS);
+    await settle();
+    expect(bench.asked[1]).toMatchObject({ version: 7, body: "a" });
+  });
+
+  it("stops at a conflict: the other tab's work is not overwritten", async () => {
+    const bench = new Bench();
+    bench.saver.edited("a");
+    bench.tick();
+    await settle();
+    const body = { sibling_id: "s", sibling_name: "First, kept" };
+    bench.asked[0]!.refuse({ status: 409, message: "Somebody saved meanwhile.", body });
+    await settle();
+    expect(bench.state.conflict).toMatchObject({ siblingId: "s", siblingName: "First, kept" });
+    bench.saver.edited("ab");
+    expect(bench.waiting.length).toBe(0);
+    expect(await bench.saver.flush()).toBe(false);
+    expect(bench.asked.length).toBe(1);
+  });
+
+  it("keeps a refused draft and saves the next one", async () => {
+    const bench = new Bench();
+    bench.saver.edited("bad");
+    bench.tick();
+    await settle();
+    bench.asked[0]!.refuse({ status: 422, message: "A name is too long." });
+    await settle();
+    expect(bench.state).toMatchObject({ state: "refused", problem: "A name is too long." });
+    bench.saver.edited("good");
+    bench.tick();
+    await settle();
+    expect(bench.asked[1]?.body).toBe("good");
+  });
+
+  it("keeps two builds apart, however late their answers come", async () => {
+    const [one, two] = [new Bench("one", 1), new Bench("two", 40)];
+    one.saver.edited("one, more");
+    const left = one.saver.flush();
+    two.saver.edited("two, more");
+    two.tick();
+    await settle();
+    two.asked[0]!.answer({ version: 41, saved_at: "now" });
+    one.asked[0]!.answer({ version: 2, saved_at: "now" });
+    expect(await left).toBe(true);
+    expect(one.asked.map((x) => [x.version, x.body])).toEqual([[1, "one, more"]]);
+    expect(two.asked.map((x) => [x.version, x.body])).toEqual([[40, "two, more"]]);
+  });
+});

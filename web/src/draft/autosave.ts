@@ -1,0 +1,106 @@
+/* Saves one build as it is edited. One Autosave belongs to one build for life: its body, its version and its address
+   cannot come apart, whatever the screen shows by the time a save gets through. */
+
+export type SaveState = "saved" | "typing" | "saving" | "offline" | "refused" | "conflict";
+export type Conflict = { siblingId: string; siblingName: string; detail: string };
+export type Saved = { version: number; saved_at: string };
+export type Report = { state: SaveState; problem: string; savedAt: string; conflict: Conflict | null };
+
+/** Why a save was not taken: status 0 is no answer at all, 409 another tab's save. */
+export type Failure = { status: number; message: string; body?: unknown };
+
+export type Io<T> = {
+  save: (version: number, body: T) => Promise<Saved>;
+  /** Runs something later and gives what calls it off. */
+  later: (ms: number, work: () => void) => () => void;
+  report: (report: Report) => void;
+};
+
+export const SAVE_AFTER_MS = 500;
+export const RETRY_AFTER_MS = 3000;
+
+export class Autosave<T> {
+  private latest: T;
+  private written: T;
+  private version: number;
+  private running: Promise<boolean> | null = null;
+  private callOff: (() => void) | null = null;
+  private stopped = false;
+  private now: Report;
+
+  constructor(
+    loaded: { body: T; version: number; savedAt: string },
+    private readonly io: Io<T>,
+  ) {
+    this.latest = this.written = loaded.body;
+    this.version = loaded.version;
+    this.now = { state: "saved", problem: "", savedAt: loaded.savedAt, conflict: null };
+    io.report(this.now);
+  }
+
+  get body(): T {
+    return this.latest;
+  }
+
+  /** Whether something has not been acknowledged and may still be. */
+  get pending(): boolean {
+    return this.latest !== this.written && !this.stopped;
+  }
+
+  /** A newer draft: saved after a rest. */
+  edited(body: T): void {
+    this.latest = body;
+    if (this.stopped) return;
+    this.tell({ state: "typing" });
+    this.soon(SAVE_AFTER_MS);
+  }
+
+  /** Saves what is there now; true once nothing is left unsaved. */
+  async flush(): Promise<boolean> {
+    this.callOff?.();
+    this.callOff = null;
+    if (this.running) await this.running;
+    if (!this.pending) return !this.stopped;
+    this.running = this.save(this.latest);
+    const good = await this.running;
+    this.running = null;
+    if (good && this.pending) this.soon(SAVE_AFTER_MS);
+    return good;
+  }
+
+  private async save(body: T): Promise<boolean> {
+    this.tell({ state: "saving" });
+    try {
+      const done = await this.io.save(this.version, body);
+      this.version = done.version;
+      this.written = body;
+      this.tell({ state: this.latest === body ? "saved" : "typing", problem: "", savedAt: done.saved_at });
+      return true;
+    } catch (error) {
+      this.failed(error as Failure);
+      return false;
+    }
+  }
+
+  private failed(failure: Failure): void {
+    if (failure.status === 409) {
+      const told = failure.body as { sibling_id: string; sibling_name: string };
+      this.stopped = true;
+      const conflict = { siblingId: told.sibling_id, siblingName: told.sibling_name, detail: failure.message };
+      this.tell({ state: "conflict", problem: failure.message, conflict });
+    } else if (failure.status === 0) {
+      this.tell({ state: "offline", problem: failure.message });
+      this.soon(RETRY_AFTER_MS);
+    } else this.tell({ state: "refused", problem: failure.message });
+  }
+
+  private soon(ms: number): void {
+    this.callOff?.();
+    this.callOff = this.io.later(ms, () => void this.flush());
+  }
+
+  private tell(part: Partial<Report>): void {
+    this.now = { ...this.now, ...part };
+    this.io.report(this.now);
+  }
+}

@@ -1,0 +1,221 @@
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { api, take, type Build, type Reply, type Refused } from "@/api/client";
+import { Autosave, RETRY_AFTER_MS, type Conflict, type Report, type SaveState } from "./autosave";
+import { keepHistory, moved, nothingYet, readHistory, stepped, type History } from "./history";
+import { Newest } from "./newest";
+import { changeAt } from "./paths";
+
+export type { Conflict, SaveState };
+export type WhatIf = { supply_v: string; gear_ratio: string; motor: string };
+const AS_IT_IS: WhatIf = { supply_v: "", gear_ratio: "", motor: "" };
+const NOTHING_SAVED: Report = { state: "saved", problem: "", savedAt: "", conflict: null };
+
+/** The body of a build as its Autosave holds it, for the screen to draw. */
+type Open = { id: string; saver: Autosave<Build>; draft: Build };
+type Question = { id: string; draft: Build; station: string; drive: string; whatIf: WhatIf };
+
+function later(ms: number, work: () => void): () => void {
+  const timer = window.setTimeout(work, ms);
+  return () => window.clearTimeout(timer);
+}
+
+/** Loads a build and saves it as it is edited; what belongs to another build is never shown or saved here. */
+function useSaved(id: string) {
+  const [open, setOpen] = useState<Open | null>(null);
+  const [report, setReport] = useState<Report>(NOTHING_SAVED);
+  const [problem, setProblem] = useState("");
+  const current = useRef<Open | null>(null);
+  const wanted = useRef(id);
+  wanted.current = id;
+
+  const load = useCallback(async () => {
+    try {
+      const got = await take(api.GET("/api/builds/{build_id}", { params: { path: { build_id: id } } }));
+      if (wanted.current !== id) return;
+      const loaded = { body: got.build, version: got.version, savedAt: got.saved_at };
+      const saver = new Autosave<Build>(loaded, {
+        save: (version, build) =>
+          take(api.PUT("/api/builds/{build_id}", { params: { path: { build_id: id } }, body: { version, build } })),
+        later,
+        report: (told) => {
+          if (wanted.current === id) setReport(told);
+        },
+      });
+      current.current = { id, saver, draft: loaded.body };
+      setOpen(current.current);
+      setProblem("");
+    } catch (error) {
+      if (wanted.current === id) setProblem((error as Error).message);
+    }
+  }, [id]);
+
+  useEffect(() => {
+    void load();
+    return () => {
+      const left = current.current;
+      current.current = null;
+      setOpen(null);
+      if (left) void left.saver.flush();
+    };
+  }, [load]);
+
+  const put = useCallback((next: Build) => {
+    const own = current.current;
+    if (!own) return;
+    own.saver.edited(next);
+    current.current = { ...own, draft: next };
+    setOpen(current.current);
+  }, []);
+
+  const write = useCallback(async () => (await current.current?.saver.flush()) ?? false, []);
+
+  useEffect(() => {
+    const leave = (event: BeforeUnloadEvent) => {
+      if (!current.current?.saver.pending) return;
+      void current.current.saver.flush();
+      event.preventDefault();
+    };
+    window.addEventListener("beforeunload", leave);
+    return () => window.removeEventListener("beforeunload", leave);
+  }, []);
+
+  const clearConflict = useCallback(() => setReport((told) => ({ ...told, conflict: null })), []);
+  return { open, latest: current, report, problem, load, put, write, clearConflict };
+}
+
+/** What the service makes of the newest draft. */
+function useAssessment(question: Question | null) {
+  const [reply, setReply] = useState<Reply | null>(null);
+  const [problem, setProblem] = useState("");
+  const [tick, setTick] = useState(0);
+  const refresh = useCallback(() => setTick((t) => t + 1), []);
+  const asker = useMemo(
+    () =>
+      new Newest<Question, Reply>(
+        ({ id, draft, station, drive, whatIf }) => {
+          const asked = Object.values(whatIf).some(Boolean) ? whatIf : null;
+          return take(
+            api.POST("/api/assess", {
+              body: { build: draft, station: station as "motor", drive, build_id: id, what_if: asked },
+            }),
+          );
+        },
+        (got) => {
+          setReply(got);
+          setProblem("");
+        },
+        (error) => {
+          setProblem((error as Error).message);
+          if ((error as Refused).status === 0) window.setTimeout(refresh, RETRY_AFTER_MS);
+        },
+      ),
+    [refresh],
+  );
+  const { id, draft, station, drive, whatIf } = question ?? {};
+  useEffect(() => {
+    if (id === undefined || !draft || station === undefined || drive === undefined || !whatIf) return;
+    void asker.ask({ id, draft, station, drive, whatIf });
+  }, [asker, id, draft, station, drive, whatIf, tick]);
+  return { reply, problem, refresh };
+}
+
+/** The build being edited: the draft, its undo steps, its autosave, and what the service makes of it. */
+export function useDraft(id: string, station: string, drive: string) {
+  const { open, latest, report, problem, load, put, write, clearConflict } = useSaved(id);
+  const [history, setHistory] = useState<History<Build>>(nothingYet);
+  const [whatIf, setWhatIf] = useState<WhatIf>(AS_IT_IS);
+  const lastLabel = useRef("");
+  const draft = open?.id === id ? open.draft : null;
+  const question = useMemo(
+    () => (draft ? { id, draft, station, drive, whatIf } : null),
+    [id, draft, station, drive, whatIf],
+  );
+  const { reply, problem: unanswered, refresh } = useAssessment(question);
+
+  useEffect(() => {
+    lastLabel.current = "";
+    setHistory(readHistory(id, sessionStorage));
+  }, [id]);
+
+  const edit = useCallback(
+    (label: string, change: (draft: Build) => Build) => {
+      const before = latest.current?.draft;
+      if (!before) return;
+      // Keys in one field are one step: only its first key adds to the history.
+      if (label !== lastLabel.current) {
+        setHistory((h) => {
+          const made = stepped(h, before, label);
+          keepHistory(id, made, sessionStorage);
+          return made;
+        });
+        lastLabel.current = label;
+      }
+      put(change(before));
+    },
+    [id, latest, put],
+  );
+
+  const editAt = useCallback(
+    (label: string, path: string, change: (old: unknown) => unknown) => edit(label, (d) => changeAt(d, path, change)),
+    [edit],
+  );
+
+  const step = useCallback(
+    (from: "past" | "future") => {
+      const now = latest.current?.draft;
+      const made = now && moved(history, from, now);
+      if (!made) return;
+      lastLabel.current = "";
+      setHistory(made.history);
+      keepHistory(id, made.history, sessionStorage);
+      put(made.draft);
+    },
+    [history, id, latest, put],
+  );
+  const undo = useCallback(() => step("past"), [step]);
+  const redo = useCallback(() => step("future"), [step]);
+
+  return useMemo(
+    () => ({
+      id,
+      draft,
+      reply,
+      save: report.state,
+      problem: report.problem || problem || unanswered,
+      savedAt: report.savedAt,
+      conflict: report.conflict,
+      load,
+      write,
+      edit,
+      editAt,
+      undo,
+      redo,
+      refresh,
+      whatIf,
+      setWhatIf,
+      undoLabel: history.past.at(-1)?.label ?? "",
+      redoLabel: history.future.at(-1)?.label ?? "",
+      clearConflict,
+    }),
+    [
+      id,
+      draft,
+      reply,
+      report,
+      problem,
+      unanswered,
+      load,
+      write,
+      edit,
+      editAt,
+      undo,
+      redo,
+      refresh,
+      whatIf,
+      history,
+      clearConflict,
+    ],
+  );
+}
+
+export type DraftHandle = ReturnType<typeof useDraft>;

@@ -22,8 +22,8 @@ MS = CLOCK // 1000
 FLAGS = ["-std=c11", "-Os", "-Wall", "-Wextra", "-Werror"]
 CAPABLE = """
 #include <avr/io.h>
-#if defined(USART_RX_vect) && defined(PCINT2_vect) && defined(TIMER2_COMPB_vect) && RAMEND == 0x8FF && FLASHEND ==
-# 0x7FFF
+#if defined(USART_RX_vect) && defined(PCINT2_vect) && defined(TIMER2_COMPB_vect) && RAMEND == 0x8FF \\
+    && FLASHEND == 0x7FFF
 capable
 #endif
 """

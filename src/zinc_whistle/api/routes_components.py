@@ -91,4 +91,11 @@ async def import_components(
     request: Request, store: Kept, kind: Kind, form: Format = "csv", keep_good: bool = False
 ) -> m.PartsTaken:
     """Take components of a class in. If any row is bad nothing is kept, unless ``keep_good`` asks for the good ones."""
-    return taken_in(await request.body(), COMPONENTS[kind], form, keep_good, "components", store.put_components)
+    return taken_in(
+        await request.body(),
+        file=COMPONENTS[kind],
+        form=form,
+        keep_good=keep_good,
+        place="components",
+        put=store.put_components,
+    )

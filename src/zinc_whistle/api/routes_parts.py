@@ -97,4 +97,6 @@ def given_out(parts: list[P], file: exchange.Format[P], form: str, name: str) ->
 @router.post("/import", openapi_extra=FILE)
 async def import_parts(request: Request, store: Kept, kind: Format = "csv", keep_good: bool = False) -> m.PartsTaken:
     """Take parts in. If any row is bad nothing is kept, unless ``keep_good`` asks for the good ones."""
-    return taken_in(await request.body(), DRIVERS, kind, keep_good, "shelf", store.put_parts)
+    return taken_in(
+        await request.body(), file=DRIVERS, form=kind, keep_good=keep_good, place="shelf", put=store.put_parts
+    )

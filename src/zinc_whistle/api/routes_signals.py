@@ -40,15 +40,15 @@ def press(body: m.Press, store: Kept) -> m.Pressed:
         settings = settings_of(done.context, done.circuit, done.signals, per_turn)
         course = advance(
             machine,
-            lines,
-            settings,
-            memory,
-            body.pressed,
-            body.knob,
-            body.ms,
-            plant,
-            rest,
-            per_turn.value if per_turn is not None and "stuck" in machine.inputs else None,
+            lines=lines,
+            settings=settings,
+            memory=memory,
+            pressed=body.pressed,
+            knob=body.knob,
+            ms=body.ms,
+            plant=plant,
+            rest=rest,
+            counts_per_turn=per_turn.value if per_turn is not None and "stuck" in machine.inputs else None,
         )
     except ValueError as error:
         raise HTTPException(422, str(error)) from error

@@ -36,7 +36,15 @@ def assess_draft(body: m.Draft, store: Kept) -> Response:
     other = _what_if(body, motors) if body.what_if is not None and body.station == "motor" else None
     done = assess(body.build, store.shelf(), readings)
     components = store.components() if body.station == "driver" else []
-    made = reply(done, body.station, body.drive, readings, motors, other, components)
+    made = reply(
+        done,
+        station=body.station,
+        drive_id=body.drive,
+        readings=readings,
+        motors=motors,
+        what_if=other,
+        components=components,
+    )
     # Written straight to JSON: checking our own reply against its model again takes a third of the time to answer.
     return Response(to_json(made, inf_nan_mode="null"), media_type="application/json")
 
@@ -132,18 +140,18 @@ def add_reading(build_id: BuildId, body: m.NewReading, store: Kept) -> m.Reading
         raise HTTPException(422, str(error)) from error
     store.builds.cut_if_changed(build_id, "before a reading was taken")
     reading = Reading(
-        new_id(),
-        body.drive,
-        body.step,
-        body.text.strip(),
-        judged.quantity.value,
-        step.expected.value,
-        step.low,
-        step.high,
-        judged.verdict,
-        judged.basis,
-        store.clock(),
-        body.note.strip(),
+        id=new_id(),
+        drive=body.drive,
+        step=body.step,
+        text=body.text.strip(),
+        value=judged.quantity.value,
+        expected=step.expected.value,
+        low=step.low,
+        high=step.high,
+        verdict=judged.verdict,
+        basis=judged.basis,
+        taken_at=store.clock(),
+        note=body.note.strip(),
     )
     store.journal.add_reading(build_id, step.title, reading)
     return m.ReadingView(id=reading.id, verdict=reading.verdict, sentence=_sentence(step, judged.verdict))

@@ -333,7 +333,9 @@ def assess(build: Build, shelf: Sequence[DriverPart] = (), readings: Sequence[Re
     drives = {id: _drive(scene, parts) for id, scene in solved.drives.items()}
     shared = judge.all(shared_limits.checks(own, solved.supply, solved.demands))
     advice = shared_limits.advice(own, solved.supply, solved.demands)
-    done = Assessment(own, bound, drives, solved.supply, shared, advice)
+    done = Assessment(
+        build=own, bound=bound, drives=drives, shared=solved.supply, shared_findings=shared, advice=advice
+    )
     _name(done)
     done.findings = sorted((*shared, *(x for d in drives.values() for x in d.findings)), key=order)
     return done

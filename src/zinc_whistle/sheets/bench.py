@@ -57,22 +57,22 @@ def bench(done: DriveAssessment, readings: Sequence[Reading], describer: Describ
         gone = done.stale_readings.get(reading.id, []) if reading else []
         steps.append(
             StepView(
-                step.id,
-                step.title,
-                step.where,
-                step.instrument,
-                step.setting,
-                figure_view(step.expected, step.unit),
-                step.unit,
-                low,
-                high,
-                step.reason,
-                step.caution,
-                reading.id if reading else "",
-                reading.text if reading else "",
-                reading.verdict if reading else "",
-                reading.taken_at if reading else "",
-                [describer.name_of(x) for x in gone],
+                id=step.id,
+                title=step.title,
+                where=step.where,
+                instrument=step.instrument,
+                setting=step.setting,
+                expected=figure_view(step.expected, step.unit),
+                unit=step.unit,
+                low=low,
+                high=high,
+                reason=step.reason,
+                caution=step.caution,
+                reading_id=reading.id if reading else "",
+                reading=reading.text if reading else "",
+                verdict=reading.verdict if reading else "",
+                taken_at=reading.taken_at if reading else "",
+                stale=[describer.name_of(x) for x in gone],
             )
         )
     return BenchPicture(steps, sum(s.verdict == "pass" and not s.stale for s in steps))

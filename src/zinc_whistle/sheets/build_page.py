@@ -50,5 +50,7 @@ def build_sections(build: Build, d: Describer) -> list[Section]:
         (LoadDrive, "Add a solenoid, pump or lamp"),
     ):
         blank = model(id="new", name=label.removeprefix("Add a ").capitalize(), controller=first)
-        sections.append(Section(label, "", [], "drives", None, blank.model_dump(mode="json")))
+        sections.append(
+            Section(title=label, help="", fields=[], path="drives", rows=None, blank=blank.model_dump(mode="json"))
+        )
     return sections

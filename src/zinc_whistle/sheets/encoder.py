@@ -63,7 +63,16 @@ def encoder(done: MotorAssessment) -> EncoderPicture:
         for label, node, role in rates
         if node.value is not None
     ]
-    return EncoderPicture(teeth, spec.fitted == "yes", text_of(result.counts_per_turn), degrees, a, b, edges, shown)
+    return EncoderPicture(
+        teeth=teeth,
+        fitted=spec.fitted == "yes",
+        counts_text=text_of(result.counts_per_turn),
+        strip_deg=degrees,
+        strip_a=a,
+        strip_b=b,
+        edges_deg=edges,
+        rates=shown,
+    )
 
 
 def _figures_of(done: MotorAssessment) -> Shown:

@@ -147,13 +147,13 @@ class Describer:
         label = title or (told.listing.label if told.listing else name)
         wide = told.listing.columns if told.listing and columns is None else bool(columns)
         return Section(
-            label,
-            told.listing.help if told.listing else "",
-            [],
-            f"{spec.path}.{name}".lstrip("."),
-            rows,
-            model(id="new").model_dump(mode="json"),
-            wide,
+            title=label,
+            help=told.listing.help if told.listing else "",
+            fields=[],
+            path=f"{spec.path}.{name}".lstrip("."),
+            rows=rows,
+            blank=model(id="new").model_dump(mode="json"),
+            columns=wide,
         )
 
     def item_variant(self, spec: Spec, name: str, item: Item, label: str, labels: dict[str, str]) -> Field:
@@ -178,7 +178,7 @@ class Describer:
         if hasattr(made, "name"):
             made.name = label.removeprefix("Add a ").capitalize()
         blank = made.model_dump(mode="json")
-        return Section(label, "", [], f"{spec.path}.{name}".lstrip("."), None, blank)
+        return Section(title=label, help="", fields=[], path=f"{spec.path}.{name}".lstrip("."), rows=None, blank=blank)
 
 
 def _models_in(annotation: Any) -> list[type[Item]]:

@@ -110,16 +110,16 @@ def load(done: MotorAssessment, motors: Sequence[MotorPart]) -> LoadPicture:
     times, speeds, currents = _strip(done)
     gears, others = _search(done, motors)
     return LoadPicture(
-        [_mechanism(m) for m in spec.mechanisms],
-        text_of(spec.gear_ratio.leaf),
-        text_of(result.speed),
-        times,
-        speeds,
-        currents,
-        _cycle_text(done),
-        gears,
-        others,
-        _books(done),
+        mechanisms=[_mechanism(m) for m in spec.mechanisms],
+        ratio_text=text_of(spec.gear_ratio.leaf),
+        speed_text=text_of(result.speed),
+        strip_time_s=times,
+        strip_speed_rpm=speeds,
+        strip_current_a=currents,
+        cycle_text=_cycle_text(done),
+        gears=gears,
+        motors=others,
+        books=_books(done),
     )
 
 
@@ -235,7 +235,7 @@ def _search(done: MotorAssessment, motors: Sequence[MotorPart]) -> tuple[list[Ge
     if own is not None:
         found = search.search(search.Motors(*np.asarray([own]).T), ratios, wanted)
         order = search.best(found, min(SHOWN_GEARS, len(ratios)))
-        gears = [_view(found, i, j, "", ratios[j], ratio, "") for i, j in order]
+        gears = [_view(found, i=i, j=j, name="", ratio=ratios[j], now=ratio, text="") for i, j in order]
     rows, names = [], []
     for part in motors:
         known = known_of(part)
@@ -252,7 +252,9 @@ def _search(done: MotorAssessment, motors: Sequence[MotorPart]) -> tuple[list[Ge
     for i, j in search.best(found, found.worst_use.size):
         best_of.setdefault(i, j)
     for i, j in list(best_of.items())[:SHOWN_MOTORS]:
-        views.append(_view(found, i, j, names[i].name, ratios[j], ratio, text_of(names[i].price.leaf)))
+        views.append(
+            _view(found, i=i, j=j, name=names[i].name, ratio=ratios[j], now=ratio, text=text_of(names[i].price.leaf))
+        )
     return gears, views
 
 
@@ -275,16 +277,16 @@ def _view(found: search.Found, i: int, j: int, name: str, ratio: float, now: flo
     worst = float(found.worst_use[i, j])
     current = float(found.working_a[i, j])
     return GearView(
-        name,
-        phrase(ratio, "ratio"),
-        worst <= 1.0,
-        math.isclose(ratio, now, rel_tol=1e-6) and not name,
-        use(found.speed_use),
-        use(found.torque_use),
-        use(found.heat_use),
-        phrase(current, "current") if math.isfinite(current) else "—",
-        min(worst, 9.99) if math.isfinite(worst) else 9.99,
-        text,
+        name=name,
+        ratio=phrase(ratio, "ratio"),
+        does=worst <= 1.0,
+        chosen=math.isclose(ratio, now, rel_tol=1e-6) and not name,
+        speed=use(found.speed_use),
+        torque=use(found.torque_use),
+        heat=use(found.heat_use),
+        current=phrase(current, "current") if math.isfinite(current) else "—",
+        worst=min(worst, 9.99) if math.isfinite(worst) else 9.99,
+        text=text,
     )
 
 
@@ -293,17 +295,17 @@ def servo(done: ServoAssessment) -> ServoPicture:
     s, r = done.drive.servo, done.servo
     frame = s.frame.value
     return ServoPicture(
-        s.style,
-        one_in(s.sweep.value, "°"),
-        one_in(s.travel.value, "°"),
-        text_of(s.arm.leaf),
-        text_of(s.force.leaf),
-        one_in(s.pulse_low.value, "ms"),
-        one_in(s.pulse_high.value, "ms"),
-        1000 / frame if frame else None,
-        text_of(r.transit_time),
-        text_of(r.dwell),
-        {
+        style=s.style,
+        sweep_deg=one_in(s.sweep.value, "°"),
+        travel_deg=one_in(s.travel.value, "°"),
+        arm_text=text_of(s.arm.leaf),
+        force_text=text_of(s.force.leaf),
+        low_ms=one_in(s.pulse_low.value, "ms"),
+        high_ms=one_in(s.pulse_high.value, "ms"),
+        frame_ms=1000 / frame if frame else None,
+        move_text=text_of(r.transit_time),
+        dwell_text=text_of(r.dwell),
+        texts={
             "torque": text_of(r.torque_needed),
             "usable": text_of(r.usable_torque),
             "rail": text_of(r.rail),

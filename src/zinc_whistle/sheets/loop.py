@@ -32,20 +32,29 @@ def loop(done: MotorAssessment) -> LoopPicture:
     """The step response, from rest to the working speed."""
     step = simulated(done.loop)
     if step is None:
-        return LoopPicture([], [], [], [], None, None, None, done.loop.overshoot.reason)
+        return LoopPicture(
+            time_s=[],
+            speed_rpm=[],
+            duty_pct=[],
+            current_a=[],
+            target_rpm=None,
+            final_rpm=None,
+            settling_s=None,
+            note=done.loop.overshoot.reason,
+        )
     end = len(step.time_s)
     if step.settling_s is not None:
         end = min(end, max(int(np.searchsorted(step.time_s, 2.5 * step.settling_s)) + 2, 12))
     time, speed, duty, current = thin(step.time_s[:end], step.speed[:end], step.duty[:end], step.current_a[:end])
     return LoopPicture(
-        [float(f"{t:.6g}") for t in time],
-        in_unit(speed, "rpm"),
-        in_unit(duty, "%"),
-        in_unit(current, "A"),
-        one_in(step.target, "rpm"),
-        one_in(step.final, "rpm"),
-        step.settling_s,
-        "",
+        time_s=[float(f"{t:.6g}") for t in time],
+        speed_rpm=in_unit(speed, "rpm"),
+        duty_pct=in_unit(duty, "%"),
+        current_a=in_unit(current, "A"),
+        target_rpm=one_in(step.target, "rpm"),
+        final_rpm=one_in(step.final, "rpm"),
+        settling_s=step.settling_s,
+        note="",
     )
 
 

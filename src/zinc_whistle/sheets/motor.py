@@ -138,23 +138,23 @@ def motor(done: MotorAssessment, shelf: Sequence[MotorPart], other: MotorAssessm
     working = done.load.working_current
     torque = in_unit(drawn.torque_nm, "mN·m") if drawn else []
     return MotorPicture(
-        drawn is not None,
-        torque,
-        in_unit(drawn.speed_rad_s, "rpm") if drawn else [],
-        in_unit(drawn.current_a, "A") if drawn else [],
-        in_unit(drawn.power_w, "W") if drawn else [],
-        in_unit(drawn.efficiency, "%") if drawn else [],
-        one_in(done.load.motor_torque.value, "mN·m"),
-        f"working, {text_of(working)}" if working.value else "",
-        limit_torque,
-        limit_text,
-        _duties(done),
-        _other(torque, other) if other is not None and drawn is not None else None,
-        _session(done),
-        _ways(done),
-        _remedies(done, shelf),
-        _heat(done),
-        [choice_of(m) for m in shelf],
+        known=drawn is not None,
+        torque_mnm=torque,
+        speed_rpm=in_unit(drawn.speed_rad_s, "rpm") if drawn else [],
+        current_a=in_unit(drawn.current_a, "A") if drawn else [],
+        power_w=in_unit(drawn.power_w, "W") if drawn else [],
+        efficiency_pct=in_unit(drawn.efficiency, "%") if drawn else [],
+        working_torque_mnm=one_in(done.load.motor_torque.value, "mN·m"),
+        working_text=f"working, {text_of(working)}" if working.value else "",
+        driver_torque_mnm=limit_torque,
+        driver_text=limit_text,
+        duties=_duties(done),
+        other=_other(torque, other) if other is not None and drawn is not None else None,
+        session=_session(done),
+        ways=_ways(done),
+        remedies=_remedies(done, shelf),
+        heat=_heat(done),
+        motors=[choice_of(m) for m in shelf],
     )
 
 
@@ -191,7 +191,14 @@ def _other(torque: list[float], other: MotorAssessment) -> OtherCurve:
     name = other.drive.motor.name or "another motor"
     text = f"{name}, {text_of(at.volts.nominal)}, gear {text_of(other.drive.load.gear_ratio.leaf)} to 1"
     if drawn is None:
-        return OtherCurve(text, [], [], None, None, ["this motor is not known well enough to be drawn"])
+        return OtherCurve(
+            text=text,
+            speed_rpm=[],
+            current_a=[],
+            working_torque_mnm=None,
+            working_speed_rpm=None,
+            words=["this motor is not known well enough to be drawn"],
+        )
     own = np.asarray(in_unit(drawn.torque_nm, "mN·m"))
 
     def over(values: list[float]) -> list[float | None]:
@@ -200,12 +207,12 @@ def _other(torque: list[float], other: MotorAssessment) -> OtherCurve:
 
     working = one_in(other.load.motor_torque.value, "mN·m")
     return OtherCurve(
-        text,
-        over(in_unit(drawn.speed_rad_s, "rpm")),
-        over(in_unit(drawn.current_a, "A")),
-        working,
-        one_in(other.load.motor_speed.value, "rpm"),
-        words,
+        text=text,
+        speed_rpm=over(in_unit(drawn.speed_rad_s, "rpm")),
+        current_a=over(in_unit(drawn.current_a, "A")),
+        working_torque_mnm=working,
+        working_speed_rpm=one_in(other.load.motor_speed.value, "rpm"),
+        words=words,
     )
 
 
@@ -216,9 +223,20 @@ def _session(done: MotorAssessment) -> NextReadingView | None:
     checks = [x for x in standing.checks if x.destructive] if standing is not None else []
     found = session(done.drive.motor, done.motor, done.context.volts.nominal.value, checks)
     if found.next is None:
-        return NextReadingView("", "", "", "", "", "", found.done, found.weakest)
+        return NextReadingView(
+            title="", how="", setting="", caution="", where="", narrows="", done=found.done, weakest=found.weakest
+        )
     n = found.next
-    return NextReadingView(n.title, n.how, n.setting, n.caution, n.where, n.narrows, "", found.weakest)
+    return NextReadingView(
+        title=n.title,
+        how=n.how,
+        setting=n.setting,
+        caution=n.caution,
+        where=n.where,
+        narrows=n.narrows,
+        done="",
+        weakest=found.weakest,
+    )
 
 
 def _ways(done: MotorAssessment) -> list[WayView]:
@@ -232,7 +250,9 @@ def _way(name: str, way: Way) -> WayView:
     ratio = way.ratio.value if way.ratio is not None else None
     off = "" if ratio is None else f"{ratio - 1:+.0%}".replace("-", "−").replace("%", "\u202f%")
     disagrees = ratio is not None and abs(ratio - 1) > WORTH_ASKING
-    return WayView(name, way.words, text_of(way.figure), ratio is None, off, disagrees)
+    return WayView(
+        constant=name, words=way.words, value=text_of(way.figure), trusted=ratio is None, off=off, disagrees=disagrees
+    )
 
 
 def _remedies(done: MotorAssessment, shelf: Sequence[MotorPart]) -> list[CreepRemedyView]:
@@ -240,12 +260,12 @@ def _remedies(done: MotorAssessment, shelf: Sequence[MotorPart]) -> list[CreepRe
         return []
     return [
         CreepRemedyView(
-            r.name,
-            phrase(r.lowest_rad_s, "speed", "rpm"),
-            f"{r.top_speed:.0%}".replace("%", "\u202f%"),
-            f"{r.stall_torque:.0%}".replace("%", "\u202f%"),
-            phrase(r.price_eur, "price") if r.price_eur else "—",
-            r.reaches,
+            name=r.name,
+            lowest=phrase(r.lowest_rad_s, "speed", "rpm"),
+            top_speed=f"{r.top_speed:.0%}".replace("%", "\u202f%"),
+            torque=f"{r.stall_torque:.0%}".replace("%", "\u202f%"),
+            price=phrase(r.price_eur, "price") if r.price_eur else "—",
+            reaches=r.reaches,
         )
         for r in remedies(done.context, done.circuit, done.low_speed, shelf)[:8]
     ]
@@ -287,7 +307,12 @@ def choice_of(part: MotorPart) -> MotorChoice:
     ]
     label = MotorPart.told("kind").choose
     return MotorChoice(
-        part.id, part.name, label.options[part.kind] if label else part.kind, part.sample, ", ".join(bits), part.note
+        id=part.id,
+        name=part.name,
+        kind=label.options[part.kind] if label else part.kind,
+        sample=part.sample,
+        text=", ".join(bits),
+        note=part.note,
     )
 
 

@@ -145,7 +145,23 @@ def stage(done: DrivenAssessment) -> StagePicture:
     chosen, at, built = done.chosen, done.context, done.discrete
     path = at.unit.path
     if chosen is None or done.stage.heat is None:
-        return StagePicture(False, False, [], None, None, None, "", None, None, None, None, None, [], None, path)
+        return StagePicture(
+            built_in=False,
+            own=False,
+            losses=[],
+            air_c=None,
+            junction_c=None,
+            limit_c=None,
+            junction_text="",
+            working_a=None,
+            allowed_a=None,
+            circuit=None,
+            map=None,
+            air=None,
+            places=[],
+            bill=None,
+            unit_path=path,
+        )
     heat = done.stage.heat
     limit = chosen.part.junction_limit.value
     if built is not None:
@@ -153,21 +169,23 @@ def stage(done: DrivenAssessment) -> StagePicture:
         limit = min((x for x in limits if x is not None), default=None)
     drawn = of_stage(at, built) if built is not None else of_part(at, chosen)
     return StagePicture(
-        True,
-        built is not None,
-        _losses(done),
-        at.build.ambient.hot.value,
-        heat.junction.value,
-        limit,
-        text_of(heat.junction) if heat.junction.value is not None else heat.junction.reason or "not known yet",
-        at.rms_current.value,
-        heat.allowed_current.value,
-        _circuit(done),
-        _map(drawn),
-        _air(done, built),
-        _places(built) if built is not None else [],
-        _bill(built) if built is not None else None,
-        path,
+        built_in=True,
+        own=built is not None,
+        losses=_losses(done),
+        air_c=at.build.ambient.hot.value,
+        junction_c=heat.junction.value,
+        limit_c=limit,
+        junction_text=text_of(heat.junction)
+        if heat.junction.value is not None
+        else heat.junction.reason or "not known yet",
+        working_a=at.rms_current.value,
+        allowed_a=heat.allowed_current.value,
+        circuit=_circuit(done),
+        map=_map(drawn),
+        air=_air(done, built),
+        places=_places(built) if built is not None else [],
+        bill=_bill(built) if built is not None else None,
+        unit_path=path,
     )
 
 
@@ -204,14 +222,14 @@ def _circuit(done: DrivenAssessment) -> CircuitView | None:
         names["switch"] = chosen.part.name
     states = [
         StateView(
-            s.key,
-            s.title,
-            list(s.on),
-            list(s.way),
-            list(s.diodes),
-            s.words,
-            text_of(flows[s.current]) if flows.get(s.current) is not None else "",
-            s.forbidden,
+            key=s.key,
+            title=s.title,
+            on=list(s.on),
+            way=list(s.way),
+            diodes=list(s.diodes),
+            words=s.words,
+            current=text_of(flows[s.current]) if flows.get(s.current) is not None else "",
+            forbidden=s.forbidden,
         )
         for s in drawn.states
     ]
@@ -237,15 +255,15 @@ def _map(drawn: HeatMap | None) -> MapView | None:
         else f"At {phrase(drawn.working_hz, 'frequency')} the limit is not reached on this map."
     )
     return MapView(
-        _clean(drawn.current_a, 4),
-        _clean(drawn.frequency_hz, 1),
-        _clean(drawn.junction_c, 0),
-        _clean(drawn.loss_w, 2),
-        _clean(drawn.limit_a, 3),
-        drawn.limit_c,
-        drawn.working_a,
-        drawn.working_hz,
-        words,
+        current_a=_clean(drawn.current_a, 4),
+        frequency_hz=_clean(drawn.frequency_hz, 1),
+        junction_c=_clean(drawn.junction_c, 0),
+        loss_w=_clean(drawn.loss_w, 2),
+        limit_a=_clean(drawn.limit_a, 3),
+        limit_c=drawn.limit_c,
+        working_a=drawn.working_a,
+        working_hz=drawn.working_hz,
+        words=words,
     )
 
 
@@ -268,14 +286,14 @@ def _places(built: StageResult) -> list[PlaceView]:
         current, allowed = built.around.current.value, place.allowed.value
         made.append(
             PlaceView(
-                place.plan.name,
-                text_of(place.current),
-                text_of(place.conduction),
-                text_of(place.switching),
-                text_of(place.heat),
-                text_of(place.junction) if place.junction.value is not None else place.junction.reason,
-                text_of(place.allowed),
-                current / allowed if current is not None and allowed else None,
+                name=place.plan.name,
+                current=text_of(place.current),
+                conduction=text_of(place.conduction),
+                switching=text_of(place.switching),
+                heat=text_of(place.heat),
+                junction=text_of(place.junction) if place.junction.value is not None else place.junction.reason,
+                allowed=text_of(place.allowed),
+                use=current / allowed if current is not None and allowed else None,
             )
         )
     return made

@@ -121,7 +121,11 @@ def reply(
     if done is not None:
         for name in done.stations:
             stamp, row = assessment.stamp(done.drive.id, name), BY_ID[name]
-            stamps.append(StampView(name, row.title, row.key, stamp.state, stamp.text, stamp.open))
+            stamps.append(
+                StampView(
+                    station=name, title=row.title, key=row.key, state=stamp.state, text=stamp.text, open=stamp.open
+                )
+            )
     describer = Describer(assessment)
     if station == "build" or done is None:
         sheet = build_sheet(assessment, describer)
@@ -138,23 +142,36 @@ def reply(
         )
         sheet = station_sheet(asked, at)
     return Reply(
-        build.name,
-        {s.id: s.key for s in TABLE},
-        done.drive.id if done else "",
-        [DriveView(d.id, d.name or d.id, d.kind) for d in build.drives],
-        stamps,
-        [finding_view(x) for x in assessment.spots()],
-        sum(1 for x in assessment.findings if x.verdict == "unknown" and x.station != "bench"),
-        sheet,
-        assessment.bound.errors,
-        {path: given.value for path, given in assessment.bound.givens.items() if path not in assessment.bound.errors},
+        name=build.name,
+        keys={s.id: s.key for s in TABLE},
+        drive=done.drive.id if done else "",
+        drives=[DriveView(d.id, d.name or d.id, d.kind) for d in build.drives],
+        stamps=stamps,
+        spots=[finding_view(x) for x in assessment.spots()],
+        unknown=sum(1 for x in assessment.findings if x.verdict == "unknown" and x.station != "bench"),
+        sheet=sheet,
+        errors=assessment.bound.errors,
+        values={
+            path: given.value for path, given in assessment.bound.givens.items() if path not in assessment.bound.errors
+        },
     )
 
 
 def build_sheet(assessment: Assessment, describer: Describer) -> Sheet:
     """The page before station 1."""
     sections = build_sections(assessment.build, describer)
-    return Sheet("build", "Build", "What stands round it?", "", sections, [], [], [], "", PlainPicture())
+    return Sheet(
+        station="build",
+        title="Build",
+        question="What stands round it?",
+        subject="",
+        sections=sections,
+        figures=[],
+        findings=[],
+        cautions=[],
+        hint="",
+        picture=PlainPicture(),
+    )
 
 
 def station_sheet(asked: Inputs, station: str) -> Sheet:
@@ -165,14 +182,14 @@ def station_sheet(asked: Inputs, station: str) -> Sheet:
     own = sorted(asked.all.of_station(done.drive.id, station), key=lambda x: -(x.used or 0.0))
     subject, figures = layout.figures(asked)
     return Sheet(
-        station,
-        row.title,
-        row.question,
-        subject,
-        list(layout.sections(asked)),
-        figures,
-        [finding_view(x, asked.all.build) for x in own],
-        row.cautions[kind](done.scene, done.outcomes[station]),
-        layout.hint(asked),
-        layout.picture(asked),
+        station=station,
+        title=row.title,
+        question=row.question,
+        subject=subject,
+        sections=list(layout.sections(asked)),
+        figures=figures,
+        findings=[finding_view(x, asked.all.build) for x in own],
+        cautions=row.cautions[kind](done.scene, done.outcomes[station]),
+        hint=layout.hint(asked),
+        picture=layout.picture(asked),
     )

@@ -227,27 +227,27 @@ def signals(done: DrivenAssessment) -> SignalsPicture:
     truth = table(at)
     times, duties, currents = _ramp(done)
     return SignalsPicture(
-        in_unit(drawn.time_s, "µs") if drawn else [],
-        drawn.level if drawn else [],
-        in_unit(drawn.motor_v, "V") if drawn else [],
-        in_unit(drawn.current_a, "A") if drawn else [],
-        times,
-        duties,
-        currents,
-        result.current_limit.value,
-        _timers(done),
-        list(truth.names) if truth else [],
-        [TruthRow(list(r.inputs), r.output_1, r.output_2, r.motor) for r in truth.rows] if truth else [],
-        [ScenarioView(value, label) for value, label in SCENARIOS.items()] if isinstance(at, Context) else [],
-        [ScenarioView(value, label) for value, label in FAULTS.items()],
-        _window(done),
-        _pulse_pins(done),
-        list(at.timetable.why) if at.timetable and at.timetable.conflict else [],
-        _software(done),
-        _scales(done),
-        _strips(done),
-        _panel(done),
-        at.drive.controller,
+        time_us=in_unit(drawn.time_s, "µs") if drawn else [],
+        level=drawn.level if drawn else [],
+        motor_v=in_unit(drawn.motor_v, "V") if drawn else [],
+        current_a=in_unit(drawn.current_a, "A") if drawn else [],
+        ramp_time_s=times,
+        ramp_duty_pct=duties,
+        ramp_current_a=currents,
+        current_limit_a=result.current_limit.value,
+        timers=_timers(done),
+        truth_names=list(truth.names) if truth else [],
+        truth=[TruthRow(list(r.inputs), r.output_1, r.output_2, r.motor) for r in truth.rows] if truth else [],
+        scenarios=[ScenarioView(value, label) for value, label in SCENARIOS.items()] if isinstance(at, Context) else [],
+        faults=[ScenarioView(value, label) for value, label in FAULTS.items()],
+        window=_window(done),
+        pulse_pins=_pulse_pins(done),
+        conflict=list(at.timetable.why) if at.timetable and at.timetable.conflict else [],
+        software=_software(done),
+        scales=_scales(done),
+        strips=_strips(done),
+        panel=_panel(done),
+        controller=at.drive.controller,
     )
 
 
@@ -279,14 +279,14 @@ def _timers(done: DrivenAssessment) -> list[TimerView]:
         chosen = plan.timer is setting.timer and plan.prescaler == setting.prescaler
         made.append(
             TimerView(
-                setting.timer.name,
-                setting.prescaler,
-                setting.top,
-                phrase(setting.frequency_hz, "frequency"),
-                _signed(setting.error),
-                setting.top + 1,
-                ", ".join(pins),
-                chosen,
+                timer=setting.timer.name,
+                prescaler=setting.prescaler,
+                top=setting.top,
+                frequency=phrase(setting.frequency_hz, "frequency"),
+                error=_signed(setting.error),
+                steps=setting.top + 1,
+                pins=", ".join(pins),
+                chosen=chosen,
             )
         )
     return made
@@ -311,12 +311,12 @@ def _pulse_pins(done: DrivenAssessment) -> list[PulsePin]:
         best = settings(clock, wanted, [timer], spec.alignment == "centre")[0]
         made.append(
             PulsePin(
-                pin.label,
-                timer.name,
-                f"÷{best.prescaler}, {phrase(best.frequency_hz, 'frequency')}",
-                _signed(best.error),
-                f"{best.top + 1}",
-                f"kept for {away[timer.id]}" if timer.id in away else owners.get(pin.id, "free"),
+                pin=pin.label,
+                timer=timer.name,
+                setting=f"÷{best.prescaler}, {phrase(best.frequency_hz, 'frequency')}",
+                error=_signed(best.error),
+                steps=f"{best.top + 1}",
+                taken_by=f"kept for {away[timer.id]}" if timer.id in away else owners.get(pin.id, "free"),
             )
         )
     return made
@@ -344,7 +344,14 @@ def _window(done: DrivenAssessment) -> WindowView:
     for b in window.bounds:
         hz = b.frequency.value
         bounds.append(
-            BoundView(b.name, b.side, hz, "not known yet" if hz is None else phrase(hz, "frequency"), b.beyond, b.soft)
+            BoundView(
+                name=b.name,
+                side=b.side,
+                hz=hz,
+                text="not known yet" if hz is None else phrase(hz, "frequency"),
+                beyond=b.beyond,
+                soft=b.soft,
+            )
         )
     if not window.open:
         verdict = window.reason
@@ -392,7 +399,9 @@ def _strip(title: str, lines: list[str], segments: Sequence[StripSegment]) -> St
 def _panel(done: DrivenAssessment) -> PanelView:
     panel = done.panel
     if panel.machine is None:
-        return PanelView([], [], [], [], False, 0, 0, panel.refusal)
+        return PanelView(
+            modes=[], edges=[], verdicts=[], inputs=[], knob=False, states=0, combinations=0, refusal=panel.refusal
+        )
     machine, checked = panel.machine, panel.checked
     edges = [EdgeView(start, rule.to, rule.says) for rule in machine.rules for start in rule.modes if start != rule.to]
     verdicts = (
@@ -405,14 +414,14 @@ def _panel(done: DrivenAssessment) -> PanelView:
     )
     inputs = [InputView(n, INPUT_LABELS[n], control) for n, control in inputs_to_press(machine).items()]  # type: ignore[arg-type]
     return PanelView(
-        [ModeView(m.name, m.says, m.action) for m in machine.modes],
-        edges,
-        verdicts,
-        inputs,
-        "knob_zero" in machine.inputs,
-        checked.states if checked else 0,
-        checked.inputs if checked else 0,
-        "",
+        modes=[ModeView(m.name, m.says, m.action) for m in machine.modes],
+        edges=edges,
+        verdicts=verdicts,
+        inputs=inputs,
+        knob="knob_zero" in machine.inputs,
+        states=checked.states if checked else 0,
+        combinations=checked.inputs if checked else 0,
+        refusal="",
     )
 
 

@@ -117,7 +117,18 @@ def figure_view(node: Node, unit: str = "", title: str = "") -> FigureView:
     label, id = title or node.title, node.id if isinstance(node, Figure | Leaf) else ""
     case = node.case if isinstance(node, Figure) else ""
     if node.value is None:
-        return FigureView(id, label, node.symbol, case, "", "", "", "", why_unknown(node), None)
+        return FigureView(
+            id=id,
+            title=label,
+            symbol=node.symbol,
+            case=case,
+            number="",
+            unit="",
+            doubt="",
+            origin="",
+            reason=why_unknown(node),
+            value=None,
+        )
     shown_unit = unit or (node.unit if isinstance(node, Leaf) else "") or _unit_of(node)
     doubt = doubt_of(node)
     number, symbol = show(node.value, node.kind.name, shown_unit, doubt.standard)
@@ -125,16 +136,16 @@ def figure_view(node: Node, unit: str = "", title: str = "") -> FigureView:
     if doubt.standard:
         spread = ("at least " if doubt.at_least else "") + show_doubt(doubt.standard, shown_unit)
     return FigureView(
-        id,
-        label,
-        node.symbol,
-        case,
-        number,
-        symbol,
-        spread,
-        weakest_origin(node),
-        "",
-        (node.value - UNITS[shown_unit].offset) / UNITS[shown_unit].factor,
+        id=id,
+        title=label,
+        symbol=node.symbol,
+        case=case,
+        number=number,
+        unit=symbol,
+        doubt=spread,
+        origin=weakest_origin(node),
+        reason="",
+        value=(node.value - UNITS[shown_unit].offset) / UNITS[shown_unit].factor,
     )
 
 
@@ -169,19 +180,19 @@ def finding_view(finding: Finding, build: Any = None) -> FindingView:
         if finding.corner:
             detail += f": {finding.corner}"
     return FindingView(
-        finding.key,
-        finding.code,
-        finding.station,
-        finding.drive,
-        finding.title,
-        finding.todo,
-        state,
-        used,
-        "" if used is None else _percent(used),
-        detail,
-        finding.use.id if finding.use is not None else "",
-        finding.where,
-        remedy_view(finding.remedy, build)
+        key=finding.key,
+        code=finding.code,
+        station=finding.station,
+        drive=finding.drive,
+        title=finding.title,
+        todo=finding.todo,
+        state=state,
+        use=used,
+        use_text="" if used is None else _percent(used),
+        detail=detail,
+        figure=finding.use.id if finding.use is not None else "",
+        where=finding.where,
+        remedy=remedy_view(finding.remedy, build)
         if finding.remedy and build is not None and state in ("stop", "warn")
         else None,
     )
@@ -230,7 +241,16 @@ def working_view(assessment: Assessment, id: str) -> WorkingView | None:
     links = [LinkView(x.id, x.title, "figure") for x in figures if x.id]
     links += [LinkView(x.use.id, x.title, "check") for x in findings if x.use is not None and x.use.id]
     if isinstance(node, Leaf):
-        return WorkingView(figure_view(node), "", "", f"given: {node.origin}", [], [], [], links)
+        return WorkingView(
+            figure=figure_view(node),
+            formula="",
+            numbers="",
+            source=f"given: {node.origin}",
+            inputs=[],
+            because=[],
+            doubts=[],
+            used_in=links,
+        )
     names = dict(zip(node.law.names, node.inputs, strict=True))
     formula = node.law.formula(symbol_text)
     numbers = (
@@ -244,14 +264,14 @@ def working_view(assessment: Assessment, id: str) -> WorkingView | None:
     ]
     because = [f"{leaf.title}: {leaf.choice}" for leaf in node.because if leaf.choice]
     return WorkingView(
-        figure_view(node),
-        f"{node.law.symbol} = {formula}",
-        numbers,
-        node.law.source,
-        [view for name, given in names.items() for view in _inputs(id, name, symbol_text(name), given)],
-        because,
-        shares,
-        links,
+        figure=figure_view(node),
+        formula=f"{node.law.symbol} = {formula}",
+        numbers=numbers,
+        source=node.law.source,
+        inputs=[view for name, given in names.items() for view in _inputs(id, name, symbol_text(name), given)],
+        because=because,
+        doubts=shares,
+        used_in=links,
     )
 
 
@@ -269,7 +289,27 @@ def _inputs(parent: str, name: str, symbol: str, given: Any) -> list[InputView]:
             view for i, item in enumerate(given) for view in _inputs(parent, f"{name}:{i}", f"{symbol}_{i + 1}", item)
         ]
     if isinstance(given, Constant):
-        return [InputView("", given.source or "a constant", symbol, given.symbol, "chosen", "constant", given.source)]
+        return [
+            InputView(
+                id="",
+                title=given.source or "a constant",
+                symbol=symbol,
+                text=given.symbol,
+                origin="chosen",
+                kind="constant",
+                note=given.source,
+            )
+        ]
     kind = "given" if isinstance(given, Leaf) else "figure"
     origin = given.origin if isinstance(given, Leaf) else weakest_origin(given)
-    return [InputView(given.id or f"{parent}/{name}", given.title, symbol, text_of(given), origin, kind, "")]
+    return [
+        InputView(
+            id=given.id or f"{parent}/{name}",
+            title=given.title,
+            symbol=symbol,
+            text=text_of(given),
+            origin=origin,
+            kind=kind,
+            note="",
+        )
+    ]

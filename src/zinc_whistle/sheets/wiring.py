@@ -85,18 +85,18 @@ def wiring(done: DriveAssessment) -> WiringPicture:
         }
     wires = [
         ConnectionView(
-            c.id,
-            c.start.block,
-            c.start.pin,
-            c.end.block,
-            c.end.pin,
-            c.signal,
-            c.colour,
-            "" if c.gauge is None else f"AWG {c.gauge:.0f}",
-            "" if c.length_m is None else phrase(c.length_m, "length", "m"),
-            text_of(c.drop) if c.drop is not None else "",
-            c.role,
-            c.made,
+            id=c.id,
+            start_block=c.start.block,
+            start_pin=c.start.pin,
+            end_block=c.end.block,
+            end_pin=c.end.pin,
+            signal=c.signal,
+            colour=c.colour,
+            gauge="" if c.gauge is None else f"AWG {c.gauge:.0f}",
+            length="" if c.length_m is None else phrase(c.length_m, "length", "m"),
+            drop=text_of(c.drop) if c.drop is not None else "",
+            role=c.role,
+            made=c.made,
         )
         for c in result.connections
     ]
@@ -105,15 +105,15 @@ def wiring(done: DriveAssessment) -> WiringPicture:
         able = [x for x in controller.pins if use.needs in x.can]
         pins.append(
             PinView(
-                use.signal,
-                use.needs,
-                use.pin.label if use.pin else "",
-                use.pin.id if use.pin else "",
-                use.pin.program if use.pin else "",
-                use.fixed,
-                use.refusal,
-                [x.id for x in able],
-                [f"{x.label} (program {x.program})" for x in able],
+                signal=use.signal,
+                needs=use.needs,
+                pin=use.pin.label if use.pin else "",
+                pin_id=use.pin.id if use.pin else "",
+                program=use.pin.program if use.pin else "",
+                fixed=use.fixed,
+                refusal=use.refusal,
+                choices=[x.id for x in able],
+                choice_labels=[f"{x.label} (program {x.program})" for x in able],
             )
         )
     return WiringPicture(blocks, wires, pins, done.drive.wiring.path)

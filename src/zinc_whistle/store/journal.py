@@ -35,19 +35,19 @@ class Journal:
         found = self.database.rows("SELECT * FROM readings WHERE build_id = ? ORDER BY taken_at, rowid", build_id)
         return [
             Reading(
-                r["id"],
-                r["drive"],
-                r["step"],
-                r["text"],
-                r["value"],
-                r["expected"],
-                r["low"],
-                r["high"],
-                r["verdict"],
-                json.loads(r["basis"]),
-                r["taken_at"],
-                r["note"],
-                r["withdrawn_at"] is not None,
+                id=r["id"],
+                drive=r["drive"],
+                step=r["step"],
+                text=r["text"],
+                value=r["value"],
+                expected=r["expected"],
+                low=r["low"],
+                high=r["high"],
+                verdict=r["verdict"],
+                basis=json.loads(r["basis"]),
+                taken_at=r["taken_at"],
+                note=r["note"],
+                withdrawn=r["withdrawn_at"] is not None,
             )
             for r in found
         ]
@@ -108,4 +108,7 @@ class Journal:
             build_id,
             build_id,
         )
-        return [Entry(r[0], r[1], r[2], r[3], r[4], bool(r[5]), r[6]) for r in found]
+        return [
+            Entry(id=r[0], kind=r[1], text=r[2], at=r[3], verdict=r[4], withdrawn=bool(r[5]), number=r[6])
+            for r in found
+        ]

@@ -1,1 +1,1 @@
-"""."""
+"""Units, quantities, rules, figures and their doubt, corners and limits."""

@@ -125,7 +125,15 @@ def prepare(
         raise CaptureError("The motor already turns when the capture begins: start it before switching on.")
     if not np.max(current) > 0:
         raise CaptureError("No current flows in this capture.")
-    return SpinUp(period, v, current, speed, final_speed, brush_v, tuple(notes))
+    return SpinUp(
+        period_s=period,
+        volts=v,
+        current=current,
+        speed=speed,
+        final_speed=final_speed,
+        brush_v=brush_v,
+        notes=tuple(notes),
+    )
 
 
 JUMP = 0.2
@@ -216,13 +224,13 @@ def fit(capture: SpinUp) -> Fit:
         )
     r, _, k, j, _, b = physical(q, top)
     return Fit(
-        found,
-        float(r * j / (k**2 + r * b)),
-        noise_a,
-        noise_w if capture.speed is not None else None,
-        follows,
-        tuple(notes),
-        _trace(capture, current, speed),
+        constants=found,
+        time_constant_s=float(r * j / (k**2 + r * b)),
+        noise_a=noise_a,
+        noise_rad_s=noise_w if capture.speed is not None else None,
+        follows=follows,
+        notes=tuple(notes),
+        trace=_trace(capture, current, speed),
     )
 
 
@@ -333,12 +341,12 @@ def _thinned(capture: SpinUp) -> SpinUp:
     count = len(capture.current) // stride * stride
     volts = capture.volts[:count].reshape(-1, stride).mean(axis=1)
     return SpinUp(
-        capture.period_s * stride,
-        volts,
-        capture.current[:count:stride],
-        None if capture.speed is None else capture.speed[:count:stride],
-        capture.final_speed,
-        capture.brush_v,
+        period_s=capture.period_s * stride,
+        volts=volts,
+        current=capture.current[:count:stride],
+        speed=None if capture.speed is None else capture.speed[:count:stride],
+        final_speed=capture.final_speed,
+        brush_v=capture.brush_v,
     )
 
 

@@ -122,7 +122,7 @@ def _try(lines: list[str], delimiter: str, decimal: str) -> tuple[float, Layout]
     seen = sum(decimal in x for f in split[first : first + 20] if len(f) == width for x in f)
     open_ended = delimiter != " " and len(lines[first].split(delimiter)) > width
     return rows + 0.5 * (seen > 0) + 0.01 * (decimal == "."), Layout(
-        delimiter, decimal, first, names, units, open_ended
+        delimiter=delimiter, decimal=decimal, skip=first, names=names, units=units, open_ended=open_ended
     )
 
 

@@ -200,8 +200,8 @@ def _share(k: Works, plan: Plan, duty: Any) -> Any:
 
 def allowed_current(k: Works, plan: Plan, device: Device, times: Times, way: Any, around: Surround, sigma: Any) -> Any:
     """The motor current that the heat of one place's busiest transistor allows; no junction is solved for it."""
-    lost = _losses(k, plan, device, times, around, sigma)
-    return _allowed(k, plan, device, way, around, sigma, lost)
+    lost = _losses(k, plan=plan, device=device, times=times, around=around, sigma=sigma)
+    return _allowed(k, plan=plan, device=device, way=way, around=around, sigma=sigma, lost=lost)
 
 
 @dataclass(frozen=True, slots=True)
@@ -254,12 +254,12 @@ def _losses(k: Works, plan: Plan, device: Device, times: Times, around: Surround
         title=f"{name}: losses at any current",
     )
     ohms = NO_OHMS if idle or device.saturation_v is not None else device.on_resistance
-    return _Losses(own, share, switching, linear, fixed, ohms)
+    return _Losses(own, share=share, switching=switching, linear=linear, fixed=fixed, ohms=ohms)
 
 
 def place_heat(k: Works, plan: Plan, device: Device, times: Times, way: Any, around: Surround, sigma: Any) -> PlaceHeat:
     """Losses and junction of one place's busiest transistor, and what motor current its heat allows."""
-    name, lost = plan.name, _losses(k, plan, device, times, around, sigma)
+    name, lost = plan.name, _losses(k, plan=plan, device=device, times=times, around=around, sigma=sigma)
     apart = k(s.other_losses, lost.linear, lost.fixed, title=f"{name}: losses apart from the on-resistance")
     counted = k(s.counted, lost.own, lost.share, title=f"{name}: current as its heat counts it")
     junction = k(
@@ -292,6 +292,6 @@ def place_heat(k: Works, plan: Plan, device: Device, times: Times, way: Any, aro
         fixed=lost.fixed,
         heat=k(s.heat_sum, conduction, apart, title=f"{name}: heat of the busiest"),
         junction=junction,
-        allowed=_allowed(k, plan, device, way, around, sigma, lost),
+        allowed=_allowed(k, plan=plan, device=device, way=way, around=around, sigma=sigma, lost=lost),
         limit=device.limit,
     )

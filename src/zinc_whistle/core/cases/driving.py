@@ -73,7 +73,7 @@ def heat_of(at: DriveContext, part: DriverPart) -> Heat:
         case="hottest air",
     )
     conduction = rules.conduction_loss(whole, resistance, factor, junction, limit)
-    allowed = _allowed(at, part, resistance, volts, air, "hottest air")
+    allowed = _allowed(at, part=part, resistance=resistance, volts=volts, air=air, case="hottest air")
     anywhere = _allowed(at, part, resistance, at.volts.any, at.air)
     return Heat(
         conduction=conduction,

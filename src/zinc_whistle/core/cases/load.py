@@ -87,7 +87,9 @@ def compute(spec: LoadSpec, motor: Constants, winding_time: Figure, ramp_time: L
     to_speed = rules.acceleration_torque(inertia, acceleration)
     working_torque = rules.shaft_torque(torque, ratio, efficiency)
     hardest_torque = rules.shaft_torque(hardest, ratio, efficiency, title="Torque at the motor, hardest")
-    starting_torque = rules.starting_torque(torque, to_speed, ratio, efficiency, rotor, acceleration)
+    starting_torque = rules.starting_torque(
+        T=torque, T_acc=to_speed, N=ratio, eta=efficiency, J_r=rotor, alpha=acceleration
+    )
     motor_speed = rules.motor_speed(speed, ratio)
     k_e = motor.motor_constant
     friction = motor_rules.friction_current(motor.friction_a, motor.viscous, k_e, motor_speed, case="working")
@@ -148,7 +150,7 @@ def compute(spec: LoadSpec, motor: Constants, winding_time: Figure, ramp_time: L
         )
         if backs
         else None,
-        books=_books(motor, working, friction, motor_speed, working_torque, power),
+        books=_books(motor, current=working, friction=friction, speed=motor_speed, torque=working_torque, out=power),
         ramp_time=time,
         parts=parts,
     )

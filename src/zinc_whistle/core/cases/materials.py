@@ -83,7 +83,7 @@ def materials(stage: StageSpec) -> Materials:
         price = s.line_price(
             part.price.leaf, Constant(str(number), float(number), "number"), because=because_of(stage, part)
         )
-        lines.append(Line(slot, WHAT[slot], part.name, number, part.price.leaf, price))
+        lines.append(Line(slot=slot, what=WHAT[slot], part=part.name, number=number, each=part.price.leaf, price=price))
     prices: list[Node] = [x.price for x in lines] or [Constant("nothing yet", 0.0, "price")]
     because = [stage.chosen("circuit"), stage.chosen("driven_by"), *_channels(stage)]
     total = s.price_of(prices, stage.board_price.leaf, stage.delivery.leaf, stage.pieces.leaf, because=because)

@@ -54,7 +54,7 @@ def work_out(mechanism: Any, time_to_speed: Leaf) -> MechanismResult:
 def _turntable(m: Turntable, time: Leaf) -> MechanismResult:
     inertia = rules.turntable_inertia(SPREAD[m.spread], m.mass.leaf, m.radius.leaf, because=[m.chosen("spread")])
     torque = m.friction_torque.leaf
-    return MechanismResult(m.id, m.kind, torque, torque, inertia, m.speed.leaf)
+    return MechanismResult(id=m.id, kind=m.kind, torque=torque, hardest=torque, inertia=inertia, speed=m.speed.leaf)
 
 
 def _wheels(m: Wheels, time: Leaf) -> MechanismResult:
@@ -74,13 +74,13 @@ def _wheels(m: Wheels, time: Leaf) -> MechanismResult:
     start = rules.starting_force(force, m.mass.leaf, m.velocity.leaf, time)
     limit = rules.grip_limit(m.grip.leaf, weight, slope_cosine, m.driven.leaf, m.wheels.leaf)
     return MechanismResult(
-        m.id,
-        m.kind,
-        torque,
-        hardest,
-        rules.rim_inertia(m.mass.leaf, radius, m.motors.leaf),
-        rules.shaft_speed(m.velocity.leaf, radius),
-        (*extras, start, limit),
+        id=m.id,
+        kind=m.kind,
+        torque=torque,
+        hardest=hardest,
+        inertia=rules.rim_inertia(m.mass.leaf, radius, m.motors.leaf),
+        speed=rules.shaft_speed(m.velocity.leaf, radius),
+        extras=(*extras, start, limit),
         grip=Grip(start, limit),
     )
 
@@ -96,14 +96,14 @@ def _winch(m: Winch, time: Leaf) -> MechanismResult:
         title="Torque of the load, running back",
     )
     return MechanismResult(
-        m.id,
-        m.kind,
-        torque,
-        torque,
-        rules.drum_inertia(m.mass.leaf, m.counterweight.leaf, m.radius.leaf),
-        rules.shaft_speed(m.velocity.leaf, m.radius.leaf),
-        (force,),
-        falling,
+        id=m.id,
+        kind=m.kind,
+        torque=torque,
+        hardest=torque,
+        inertia=rules.drum_inertia(m.mass.leaf, m.counterweight.leaf, m.radius.leaf),
+        speed=rules.shaft_speed(m.velocity.leaf, m.radius.leaf),
+        extras=(force,),
+        back=falling,
     )
 
 
@@ -114,14 +114,14 @@ def _screw(m: Screw, time: Leaf) -> MechanismResult:
     up = rules.screw_torque(rules.screw_raise(force, diameter, lead, friction), collar, title="Torque to raise, all")
     down = rules.screw_torque(rules.screw_lower(force, diameter, lead, friction), collar, title="Torque to lower, all")
     return MechanismResult(
-        m.id,
-        m.kind,
-        up,
-        up,
-        rules.screw_inertia(m.mass.leaf, lead),
-        rules.screw_speed(m.velocity.leaf, lead),
-        (down, rules.screw_efficiency(force, lead, up), collar),
-        rules.screw_back(down, title="Torque of the load, running back"),
+        id=m.id,
+        kind=m.kind,
+        torque=up,
+        hardest=up,
+        inertia=rules.screw_inertia(m.mass.leaf, lead),
+        speed=rules.screw_speed(m.velocity.leaf, lead),
+        extras=(down, rules.screw_efficiency(force, lead, up), collar),
+        back=rules.screw_back(down, title="Torque of the load, running back"),
     )
 
 
@@ -131,13 +131,13 @@ def _rack(m: Rack, time: Leaf) -> MechanismResult:
     force = rules.rack_force(weight, slope_sine, slope_cosine, m.friction.leaf, m.force.leaf)
     torque = rules.drum_torque(force, m.radius.leaf, title="Torque at the pinion")
     return MechanismResult(
-        m.id,
-        m.kind,
-        torque,
-        torque,
-        rules.turntable_inertia(SPREAD["ring"], m.mass.leaf, m.radius.leaf),
-        rules.shaft_speed(m.velocity.leaf, m.radius.leaf),
-        (force,),
+        id=m.id,
+        kind=m.kind,
+        torque=torque,
+        hardest=torque,
+        inertia=rules.turntable_inertia(SPREAD["ring"], m.mass.leaf, m.radius.leaf),
+        speed=rules.shaft_speed(m.velocity.leaf, m.radius.leaf),
+        extras=(force,),
     )
 
 
@@ -155,14 +155,14 @@ def _lever(m: Lever, time: Leaf) -> MechanismResult:
     )
     sweep = rules.sweep_time(m.start.leaf, m.end.leaf, m.speed.leaf)
     return MechanismResult(
-        m.id,
-        m.kind,
-        mean,
-        most,
-        rules.lever_inertia(m.mass.leaf, m.length.leaf),
-        m.speed.leaf,
-        (most, sweep),
-        rules.lever_torque(
+        id=m.id,
+        kind=m.kind,
+        torque=mean,
+        hardest=most,
+        inertia=rules.lever_inertia(m.mass.leaf, m.length.leaf),
+        speed=m.speed.leaf,
+        extras=(most, sweep),
+        back=rules.lever_torque(
             weight,
             arm,
             rules.largest_cosine(m.start.leaf, m.end.leaf),
@@ -174,12 +174,16 @@ def _lever(m: Lever, time: Leaf) -> MechanismResult:
 
 def _fan(m: Fan, time: Leaf) -> MechanismResult:
     torque = rules.fan_torque(m.torque.leaf, m.speed.leaf, m.at_speed.leaf)
-    return MechanismResult(m.id, m.kind, torque, torque, m.inertia.leaf, m.speed.leaf)
+    return MechanismResult(
+        id=m.id, kind=m.kind, torque=torque, hardest=torque, inertia=m.inertia.leaf, speed=m.speed.leaf
+    )
 
 
 def _direct(m: Direct, time: Leaf) -> MechanismResult:
     torque = m.friction_torque.leaf
-    return MechanismResult(m.id, m.kind, torque, torque, m.inertia.leaf, m.speed.leaf)
+    return MechanismResult(
+        id=m.id, kind=m.kind, torque=torque, hardest=torque, inertia=m.inertia.leaf, speed=m.speed.leaf
+    )
 
 
 _KINDS: dict[str, Callable[[Any, Leaf], MechanismResult]] = {

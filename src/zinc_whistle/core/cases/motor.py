@@ -73,19 +73,19 @@ def constants(spec: MotorSpec) -> Constants:
     core = {"readings": _from_readings, "data sheet": _from_sheet, "spin-up": _from_capture}[spec.known_by](spec)
     torque = rules.friction_torque(core.constant, core.friction_a, because=[spec.chosen("known_by")])
     return Constants(
-        core.resistance,
-        core.constant,
-        core.friction_a,
-        core.viscous,
-        torque,
-        core.drop,
-        _inductance(spec, core.resistance),
-        _inertia(spec, core, torque),
-        core.by_slope,
-        core.angles,
-        core.two_points,
-        core.resistance_ways,
-        core.constant_ways,
+        resistance_25=core.resistance,
+        motor_constant=core.constant,
+        friction_a=core.friction_a,
+        viscous=core.viscous,
+        friction_torque=torque,
+        brush_drop=core.drop,
+        inductance=_inductance(spec, core.resistance),
+        rotor_inertia=_inertia(spec, core, torque),
+        by_slope=core.by_slope,
+        angles=core.angles,
+        two_points=core.two_points,
+        resistance_ways=core.resistance_ways,
+        constant_ways=core.constant_ways,
     )
 
 
@@ -111,7 +111,16 @@ def _from_readings(spec: MotorSpec) -> _Core:
         because=[spec.chosen("known_by")],
     )
     friction, viscous, two = _frictions(spec, constant, at_no_load, drop)
-    return _Core(at_25, constant, friction, viscous, drop, bool(drops), len(resistances), two)
+    return _Core(
+        at_25,
+        constant=constant,
+        friction_a=friction,
+        viscous=viscous,
+        drop=drop,
+        by_slope=bool(drops),
+        angles=len(resistances),
+        two_points=two,
+    )
 
 
 def _frictions(spec: MotorSpec, constant: Figure, ohms: Figure, drop: Figure) -> tuple[Figure, Figure, bool]:
@@ -244,7 +253,7 @@ def at_supply(spec: MotorSpec, known: Constants, supply_v: Any, case: str) -> At
     r, friction, b = known.resistance_25, known.friction_a, known.viscous
     drop, k_e = known.brush_drop, known.motor_constant
     stall = rules.stall_current(supply_v, drop, r, case=case)
-    free = rules.no_load_speed(supply_v, drop, friction, r, k_e, b, case=case)
+    free = rules.no_load_speed(V=supply_v, V_b=drop, I_c=friction, R=r, K_e=k_e, b=b, case=case)
     if known.viscous.value:
         pair = (supply_v, drop, friction, stall, k_e, b)
         best, best_current = (

@@ -113,7 +113,9 @@ def allot(
                     continue
                 key = drive.id, signal
                 if key in fixed:
-                    uses[key] = _fixed(controller, key, asked, by_id.get(fixed[key]), fixed, planned)
+                    uses[key] = _fixed(
+                        controller, key=key, need=asked, pin=by_id.get(fixed[key]), fixed=fixed, planned=planned
+                    )
                 elif key in planned:
                     uses[key] = PinUse(signal, asked, planned[key], False)
                 else:

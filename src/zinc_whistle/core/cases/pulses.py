@@ -59,7 +59,14 @@ def _wish(build: Build, drive: Drive) -> Wish | None:
             table = truth_table(style, signals.decay)
             names = tuple(n for n, need in zip(table.names, table.needs, strict=True) if need == "pwm")
     fixed = {p.signal: p.pin for p in drive.wiring.fixed_pins}
-    return Wish(drive.id, drive.name or drive.id, names, frequency, signals.alignment == "centre", fixed)
+    return Wish(
+        drive=drive.id,
+        name=drive.name or drive.id,
+        signals=names,
+        frequency_hz=frequency,
+        centre=signals.alignment == "centre",
+        fixed=fixed,
+    )
 
 
 def _stands_on(build: Build, drive: Drive) -> list[Leaf]:

@@ -66,34 +66,34 @@ def device_of(stage: StageSpec, part: Component | None, slot: str = "switch") ->
     """A switch's figures as nodes; unknown ones where no part is chosen."""
     if isinstance(part, Bjt):
         return Device(
-            NOTHING["resistance"],
-            arrange.RATIO_ONE,
-            part.junction_limit.leaf,
-            part.to_air.leaf,
-            part.to_air.leaf,
-            Constant("0 F", 0.0, "capacitance"),
-            part.saturation_v.leaf,
-            part.saturation_v.leaf,
+            on_resistance=NOTHING["resistance"],
+            hot_factor=arrange.RATIO_ONE,
+            limit=part.junction_limit.leaf,
+            to_case=part.to_air.leaf,
+            to_air=part.to_air.leaf,
+            output=Constant("0 F", 0.0, "capacitance"),
+            diode_v=part.saturation_v.leaf,
+            saturation_v=part.saturation_v.leaf,
         )
     if isinstance(part, HalfBridgeModule):
         return Device(
-            part.on_resistance.leaf,
-            part.hot_factor.leaf,
-            part.junction_limit.leaf,
-            part.to_case.leaf,
-            part.to_air.leaf,
-            Constant("0 F", 0.0, "capacitance"),
-            part.diode_v.leaf,
+            on_resistance=part.on_resistance.leaf,
+            hot_factor=part.hot_factor.leaf,
+            limit=part.junction_limit.leaf,
+            to_case=part.to_case.leaf,
+            to_air=part.to_air.leaf,
+            output=Constant("0 F", 0.0, "capacitance"),
+            diode_v=part.diode_v.leaf,
         )
     if isinstance(part, Mosfet):
         return Device(
-            part.on_resistance.leaf,
-            part.hot_factor.leaf,
-            part.junction_limit.leaf,
-            part.to_case.leaf,
-            part.to_air.leaf,
-            part.output.leaf,
-            part.diode_v.leaf,
+            on_resistance=part.on_resistance.leaf,
+            hot_factor=part.hot_factor.leaf,
+            limit=part.junction_limit.leaf,
+            to_case=part.to_case.leaf,
+            to_air=part.to_air.leaf,
+            output=part.output.leaf,
+            diode_v=part.diode_v.leaf,
         )
     kinds = ("resistance", "ratio", "temperature", "thermal resistance", "thermal resistance", "capacitance", "voltage")
     return Device(*(missing(stage, slot, k) for k in kinds))
@@ -248,7 +248,7 @@ def _anywhere(at: DriveContext, stage: StageSpec, solved: DriveCircuit, sigma: N
     for plan in arrange.plans(stage.circuit, decay):
         own, moved = (upper_device, upper_times) if plan.upper else (device, times)
         way = arrange.thermal_way(k, own, cooling)
-        here = arrange.allowed_current(k, plan, own, moved, way, around, sigma)
+        here = arrange.allowed_current(k, plan=plan, device=own, times=moved, way=way, around=around, sigma=sigma)
         allowed = here if allowed is None else k(s.lesser, allowed, here)
     assert allowed is not None
     bus: Node = at.volts.any
@@ -288,13 +288,13 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
     if decay == "locked anti-phase":
         duty = k(antiphase_duty, duty)
     around = Surround(
-        at.build.ambient.hot.leaf,
-        at.volts.full,
-        at.rms_current,
-        at.plan.frequency,
-        duty,
-        part.dead_time.leaf if isinstance(part, HalfBridgeModule) else stage.dead_time.leaf,
-        _recovery(stage, k, part, number),
+        air=at.build.ambient.hot.leaf,
+        bus=at.volts.full,
+        current=at.rms_current,
+        frequency=at.plan.frequency,
+        duty=duty,
+        dead_time=part.dead_time.leaf if isinstance(part, HalfBridgeModule) else stage.dead_time.leaf,
+        recovery=_recovery(stage, k, part, number),
     )
     places = arrange.plans(stage.circuit, decay)
     hot = Constant(str(len(places)), float(len(places)), "number")
@@ -304,7 +304,17 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
     heats = []
     for plan in places:
         own, moved = (upper_device, upper_times) if plan.upper else (device, times)
-        heats.append(arrange.place_heat(k, plan, own, moved, arrange.thermal_way(k, own, cooling), around, sigma))
+        heats.append(
+            arrange.place_heat(
+                k,
+                plan=plan,
+                device=own,
+                times=moved,
+                way=arrange.thermal_way(k, own, cooling),
+                around=around,
+                sigma=sigma,
+            )
+        )
     worst = busiest(heats)
     own = upper_device if worst.plan.upper else device
     needed = k(s.sink_for, own.limit, around.air, worst.heat, own.to_case, stage.pad.leaf, count)
@@ -425,7 +435,7 @@ def _rate(part: DriverPart, at: DriveContext, stage: StageSpec, result: StageRes
         "the hottest air, as computed here",
     )
     part.peak_a = standing_for(_peak(stage, k, switch, result))
-    part.peak_time = standing_for(_bears(at, stage, k, switch, result, heat))
+    part.peak_time = standing_for(_bears(at, stage=stage, k=k, switch=switch, result=result, heat=heat))
     limit: Node = k(s.fastest, result.times.on_s, result.times.off_s)
     if isinstance(switch, HalfBridgeModule):
         limit = taken(k, switch.pwm_limit.leaf)

@@ -1,1 +1,1 @@
-"""."""
+"""What looks across stations: ranking, maps, searches, what-ifs."""

@@ -83,12 +83,12 @@ def search(motors: Motors, ratios: Sequence[float], wanted: Wanted) -> Found:
         top = motor_rules.speed_at.bare(wanted.flat_v, drop, working, r, k)
         speed_use = np.where(top > 0, speed / top, np.inf)
         return Found(
-            speed_use,
-            starting / (HEADROOM * stall),
-            working * np.sqrt(wanted.duty_share) / allowed,
-            working,
-            starting,
-            top,
+            speed_use=speed_use,
+            torque_use=starting / (HEADROOM * stall),
+            heat_use=working * np.sqrt(wanted.duty_share) / allowed,
+            working_a=working,
+            starting_a=starting,
+            top_speed=top,
         )
 
 

@@ -84,7 +84,15 @@ def stage_places(result: StageResult, around: Surround) -> list[PlaceHeat]:
     times: dict[bool, Times] = {False: bare(result.times), True: bare(result.upper_times)}
     sigma = number(result.sigma)
     return [
-        arrange.place_heat(plain, p.plan, devices[p.plan.upper], times[p.plan.upper], p.way.value, around, sigma)
+        arrange.place_heat(
+            plain,
+            plan=p.plan,
+            device=devices[p.plan.upper],
+            times=times[p.plan.upper],
+            way=p.way.value,
+            around=around,
+            sigma=sigma,
+        )
         for p in result.places
     ]
 
@@ -100,13 +108,13 @@ def of_stage(at: DriveContext, result: StageResult, columns: int = COLUMNS, rows
     current, frequencies = _axes(working, allowed, frequency, columns, rows)
     stage = result.spec
     around = Surround(
-        at.build.ambient.hot.value,
-        at.volts.full.value,
-        current[None, :],
-        frequencies[:, None],
-        result.duty.value,
-        result.around.dead_time.value,
-        result.around.recovery.value,
+        air=at.build.ambient.hot.value,
+        bus=at.volts.full.value,
+        current=current[None, :],
+        frequency=frequencies[:, None],
+        duty=result.duty.value,
+        dead_time=result.around.dead_time.value,
+        recovery=result.around.recovery.value,
     )
     side_by_side = number(result.number)
     junction, loss = np.full((rows, columns), -np.inf), np.zeros((rows, columns))
@@ -118,7 +126,14 @@ def of_stage(at: DriveContext, result: StageResult, columns: int = COLUMNS, rows
         junction = np.where(np.isnan(here) | np.isnan(junction), np.nan, np.maximum(junction, here))
         loss = loss + np.broadcast_to(place.heat, loss.shape) * side_by_side
     return HeatMap(
-        current, frequencies, junction, loss, _limits(current, junction, limit_c), limit_c, working, frequency
+        current_a=current,
+        frequency_hz=frequencies,
+        junction_c=junction,
+        loss_w=loss,
+        limit_a=_limits(current, junction, limit_c),
+        limit_c=limit_c,
+        working_a=working,
+        working_hz=frequency,
     )
 
 
@@ -144,7 +159,16 @@ def of_part(at: DriveContext, chosen: Candidate, columns: int = COLUMNS, rows: i
     fixed = driver_rules.fixed_heat.bare(drop, across, bus, time, down, own)
     junction = plain(driver_rules.junction_temperature, air, r_th, across, r_on / joined, factor, limit, fixed)
     loss = driver_rules.conduction_loss.bare(across, r_on / joined, factor, junction, limit) + fixed
-    return HeatMap(current, frequencies, junction, loss, _limits(current, junction, limit), limit, working, frequency)
+    return HeatMap(
+        current_a=current,
+        frequency_hz=frequencies,
+        junction_c=junction,
+        loss_w=loss,
+        limit_a=_limits(current, junction, limit),
+        limit_c=limit,
+        working_a=working,
+        working_hz=frequency,
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -174,7 +198,15 @@ def over_air(at: DriveContext, result: StageResult, points: int = 41) -> OverAir
             times = bare(result.upper_times if place.plan.upper else result.times)
             way = arrange.thermal_way(plain, device, cooling)
             with np.errstate(invalid="ignore"):
-                here = arrange.place_heat(plain, place.plan, device, times, way, around, number(result.sigma))
+                here = arrange.place_heat(
+                    plain,
+                    plan=place.plan,
+                    device=device,
+                    times=times,
+                    way=way,
+                    around=around,
+                    sigma=number(result.sigma),
+                )
             found = np.minimum(found, np.where(np.isfinite(here.allowed), np.maximum(here.allowed, 0.0), 0.0))
         return found
 

@@ -107,12 +107,14 @@ def space_of(at: DriveContext, shelf: Sequence[Component], locks: Sequence[str] 
     resistor = stage.gate_resistor.value
     wanted = at.drive.signals.pwm_frequency.value
     return Space(
-        tuple(switches),
-        (int(stage.parallel.value or 1),) if "parallel" in locks else PARALLEL if mosfets else (1,),
-        tuple(drivers),
-        (resistor or 0.0,) if "gate_resistor" in locks or not mosfets else RESISTORS,
-        (stage.heat_sink,) if "heat_sink" in locks else (None, *of(HeatSink)),
-        (wanted,) if "frequency" in locks and wanted else tuple(f for f in FREQUENCIES if not quiet or f > QUIET),
+        switches=tuple(switches),
+        parallel=(int(stage.parallel.value or 1),) if "parallel" in locks else PARALLEL if mosfets else (1,),
+        drivers=tuple(drivers),
+        resistors=(resistor or 0.0,) if "gate_resistor" in locks or not mosfets else RESISTORS,
+        sinks=(stage.heat_sink,) if "heat_sink" in locks else (None, *of(HeatSink)),
+        frequencies=(wanted,)
+        if "frequency" in locks and wanted
+        else tuple(f for f in FREQUENCIES if not quiet or f > QUIET),
     )
 
 
@@ -212,14 +214,14 @@ def worked(at: DriveContext, choice: Choice, label: str = "") -> tuple[Design | 
     destructive = [x for x in found if x.destructive and x.used is not None]
     tight = sorted((x for x in found if x.used is not None and x.used >= TIGHT), key=lambda x: -(x.used or 0.0))
     return Design(
-        label,
-        made.unit.stage,
-        choice.frequency,
-        built.part.price.value or 0.0,
-        built.heat.total.value,
-        built.heat.junction.value,
-        max((x.used or 0.0 for x in destructive), default=0.0),
-        tuple(tight),
+        label=label,
+        stage=made.unit.stage,
+        frequency_hz=choice.frequency,
+        price=built.part.price.value or 0.0,
+        heat_w=built.heat.total.value,
+        junction_c=built.heat.junction.value,
+        use=max((x.used or 0.0 for x in destructive), default=0.0),
+        tight=tuple(tight),
     ), []
 
 
@@ -309,4 +311,13 @@ def listed(space: Space) -> Iterator[Choice]:
     """Every combination of a space, one by one; at most six frequencies."""
     step = max(len(space.frequencies) // 6, 1)
     for switch, sink, frequency in itertools.product(space.switches, space.sinks, space.frequencies[::step]):
-        yield Choice(switch, 1, None, space.resistors[0], sink, frequency, 0.0, 0.0)
+        yield Choice(
+            switch=switch,
+            parallel=1,
+            driver=None,
+            resistor=space.resistors[0],
+            sink=sink,
+            frequency=frequency,
+            dead_time_s=0.0,
+            boot_f=0.0,
+        )

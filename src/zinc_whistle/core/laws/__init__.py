@@ -1,1 +1,1 @@
-"""."""
+"""What nature and the trade say: rules only."""

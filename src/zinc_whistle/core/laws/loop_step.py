@@ -96,13 +96,13 @@ def step(plant: Plant, target: float, gain: float, period_s: float, feed_forward
     outside = [i for i, s in enumerate(speeds) if abs(s - final) > 0.02 * abs(final)]
     settled = times[min(outside[-1] + 1, len(times) - 1)] if outside else 0.0
     return Step(
-        times,
-        speeds,
-        duties,
-        currents,
-        target,
-        final,
-        _beyond(max(speeds) / final - 1.0) if final > 0 else 0.0,
-        settled,
-        max(currents),
+        time_s=times,
+        speed=speeds,
+        duty=duties,
+        current_a=currents,
+        target=target,
+        final=final,
+        overshoot=_beyond(max(speeds) / final - 1.0) if final > 0 else 0.0,
+        settling_s=settled,
+        peak_current_a=max(currents),
     )

@@ -254,13 +254,13 @@ def current_for(T: NewtonMetre, K_e: MotorConstant, I_0: Ampere) -> Ampere:
 )
 def searched_best_current(V: float, V_b: float, I_c: float, I_s: float, K_e: float, b: float) -> float:
     """Current at the best efficiency with viscous friction; amperes."""
-    return _best(V, V_b, I_c, I_s, K_e, b)[0]
+    return _best(V, V_b=V_b, I_c=I_c, I_s=I_s, K_e=K_e, b=b)[0]
 
 
 @procedure("η_best", "fraction", says="the maximum of shaft power over V I, searched", source="the same maximum")
 def searched_best_efficiency(V: float, V_b: float, I_c: float, I_s: float, K_e: float, b: float) -> float:
     """Best efficiency with viscous friction."""
-    return _best(V, V_b, I_c, I_s, K_e, b)[1]
+    return _best(V, V_b=V_b, I_c=I_c, I_s=I_s, K_e=K_e, b=b)[1]
 
 
 def _best(V: float, V_b: float, I_c: float, I_s: float, K_e: float, b: float) -> tuple[float, float]:

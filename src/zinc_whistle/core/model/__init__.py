@@ -1,1 +1,1 @@
-"""."""
+"""What the builder gave: specs only."""

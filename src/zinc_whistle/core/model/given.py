@@ -101,7 +101,9 @@ def given(
     optional: bool = False,
 ) -> Any:
     """A field for a quantity. With ``default`` it starts from that text; else it starts empty."""
-    ask = Ask(kind, unit, label, above, low, high, whole, help, optional)
+    ask = Ask(
+        kind=kind, unit=unit, label=label, above=above, low=low, high=high, whole=whole, help=help, optional=optional
+    )
     start: Callable[[], Given] = lambda: Given(text=default, origin=origin if default else "assumed")  # noqa: E731
     return _field(start, {"ask": ask}, f"{label}, {unit}" if unit else label)
 

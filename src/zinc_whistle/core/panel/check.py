@@ -123,7 +123,7 @@ class _Search:
 
     def run(self) -> int:
         """Explore; gives how many states there are."""
-        start = self._key(0, 0, 0, 0, 0, 0)
+        start = self._key(0, homed=0, last=0, latched=0, ready=0, home=0)
         seen = np.zeros(len(self.machine.modes) * 2 * MEMORIES, dtype=bool)
         seen[start] = True
         front = [start]
@@ -185,7 +185,7 @@ class _Search:
         }
         calm = on("rested") & (drives == 0) & (way == 0)
         after = np.where(drives > 0, drives, np.where(calm, 0, last))
-        return self._key(to, flag, after, stop, released, at_home), valid, wrong
+        return self._key(to, homed=flag, last=after, latched=stop, ready=released, home=at_home), valid, wrong
 
     def _silent(self, mode: int, to: NDArray[np.int64]) -> Bits:
         """Driven on by a port that has fallen silent: with serial commands any drive, else moves and homing."""

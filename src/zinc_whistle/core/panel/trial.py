@@ -107,7 +107,7 @@ def advance(
             currents.append(float(state[I]) if state is not None else 0.0)
     memory.ms += ms
     _kept(panel, memory, state)
-    return Course(times, levels, speeds, currents, modes, now)
+    return Course(ms=times, level=levels, speed=speeds, current=currents, modes=modes, now=now)
 
 
 def _moved(engine: Engine, state: np.ndarray, now: Now, full: int, rest: Path) -> np.ndarray:

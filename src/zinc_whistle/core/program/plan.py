@@ -170,7 +170,14 @@ def plan_program(assessment: Assessment, controller_id: str) -> ProgramPlan:
         raise NotYet(missing)
     tick = TICK_MS.get(controller.program, 1)
     ticked = tuple(replace(d, settings=d.settings.in_ticks(tick)) for d in drives)
-    return ProgramPlan(build.name, controller, float(controller.clock.value or 0.0), ticked, tuple(servos), tick)
+    return ProgramPlan(
+        build=build.name,
+        controller=controller,
+        clock_hz=float(controller.clock.value or 0.0),
+        drives=ticked,
+        servos=tuple(servos),
+        tick_ms=tick,
+    )
 
 
 def _slug(name: str, taken: set[str]) -> str:
@@ -188,7 +195,15 @@ def _timing(plan: TimerPlan, centre: bool) -> Timing:
     if plan.timer is None or plan.prescaler is None or top is None or frequency is None:
         raise ValueError("no timer makes its pulses: see the timers at Signals.")
     timer = plan.timer
-    return Timing(timer.id, timer.bits, timer.free_top, plan.prescaler, int(top), centre, frequency)
+    return Timing(
+        timer=timer.id,
+        bits=timer.bits,
+        free_top=timer.free_top,
+        prescaler=plan.prescaler,
+        top=int(top),
+        centre=centre,
+        frequency_hz=frequency,
+    )
 
 
 def _pins(done: DriveAssessment) -> dict[str, Pin]:
@@ -218,20 +233,20 @@ def _drive(done: DrivenAssessment, number: int, slug: str, wide: bool) -> DriveP
     dead = at.unit.stage.dead_time.value if at.unit.made_of == "stage" else None
     clock = at.controller.clock.value or 0.0
     return DriveProgram(
-        number,
-        drive.name or drive.id,
-        slug,
-        drive.panel,
-        panel.machine,
-        lines,
-        settings,
-        timing,
-        pins,
+        number=number,
+        name=drive.name or drive.id,
+        slug=slug,
+        panel=drive.panel,
+        machine=panel.machine,
+        lines=lines,
+        settings=settings,
+        timing=timing,
+        pins=pins,
         # Rounding first: a dead time of exactly seven steps must not become eight by a last digit.
-        math.ceil(round((dead or 0.0) * clock / timing.prescaler, 6)),
-        contacts_of(drive.panel, pins, "back" in panel.machine.inputs),
-        counting,
-        _reasons(done, settings, dead),
+        dead_steps=math.ceil(round((dead or 0.0) * clock / timing.prescaler, 6)),
+        contacts=contacts_of(drive.panel, pins, "back" in panel.machine.inputs),
+        counting=counting,
+        reasons=_reasons(done, settings, dead),
     )
 
 
@@ -266,5 +281,11 @@ def _servo(done: ServoAssessment, number: int, slug: str) -> ServoProgram:
     if pin.timer != (done.servo.plan.timer.id if done.servo.plan.timer else None) or not done.servo.plan.pins:
         raise ValueError("no timer has room for its pulses: see the timers at Signals.")
     return ServoProgram(
-        number, done.drive.name or done.drive.id, slug, pin, _timing(done.servo.plan, False), low * 1e6, high * 1e6
+        number=number,
+        name=done.drive.name or done.drive.id,
+        slug=slug,
+        pin=pin,
+        timing=_timing(done.servo.plan, False),
+        low_us=low * 1e6,
+        high_us=high * 1e6,
     )

@@ -114,7 +114,7 @@ class Engine:
                 # An event right ahead, and likely one in each period that follows: look again later and later.
                 block, alone, pause = FIRST_BLOCK, pause, min(2 * pause, FIRST_BLOCK)
             for path, length, duty in _edges(phase):
-                now, x = self._interval(run, now, x, path, length, duty)
+                now, x = self._interval(run, now=now, x=x, path=path, length=length, duty=duty)
             done, alone = done + 1, max(alone - 1, 0)
         return now, x
 
@@ -138,7 +138,7 @@ class Engine:
                 inner[k],
                 inner[k + 1] if k + 1 < len(inner) else np.vstack([starts[1:], whole @ starts[-1]]),
             )
-            crossed = self._crossed(mode, path, before, after, duty, length)
+            crossed = self._crossed(mode, path=path, before=before, after=after, duty=duty, length=length)
             if crossed.any():
                 count = min(count, int(np.argmax(crossed)))
         if count < 2:

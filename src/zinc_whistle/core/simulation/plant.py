@@ -136,7 +136,16 @@ def mode_of(plant: Plant, path: Path, x: State, duty: float = 1.0) -> Mode:
     clamp = p.clamp_v is not None and bus > p.clamp_v
     shorted = path == "shoot"
     source = source or shorted
-    return Mode(swing, drop, 0 if opened else flows, opened, bool(source), clamp, motion_of(p, x), shorted)
+    return Mode(
+        swing=swing,
+        drop_v=drop,
+        flows=0 if opened else flows,
+        open=opened,
+        source=bool(source),
+        clamp=clamp,
+        motion=motion_of(p, x),
+        shorted=shorted,
+    )
 
 
 def motion_of(plant: Plant, x: State) -> int:

@@ -260,13 +260,13 @@ def simulate(
     x = _at_speed(working, drive, scenario, times.length) if at_speed else Engine(plant).rest()
     return _play(
         made.plant,
-        torque if fault != "slipping coupling" else LoadTorque(0, 0),
-        made.schedule,
-        x,
-        scenario,
-        drive,
-        times,
-        notes,
+        torque=torque if fault != "slipping coupling" else LoadTorque(0, 0),
+        phases=made.schedule,
+        x=x,
+        scenario=scenario,
+        drive=drive,
+        times=times,
+        notes=notes,
     )
 
 
@@ -367,9 +367,16 @@ def zoom(seen: Told, drive: _Drive, at_s: float) -> Zoomed:
         cycle = [p for piece in pieces for p in [piece] * SAMPLES] * SHOWN_PERIODS
     else:
         period = drive.period_s
-        cycle = [Phase(1, period / SAMPLES, phase.duty, phase.on, phase.off, phase.averaged)] * (
-            SAMPLES * SHOWN_PERIODS
-        )
+        cycle = [
+            Phase(
+                periods=1,
+                period_s=period / SAMPLES,
+                duty=phase.duty,
+                on=phase.on,
+                off=phase.off,
+                averaged=phase.averaged,
+            )
+        ] * (SAMPLES * SHOWN_PERIODS)
     run, path = Run(), list[str]()
     now = at_s
     run.add(now, x)

@@ -84,17 +84,17 @@ def told(plant: Plant, run: Run, notes: list[str], period_s: float, legs: list[L
         high[:, k] = np.where(np.isfinite(high[:, k]), np.maximum(high[:, k], between), between)
     shown = [e for e in run.events if e[1] in SHOWN]
     return Told(
-        middle,
-        low[:, 0],
-        high[:, 0],
-        np.interp(middle, times, states[:, OMEGA]),
-        low[:, 1],
-        high[:, 1],
-        measured(plant, times, states, period_s),
-        shown[:12],
-        notes,
-        run,
-        legs or [],
+        time_s=middle,
+        current_low=low[:, 0],
+        current_high=high[:, 0],
+        speed=np.interp(middle, times, states[:, OMEGA]),
+        bus_low=low[:, 1],
+        bus_high=high[:, 1],
+        measured=measured(plant, times, states, period_s),
+        events=shown[:12],
+        notes=notes,
+        run=run,
+        legs=legs or [],
     )
 
 
@@ -119,14 +119,14 @@ def measured(plant: Plant, times: Grid, states: Grid, period_s: float) -> Measur
     # A current that is nothing at the very moment in which it still was something has been torn.
     torn = plant.inductance_h / 2 * a[(widths == 0) & (b == 0) & (a != 0)] ** 2
     return Measured(
-        float(np.abs(current).max()),
-        math.sqrt(square / span) if span else 0.0,
-        float(late.max() - late.min()),
-        last,
-        reached,
-        energy,
-        float(bus.max()),
-        float(bus.min()),
-        float(torn.sum()),
-        float(torn.max(initial=0.0)),
+        peak_a=float(np.abs(current).max()),
+        rms_a=math.sqrt(square / span) if span else 0.0,
+        ripple_a=float(late.max() - late.min()),
+        last_speed=last,
+        time_to_speed_s=reached,
+        energy_j=energy,
+        bus_high_v=float(bus.max()),
+        bus_low_v=float(bus.min()),
+        torn_j=float(torn.sum()),
+        torn_most_j=float(torn.max(initial=0.0)),
     )

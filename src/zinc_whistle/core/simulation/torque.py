@@ -63,7 +63,12 @@ def load_torque(at: Context) -> LoadTorque:
         hardest = next(_value(m.hardest) for m in at.load.mechanisms if m.kind == "lever")
         lever, start = whole * hardest / total, float(spec.start.value or 0.0)
     return LoadTorque(
-        rest - pull, pull, whole * shares["fan"] / speed**2, lever, start, float(at.drive.load.gear_ratio.value or 1.0)
+        rub=rest - pull,
+        pull=pull,
+        square=whole * shares["fan"] / speed**2,
+        lever=lever,
+        lever_start=start,
+        lever_ratio=float(at.drive.load.gear_ratio.value or 1.0),
     )
 
 
@@ -77,9 +82,9 @@ def run_held(plant: Plant, torque: LoadTorque, schedule: Sequence[Phase], x: Sta
     Steps are halved until that share is small, or there are too many of them.
     """
     steps = FIRST_STEPS
-    coarse = _held(plant, torque, schedule, x, steps, patience)
+    coarse = _held(plant, torque=torque, schedule=schedule, x=x, steps=steps, patience=patience)
     while True:
-        fine = _held(plant, torque, schedule, x, 2 * steps, patience)
+        fine = _held(plant, torque=torque, schedule=schedule, x=x, steps=2 * steps, patience=patience)
         change = _apart(coarse, fine)
         if change <= WITHIN or 2 * steps >= MOST_STEPS:
             return fine, change

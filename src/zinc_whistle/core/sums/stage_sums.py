@@ -23,7 +23,7 @@ def _heat(g: Givens) -> ResultMap:
     found: ResultMap = {"allowed_current_a": (r.allowed_current(limit, air, path, ohms, hot), "A")}
     if hot.value > 1:
         found["runaway_current_a"] = (r.runaway_current(limit, path, ohms, hot), "A")
-    heated = r.junction(air, path, g["current_a"], ohms, hot, limit, NO_HEAT)
+    heated = r.junction(T_a=air, R_th=path, I=g["current_a"], R=ohms, h=hot, T_lim=limit, P_0=NO_HEAT)
     if heated.value is None:
         raise SumError(f"current_a: at this current {heated.reason}.")
     return found | {"junction_c": (heated, "°C")}

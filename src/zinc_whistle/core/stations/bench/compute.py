@@ -96,7 +96,20 @@ def _step(
         spread = 2 * (doubt_of(expected).standard or 0.0)
         width = math.hypot(spread, share * abs(expected.value), extra)
         low, high = expected.value - width, expected.value + width
-    return Step(id, title, where, instrument, setting, expected, expected.kind.name, unit, low, high, reason, caution)
+    return Step(
+        id=id,
+        title=title,
+        where=where,
+        instrument=instrument,
+        setting=setting,
+        expected=expected,
+        kind=expected.kind.name,
+        unit=unit,
+        low=low,
+        high=high,
+        reason=reason,
+        caution=caution,
+    )
 
 
 def steps(at: Context, chosen: Driving | None, counts_per_turn: Figure) -> tuple[Step, ...]:
@@ -108,14 +121,14 @@ def steps(at: Context, chosen: Driving | None, counts_per_turn: Figure) -> tuple
         found.append(
             _step(
                 "counts",
-                "Encoder, ten turns of the output by hand",
-                "Counter in the program, power off the motor",
-                "Program's counter",
-                "Reset it, turn ten whole turns against a mark, read it",
-                counts,
-                "counts",
-                0.0,
-                "a mark is met to about ±4°; a lost count shows as more",
+                title="Encoder, ten turns of the output by hand",
+                where="Counter in the program, power off the motor",
+                instrument="Program's counter",
+                setting="Reset it, turn ten whole turns against a mark, read it",
+                expected=counts,
+                unit="counts",
+                share=0.0,
+                reason="a mark is met to about ±4°; a lost count shows as more",
                 extra=per_angle * MARK_ANGLE + 1,
             )
         )
@@ -127,18 +140,18 @@ def _power(at: DriveContext, chosen: Driving | None) -> list[Step]:
     full, flat = source.full.value, source.flat.value
     setting = "DC volts, " + (meter_range(full, "voltage") if full else "highest range first")
     rest = Step(
-        "rail",
-        "Source at rest",
-        "Fuse, out side, to ground",
-        "Meter",
-        setting,
-        source.nominal,
-        "voltage",
-        "V",
-        flat,
-        full,
-        "between flat and full",
-        "Fuse first, at the battery. Check polarity before the driver is joined.",
+        id="rail",
+        title="Source at rest",
+        where="Fuse, out side, to ground",
+        instrument="Meter",
+        setting=setting,
+        expected=source.nominal,
+        kind="voltage",
+        unit="V",
+        low=flat,
+        high=full,
+        reason="between flat and full",
+        caution="Fuse first, at the battery. Check polarity before the driver is joined.",
     )
     found = [rest]
     if at.regulator is not None:
@@ -146,14 +159,15 @@ def _power(at: DriveContext, chosen: Driving | None) -> list[Step]:
         found.append(
             _step(
                 "logic",
-                "Logic rail",
-                "Controller, supply pin to ground",
-                "Meter",
-                "DC volts, " + (meter_range(output.value, "voltage") if output.value else "highest range first"),
-                output,
-                "V",
-                RAIL_SHARE,
-                "regulators are made to about ±5 % (common practice)",
+                title="Logic rail",
+                where="Controller, supply pin to ground",
+                instrument="Meter",
+                setting="DC volts, "
+                + (meter_range(output.value, "voltage") if output.value else "highest range first"),
+                expected=output,
+                unit="V",
+                share=RAIL_SHARE,
+                reason="regulators are made to about ±5 % (common practice)",
             )
         )
         own: Node = (
@@ -166,19 +180,19 @@ def _power(at: DriveContext, chosen: Driving | None) -> list[Step]:
         found.append(
             _step(
                 "idle",
-                "Idle current, motor stopped",
-                "In series at the fuse",
-                "Meter, current in series",
-                (
+                title="Idle current, motor stopped",
+                where="In series at the fuse",
+                instrument="Meter, current in series",
+                setting=(
                     "Bench supply limited to " + phrase(limit, "current") + "; meter on its highest range first"
                     if limit
                     else "Highest range first"
                 ),
-                idle,
-                "mA",
-                IDLE_SHARE,
-                "own currents are typical values, ±30 %",
-                "Move the meter's lead back to volts afterwards: left in the current socket it is a short.",
+                expected=idle,
+                unit="mA",
+                share=IDLE_SHARE,
+                reason="own currents are typical values, ±30 %",
+                caution="Move the meter's lead back to volts afterwards: left in the current socket it is a short.",
             )
         )
     return found
@@ -197,27 +211,27 @@ def _signals(at: DriveContext) -> list[Step]:
     return [
         _step(
             "frequency",
-            "PWM frequency, motor unplugged",
-            "Driver, PWM input",
-            "Oscilloscope",
-            setting,
-            plan.frequency,
-            "kHz",
-            at.controller.clock_tolerance.value or 0.01,
-            "the controller's clock tolerance",
-            clip,
+            title="PWM frequency, motor unplugged",
+            where="Driver, PWM input",
+            instrument="Oscilloscope",
+            setting=setting,
+            expected=plan.frequency,
+            unit="kHz",
+            share=at.controller.clock_tolerance.value or 0.01,
+            reason="the controller's clock tolerance",
+            caution=clip,
         ),
         _step(
             "duty",
-            "PWM duty, half commanded",
-            "Driver, PWM input",
-            "Oscilloscope",
-            setting,
-            duty,
-            "%",
-            0.0,
-            "one step of the timer, and one per cent to read it off the screen",
-            clip,
+            title="PWM duty, half commanded",
+            where="Driver, PWM input",
+            instrument="Oscilloscope",
+            setting=setting,
+            expected=duty,
+            unit="%",
+            share=0.0,
+            reason="one step of the timer, and one per cent to read it off the screen",
+            caution=clip,
             extra=one_step + 0.01,
         ),
     ]
@@ -242,26 +256,26 @@ def _motor(at: Context, chosen: Driving | None) -> list[Step]:
     return [
         _step(
             "no_load_a",
-            "No-load current, full duty",
-            "In series with one motor lead",
-            "Meter, current in series",
-            f"DC amperes, {range_text}",
-            current,
-            "A",
-            CURRENT_SHARE,
-            "friction changes with grease and temperature, ±15 %",
-            "Uncouple the motor and hold it down: it jumps as it starts. Keep hair and sleeves away.",
+            title="No-load current, full duty",
+            where="In series with one motor lead",
+            instrument="Meter, current in series",
+            setting=f"DC amperes, {range_text}",
+            expected=current,
+            unit="A",
+            share=CURRENT_SHARE,
+            reason="friction changes with grease and temperature, ±15 %",
+            caution="Uncouple the motor and hold it down: it jumps as it starts. Keep hair and sleeves away.",
         ),
         _step(
             "no_load_speed",
-            "No-load speed, full duty",
-            "Motor shaft, by the encoder's counts",
-            "Program's speed reading",
-            "Full duty, battery near nominal",
-            speed,
-            "rpm",
-            SPEED_SHARE,
-            "battery between nominal and full, ±5 %",
+            title="No-load speed, full duty",
+            where="Motor shaft, by the encoder's counts",
+            instrument="Program's speed reading",
+            setting="Full duty, battery near nominal",
+            expected=speed,
+            unit="rpm",
+            share=SPEED_SHARE,
+            reason="battery between nominal and full, ±5 %",
         ),
     ]
 
@@ -273,15 +287,15 @@ def load_steps(at: DriveContext, chosen: Driving | None) -> tuple[Step, ...]:
     range_text = meter_range(at.load.on_current.value, "current") if at.load.on_current.value else "highest range first"
     running = _step(
         "on_a",
-        "Current, switched on",
-        "In series with the load",
-        "Meter, current in series",
-        f"DC amperes, {range_text}",
-        current,
-        "A",
-        CURRENT_SHARE,
-        "coils and pumps are made to about ±15 %",
-        "A meter shows the mean: the inrush is over before it settles.",
+        title="Current, switched on",
+        where="In series with the load",
+        instrument="Meter, current in series",
+        setting=f"DC amperes, {range_text}",
+        expected=current,
+        unit="A",
+        share=CURRENT_SHARE,
+        reason="coils and pumps are made to about ±15 %",
+        caution="A meter shows the mean: the inrush is over before it settles.",
     )
     return (*_power(at, chosen), *_signals(at), running)
 
@@ -294,50 +308,52 @@ def servo_steps(spec: ServoSpec, result: ServoResult) -> tuple[Step, ...]:
     return (
         _step(
             "servo_rail",
-            "Servo rail",
-            "Servo plug, middle pin to dark wire",
-            "Meter",
-            "DC volts, " + meter_range(level, "voltage"),
-            rail,
-            "V",
-            RAIL_SHARE,
-            "regulators are made to about ±5 % (common practice)",
-            "Ground is the dark wire, positive the middle one, signal the light one (common practice): check yours.",
+            title="Servo rail",
+            where="Servo plug, middle pin to dark wire",
+            instrument="Meter",
+            setting="DC volts, " + meter_range(level, "voltage"),
+            expected=rail,
+            unit="V",
+            share=RAIL_SHARE,
+            reason="regulators are made to about ±5 % (common practice)",
+            caution=(
+                "Ground is the dark wire, positive the middle one, signal the light one (common practice): check yours."
+            ),
         ),
         _step(
             "servo_pulse",
-            "Pulse in the middle, horn off",
-            "Servo plug, light wire",
-            "Oscilloscope",
-            pulse,
-            result.middle_pulse,
-            "ms",
-            0.02,
-            "the controller's clock and one step of its timer",
-            "Hold at the middle while the horn is fitted.",
+            title="Pulse in the middle, horn off",
+            where="Servo plug, light wire",
+            instrument="Oscilloscope",
+            setting=pulse,
+            expected=result.middle_pulse,
+            unit="ms",
+            share=0.02,
+            reason="the controller's clock and one step of its timer",
+            caution="Hold at the middle while the horn is fitted.",
         ),
         _step(
             "servo_idle",
-            "Idle current, horn free",
-            "In series with the middle wire",
-            "Meter, current in series",
-            "DC amperes, "
+            title="Idle current, horn free",
+            where="In series with the middle wire",
+            instrument="Meter, current in series",
+            setting="DC amperes, "
             + (meter_range(spec.idle_a.value, "current") if spec.idle_a.value else "highest range first"),
-            spec.idle_a.leaf,
-            "mA",
-            1.0,
-            "a class figure: servos differ by a factor of two",
+            expected=spec.idle_a.leaf,
+            unit="mA",
+            share=1.0,
+            reason="a class figure: servos differ by a factor of two",
         ),
         _step(
             "servo_time",
-            "Time for the move, under its load",
-            "At the horn, by a stop-watch or a film",
-            "Stop-watch",
-            "Ten moves there and back, time over twenty",
-            result.transit_time,
-            "s",
-            0.3,
-            "start and stop are not in the sum, ±30 %",
-            "Keep fingers out of the linkage: a servo does not feel them.",
+            title="Time for the move, under its load",
+            where="At the horn, by a stop-watch or a film",
+            instrument="Stop-watch",
+            setting="Ten moves there and back, time over twenty",
+            expected=result.transit_time,
+            unit="s",
+            share=0.3,
+            reason="start and stop are not in the sum, ±30 %",
+            caution="Keep fingers out of the linkage: a servo does not feel them.",
         ),
     )

@@ -59,7 +59,7 @@ def _of_step(symbol: str, kind: str, says: str, pick: Callable[[Step], float]) -
         ff: float,
         target: float,
     ) -> float:
-        return pick(_step(V, V_d, R, L, K_e, J, T, K_p, T_c, ff, target))
+        return pick(_step(V, V_d=V_d, R=R, L=L, K_e=K_e, J=J, T=T, K_p=K_p, T_c=T_c, ff=ff, target=target))
 
     return procedure(symbol, kind, says=f"simulated step: {says}", source=AVERAGED)(law)
 

@@ -1,1 +1,1 @@
-"""."""
+"""The station motor."""

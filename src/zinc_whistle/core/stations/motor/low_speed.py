@@ -52,14 +52,16 @@ def compute(at: Context, solved: Circuit, counts_per_turn: Figure) -> LowSpeed:
         )
         closed = rules.lowest_closed(stiff, counted, because=because)
     return LowSpeed(
-        duty,
-        opened,
-        closed,
-        rules.at_output(opened, ratio, title="Lowest smooth speed at the output, open loop"),
-        rules.at_output(closed, ratio, title="Lowest smooth speed at the output, closed loop") if closed else None,
-        stiff,
-        counted,
-        signal_rules.steps_above(at.plan.steps, duty),
+        duty=duty,
+        open_loop=opened,
+        closed_loop=closed,
+        open_output=rules.at_output(opened, ratio, title="Lowest smooth speed at the output, open loop"),
+        closed_output=rules.at_output(closed, ratio, title="Lowest smooth speed at the output, closed loop")
+        if closed
+        else None,
+        by_stiffness=stiff,
+        by_count=counted,
+        steps_left=signal_rules.steps_above(at.plan.steps, duty),
     )
 
 
@@ -114,7 +116,14 @@ def remedies(at: Context, solved: Circuit, result: LowSpeed, shelf: Sequence[Mot
     lowest = (result.closed_loop or result.open_loop).value or opened
 
     def made(name: str, low: float, top_share: float, torque_share: float, price: float) -> CreepRemedy:
-        return CreepRemedy(name, low, top_share, torque_share, price, low <= wanted)
+        return CreepRemedy(
+            name=name,
+            lowest_rad_s=low,
+            top_speed=top_share,
+            stall_torque=torque_share,
+            price_eur=price,
+            reaches=low <= wanted,
+        )
 
     found = [
         made("As it is", lowest / ratio, 1.0, 1.0, 0.0),
@@ -139,7 +148,22 @@ def remedies(at: Context, solved: Circuit, result: LowSpeed, shelf: Sequence[Mot
                 made(f"Finer PWM (a step is {step_speed / ratio * 9.549:.2g} rpm)", lowest / ratio, 1.0, 1.0, 0.0)
             )
     found += [
-        m for p in shelf if (m := _with_motor(at, solved, p, opened, friction, k_e, top, ratio, wanted)) is not None
+        m
+        for p in shelf
+        if (
+            m := _with_motor(
+                at,
+                solved=solved,
+                part=p,
+                opened=opened,
+                friction=friction,
+                k_e=k_e,
+                top=top,
+                ratio=ratio,
+                wanted=wanted,
+            )
+        )
+        is not None
     ]
     return sorted(found, key=lambda r: (not r.reaches, -r.top_speed if r.reaches else r.lowest_rad_s, r.price_eur))
 
@@ -179,10 +203,10 @@ def _with_motor(
     stall = k * (volts / r - i_c)
     now = k_e * ((solved.stall_flat.value or 0.0) - friction)
     return CreepRemedy(
-        part.name,
-        low / ratio,
-        speed / top,
-        stall / now if now > 0 else 1.0,
-        part.price.value or 0.0,
-        low / ratio <= wanted,
+        name=part.name,
+        lowest_rad_s=low / ratio,
+        top_speed=speed / top,
+        stall_torque=stall / now if now > 0 else 1.0,
+        price_eur=part.price.value or 0.0,
+        reaches=low / ratio <= wanted,
     )

@@ -105,12 +105,12 @@ def _missing(spec: MotorSpec, supply_v: float | None) -> NextReading | None:
     locked = f"Bench supply near {low}, current limit open; volts at the motor terminals, amperes on the 10 A socket"
     if len(complete) < 2:
         return NextReading(
-            "Rotor locked, one shaft angle, two currents",
-            "Read volts and amperes; then once more at twice the current.",
-            locked,
-            LOCKED_CAUTION,
-            f"{spec.path}.locked",
-            "Without it resistance and stall current are not known.",
+            title="Rotor locked, one shaft angle, two currents",
+            how="Read volts and amperes; then once more at twice the current.",
+            setting=locked,
+            caution=LOCKED_CAUTION,
+            where=f"{spec.path}.locked",
+            narrows="Without it resistance and stall current are not known.",
         )
     for name, words, setting in (
         ("no_load_v", "Volts at the terminals, spinning free", "DC volts, the range above the supply"),
@@ -119,12 +119,12 @@ def _missing(spec: MotorSpec, supply_v: float | None) -> NextReading | None:
     ):
         if getattr(spec, name).value is None:
             return NextReading(
-                words,
-                "Uncouple the motor, let it run a minute, then read.",
-                setting,
-                "Hold the motor down: it jumps as it starts. Keep hair and sleeves away.",
-                f"{spec.path}.{name}",
-                "Without it the motor constant is not known.",
+                title=words,
+                how="Uncouple the motor, let it run a minute, then read.",
+                setting=setting,
+                caution="Hold the motor down: it jumps as it starts. Keep hair and sleeves away.",
+                where=f"{spec.path}.{name}",
+                narrows="Without it the motor constant is not known.",
             )
     return None
 
@@ -158,12 +158,12 @@ def _narrowing(spec: MotorSpec, known: Constants, weak: Figure, supply_v: float 
         (
             after if after is not None else 0.0,
             NextReading(
-                "Rotor locked, another shaft angle",
-                "Turn the shaft by a third of a bar, read two currents as before.",
-                f"Bench supply near {low}; volts at the terminals",
-                LOCKED_CAUTION,
-                f"{spec.path}.locked",
-                told(after),
+                title="Rotor locked, another shaft angle",
+                how="Turn the shaft by a third of a bar, read two currents as before.",
+                setting=f"Bench supply near {low}; volts at the terminals",
+                caution=LOCKED_CAUTION,
+                where=f"{spec.path}.locked",
+                narrows=told(after),
             ),
         )
     )
@@ -205,12 +205,12 @@ def _narrowing(spec: MotorSpec, known: Constants, weak: Figure, supply_v: float 
                 (
                     left,
                     NextReading(
-                        title,
-                        how,
-                        setting,
-                        "Hold the motor down: it jumps as it starts.",
-                        f"{spec.path}.{name}",
-                        told(left),
+                        title=title,
+                        how=how,
+                        setting=setting,
+                        caution="Hold the motor down: it jumps as it starts.",
+                        where=f"{spec.path}.{name}",
+                        narrows=told(left),
                     ),
                 )
             )

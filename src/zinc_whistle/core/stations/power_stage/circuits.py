@@ -42,15 +42,15 @@ _LOW = Drawn(
             "The switch is closed: supply, motor, switch, ground.",
         ),
         State(
-            "freewheel",
-            "Slow decay",
-            (),
-            ("motor", "diode"),
-            (
+            key="freewheel",
+            title="Slow decay",
+            on=(),
+            way=("motor", "diode"),
+            words=(
                 "The switch is open. The motor's current cannot stop at once: it "
                 "circles through the diode and dies slowly."
             ),
-            ("diode",),
+            diodes=("diode",),
         ),
         State(
             "coast",
@@ -73,12 +73,12 @@ _HIGH = Drawn(
             "The switch is closed: supply, switch, motor, ground.",
         ),
         State(
-            "freewheel",
-            "Slow decay",
-            (),
-            ("motor", "diode"),
-            "The switch is open. The current circles from ground through the diode, and dies slowly.",
-            ("diode",),
+            key="freewheel",
+            title="Slow decay",
+            on=(),
+            way=("motor", "diode"),
+            words="The switch is open. The current circles from ground through the diode, and dies slowly.",
+            diodes=("diode",),
         ),
         State("coast", "Coast", (), (), "The current has died; the motor turns on by itself.", current="none"),
     ),
@@ -94,12 +94,12 @@ _HALF = Drawn(
             "The upper switch is closed, the lower one open.",
         ),
         State(
-            "dead",
-            "Dead time",
-            (),
-            ("A.low", "motor"),
-            "Both are open for a moment, so that they never short the supply: the lower diode carries.",
-            ("A.low",),
+            key="dead",
+            title="Dead time",
+            on=(),
+            way=("A.low", "motor"),
+            words="Both are open for a moment, so that they never short the supply: the lower diode carries.",
+            diodes=("A.low",),
         ),
         State(
             "slow",
@@ -154,12 +154,12 @@ def _bridge(above: bool) -> Drawn:
                 "The other diagonal: the motor turns back.",
             ),
             State(
-                "dead",
-                "Dead time",
-                (circles[2],),
-                circles,
-                f"The chopping leg is open for a moment: the {side} diode carries.",
-                (circles[0],),
+                key="dead",
+                title="Dead time",
+                on=(circles[2],),
+                way=circles,
+                words=f"The chopping leg is open for a moment: the {side} diode carries.",
+                diodes=(circles[0],),
             ),
             State(
                 "slow",
@@ -169,14 +169,14 @@ def _bridge(above: bool) -> Drawn:
                 f"Both {side} switches are closed: the current circles and dies slowly.",
             ),
             State(
-                "fast",
-                "Fast decay",
-                (),
-                ("ground", "A.low", "motor", "B.high", "supply"),
-                "All four are open: the current returns into the supply through two "
+                key="fast",
+                title="Fast decay",
+                on=(),
+                way=("ground", "A.low", "motor", "B.high", "supply"),
+                words="All four are open: the current returns into the supply through two "
                 "diodes and dies quickly. What cannot "
                 "take it back is lifted.",
-                ("A.low", "B.high"),
+                diodes=("A.low", "B.high"),
             ),
             State(
                 "brake",
@@ -220,13 +220,14 @@ _RELAYS = Drawn(
             "Relay 2 is pulled in: the motor is turned round.",
         ),
         State(
-            "freewheel",
-            "Slow decay",
-            ("K1",),
-            ("motor", "K2.down", "diode", "K1.up"),
-            "The switch is open: from the switched line the diode leads back to the supply line. It stands before the "
+            key="freewheel",
+            title="Slow decay",
+            on=("K1",),
+            way=("motor", "K2.down", "diode", "K1.up"),
+            words="The switch is open: from the switched line the diode leads back to the "
+            "supply line. It stands before the "
             "contacts, so it serves both directions.",
-            ("diode",),
+            diodes=("diode",),
         ),
         State(
             "brake",

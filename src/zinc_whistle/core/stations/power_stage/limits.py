@@ -148,11 +148,11 @@ class _Checks:
         rating = rating_of(stage, k, self.switch)
         yield self.up(
             "standoff",
-            "Voltage of the switch",
-            wanted,
-            rating,
-            "Take a switch for more volts, fit a clamp, or lower the supply.",
-            "switch",
+            title="Voltage of the switch",
+            stress=wanted,
+            limit=rating,
+            todo="Take a switch for more volts, fit a clamp, or lower the supply.",
+            field="switch",
         )
         if isinstance(self.switch, Mosfet):
             peak = k(
@@ -166,12 +166,12 @@ class _Checks:
             )
             yield self.up(
                 "ringing",
-                "Ringing at turn-off",
-                peak,
-                rating,
-                "Shorten the loop of capacitor and switches, slow the turn-off with a larger gate resistor, "
+                title="Ringing at turn-off",
+                stress=peak,
+                limit=rating,
+                todo="Shorten the loop of capacitor and switches, slow the turn-off with a larger gate resistor, "
                 "or fit a snubber.",
-                "loop",
+                field="loop",
                 over="warn",
             )
         if stage.guard is not None:
@@ -185,24 +185,24 @@ class _Checks:
         fix = Remedy("Fit a zener and a resistor at its gate", f"{self.path}.guard_clamp", "yes")
         yield self.up(
             "guard_gate",
-            "Guard's gate against the supply",
-            seen,
-            stage.guard.v_gs.leaf,
-            (
+            title="Guard's gate against the supply",
+            stress=seen,
+            limit=stage.guard.v_gs.leaf,
+            todo=(
                 "Its gate sees the whole supply although no motor turns: fit a zener of "
                 "less than its limit, and a resistor."
             ),
-            "guard_clamp",
+            field="guard_clamp",
             remedy=None if clamped else fix,
             because=[stage.chosen("guard_clamp")],
         )
         yield self.up(
             "guard_volts",
-            "Guard's voltage",
-            self.anywhere.bus,
-            stage.guard.v_ds.leaf,
-            "Take a guard transistor for more volts.",
-            "guard",
+            title="Guard's voltage",
+            stress=self.anywhere.bus,
+            limit=stage.guard.v_ds.leaf,
+            todo="Take a guard transistor for more volts.",
+            field="guard",
         )
 
     def gates(self) -> Iterator[Check]:
@@ -220,22 +220,22 @@ class _Checks:
         carried = k(r.saturated_current, base)
         yield self.up(
             "base",
-            "Saturates the transistor",
-            at.starting_current,
-            carried,
-            "Take a smaller base resistor (if the pin bears it), a MOSFET, or a second transistor before it.",
-            "base_resistor",
+            title="Saturates the transistor",
+            stress=at.starting_current,
+            limit=carried,
+            todo="Take a smaller base resistor (if the pin bears it), a MOSFET, or a second transistor before it.",
+            field="base_resistor",
         )
 
     def _levels(self, switch: Mosfet) -> Iterator[Check]:
         stage, _result, k = self.stage, self.result, self.k
         yield self.up(
             "gate_high",
-            "Gate against its limit",
-            self.anywhere.gate_top,
-            switch.v_gs.leaf,
-            "Lower the gate supply below the gate's absolute limit.",
-            "gate_v",
+            title="Gate against its limit",
+            stress=self.anywhere.gate_top,
+            limit=switch.v_gs.leaf,
+            todo="Lower the gate supply below the gate's absolute limit.",
+            field="gate_v",
         )
         low: Node = self.anywhere.gate
         boosted = stage.circuit in ("half bridge", "full bridge") or (stage.circuit == "high side" and self._lifts())
@@ -243,11 +243,11 @@ class _Checks:
             low = k(s.after_boot_diode, self.anywhere.gate)
         yield self.low(
             "gate_low",
-            "Gate fully on",
-            low,
-            switch.on_resistance_at.leaf,
-            "Raise the gate supply, or take a part whose on-resistance is given at fewer volts (logic level).",
-            "gate_v",
+            title="Gate fully on",
+            value=low,
+            limit=switch.on_resistance_at.leaf,
+            todo="Raise the gate supply, or take a part whose on-resistance is given at fewer volts (logic level).",
+            field="gate_v",
         )
         if stage.circuit == "high side" and switch.channel == "N" and not self._lifts():
             got = k(s.follower_volts, self.anywhere.gate_top, switch.plateau.leaf)
@@ -255,26 +255,26 @@ class _Checks:
             warm = k(s.warmed, self.at.air, burnt, switch.to_air.leaf, title="Junction of a follower")
             yield self.up(
                 "follower",
-                "The motor hangs on the source: a follower",
-                k(s.rise, warm, self.at.air),
-                k(s.rise, switch.junction_limit.leaf, self.at.air),
-                "The motor gets the gate's voltage less the threshold, and the rest "
+                title="The motor hangs on the source: a follower",
+                stress=k(s.rise, warm, self.at.air),
+                limit=k(s.rise, switch.junction_limit.leaf, self.at.air),
+                todo="The motor gets the gate's voltage less the threshold, and the rest "
                 "burns in the switch: drive the gate "
                 "above the supply (bootstrap or charge pump), take a P channel, or switch the low side.",
-                "circuit",
+                field="circuit",
             )
         if stage.circuit == "p/n bridge" and stage.upper is not None:
             fix = Remedy("Fit a zener and a resistor at the upper gates", f"{self.path}.gate_clamp", "yes")
             yield self.up(
                 "upper_gate",
-                "Upper gate against the supply",
-                self.anywhere.upper_gate,
-                stage.upper.v_gs.leaf,
-                (
+                title="Upper gate against the supply",
+                stress=self.anywhere.upper_gate,
+                limit=stage.upper.v_gs.leaf,
+                todo=(
                     "Pulled to ground, a P channel's gate sees the whole supply, although no "
                     "motor turns: fit a zener and a resistor."
                 ),
-                "gate_clamp",
+                field="gate_clamp",
                 remedy=fix if stage.gate_clamp == "no" else None,
                 because=[stage.chosen("gate_clamp")],
             )
@@ -291,11 +291,11 @@ class _Checks:
             given: Node = stage.dead_time.leaf
             yield self.low(
                 "dead_time",
-                "Dead time",
-                given,
-                needed,
-                "Lengthen the dead time, or turn off faster with a smaller resistor.",
-                "dead_time",
+                title="Dead time",
+                value=given,
+                limit=needed,
+                todo="Lengthen the dead time, or turn off faster with a smaller resistor.",
+                field="dead_time",
             )
             rise = self.anywhere.fastest.on_s
             lift = k(
@@ -307,11 +307,11 @@ class _Checks:
             )
             yield self.up(
                 "miller",
-                "Gate lifted by the other switch",
-                lift,
-                switch.threshold.leaf,
-                "Turn on more slowly, hold the gate down with less resistance, or take a part with less C_rss.",
-                "off_resistor",
+                title="Gate lifted by the other switch",
+                stress=lift,
+                limit=switch.threshold.leaf,
+                todo="Turn on more slowly, hold the gate down with less resistance, or take a part with less C_rss.",
+                field="off_resistor",
             )
         yield self.so(
             "pull_down",
@@ -334,11 +334,11 @@ class _Checks:
         if switch.linear_a.value is not None and (result.times.on_s.value or 0.0) > 1e-5:
             yield self.up(
                 "linear",
-                "Current while it switches slowly",
-                at.starting_current,
-                switch.linear_a.leaf,
-                "Drive the gate faster: so slow a switch works in the linear region.",
-                "driven_by",
+                title="Current while it switches slowly",
+                stress=at.starting_current,
+                limit=switch.linear_a.leaf,
+                todo="Drive the gate faster: so slow a switch works in the linear region.",
+                field="driven_by",
             )
 
     def _driver(self, switch: Mosfet) -> Iterator[Check]:
@@ -356,19 +356,19 @@ class _Checks:
             return
         yield self.up(
             "driver_high",
-            "Driver's own supply, highest",
-            self.anywhere.gate_top,
-            driver.supply_max.leaf,
-            "Lower the gate supply, or take a driver for more.",
-            "gate_v",
+            title="Driver's own supply, highest",
+            stress=self.anywhere.gate_top,
+            limit=driver.supply_max.leaf,
+            todo="Lower the gate supply, or take a driver for more.",
+            field="gate_v",
         )
         yield self.low(
             "driver_low",
-            "Driver's own supply, lowest",
-            self.anywhere.gate,
-            driver.supply_min.leaf,
-            "The driver locks out: raise the gate supply or its headroom.",
-            "gate_v",
+            title="Driver's own supply, lowest",
+            value=self.anywhere.gate,
+            limit=driver.supply_min.leaf,
+            todo="The driver locks out: raise the gate supply or its headroom.",
+            field="gate_v",
             destructive=False,
         )
         count = k(
@@ -385,11 +385,11 @@ class _Checks:
         )
         yield self.up(
             "driver_heat",
-            "Gate driver, rise to its limit",
-            k(s.rise, warm, at.air),
-            k(s.rise, driver.junction_limit.leaf, at.air),
-            "Lower the PWM frequency or the gate charge, or share the gates among drivers.",
-            "gate_driver",
+            title="Gate driver, rise to its limit",
+            stress=k(s.rise, warm, at.air),
+            limit=k(s.rise, driver.junction_limit.leaf, at.air),
+            todo="Lower the PWM frequency or the gate charge, or share the gates among drivers.",
+            field="gate_driver",
         )
         if stage.circuit in ("half bridge", "full bridge", "high side"):
             yield from self._boot(driver, switch)
@@ -409,11 +409,11 @@ class _Checks:
             return
         yield self.up(
             "driver_bus",
-            "Driver's high side",
-            k(s.high_side_volts, self.anywhere.bus, self.anywhere.gate_top),
-            driver.bus_max.leaf,
-            "Take a driver for a higher bus.",
-            "gate_driver",
+            title="Driver's high side",
+            stress=k(s.high_side_volts, self.anywhere.bus, self.anywhere.gate_top),
+            limit=driver.bus_max.leaf,
+            todo="Take a driver for a higher bus.",
+            field="gate_driver",
         )
         if driver.sides != "half bridge":
             return
@@ -425,22 +425,22 @@ class _Checks:
         )
         yield self.low(
             "boot",
-            "Bootstrap capacitor",
-            stage.boot_capacitor.leaf,
-            k(r.bootstrap_capacitor, charge, stage.boot_droop.leaf),
-            "Take a larger bootstrap capacitor.",
-            "boot_capacitor",
+            title="Bootstrap capacitor",
+            value=stage.boot_capacitor.leaf,
+            limit=k(r.bootstrap_capacitor, charge, stage.boot_droop.leaf),
+            todo="Take a larger bootstrap capacitor.",
+            field="boot_capacitor",
             destructive=False,
         )
         most = k(r.bootstrap_duty, driver.refresh.leaf, at.plan.frequency)
         yield self.up(
             "boot_duty",
-            "Duty against the bootstrap's refill",
-            self.anywhere.around.duty,
-            most,
-            "The high side must open a moment each period: gear for more speed, more supply volts, or take a "
+            title="Duty against the bootstrap's refill",
+            stress=self.anywhere.around.duty,
+            limit=most,
+            todo="The high side must open a moment each period: gear for more speed, more supply volts, or take a "
             "driver with a charge pump.",
-            "gate_driver",
+            field="gate_driver",
             destructive=False,
         )
 
@@ -451,11 +451,11 @@ class _Checks:
         if sink is not None:
             yield self.up(
                 "sink_room",
-                "Room on the heat sink",
-                result.count,
-                sink.places.leaf,
-                "Take a longer heat sink, or one for each side.",
-                "heat_sink",
+                title="Room on the heat sink",
+                stress=result.count,
+                limit=sink.places.leaf,
+                todo="Take a longer heat sink, or one for each side.",
+                field="heat_sink",
                 destructive=False,
                 over="warn",
             )
@@ -486,38 +486,38 @@ class _Checks:
         )
         yield self.up(
             "diode_volts",
-            "Diode's reverse voltage",
-            self.anywhere.bus,
-            diode.reverse_v.leaf,
-            "Take a diode for more volts.",
-            "diode",
+            title="Diode's reverse voltage",
+            stress=self.anywhere.bus,
+            limit=diode.reverse_v.leaf,
+            todo="Take a diode for more volts.",
+            field="diode",
         )
         yield self.up(
             "diode_mean",
-            "Diode's mean current",
-            mean,
-            diode.forward_a.leaf,
-            "Take a diode for more current, or two side by side on one sink.",
-            "diode",
+            title="Diode's mean current",
+            stress=mean,
+            limit=diode.forward_a.leaf,
+            todo="Take a diode for more current, or two side by side on one sink.",
+            field="diode",
         )
         yield self.up(
             "diode_heat",
-            "Diode, rise to its limit",
-            k(s.rise, warm, at.air),
-            k(s.rise, diode.junction_limit.leaf, at.air),
-            "Give the diode a heat sink, or take one that drops less.",
-            "diode",
+            title="Diode, rise to its limit",
+            stress=k(s.rise, warm, at.air),
+            limit=k(s.rise, diode.junction_limit.leaf, at.air),
+            todo="Give the diode a heat sink, or take one that drops less.",
+            field="diode",
         )
         if diode.recovery.value is not None and diode.recovery.value < RECTIFIER:
             yield self.so("diode_speed", "The diode is fast enough", True, "", "diode")
         elif diode.recovery.value is not None:
             yield self.up(
                 "diode_speed",
-                "PWM against a diode this slow",
-                at.plan.frequency,
-                SLOW,
-                "A rectifier recovers too slowly above a few hundred hertz: take a Schottky or a fast diode.",
-                "diode",
+                title="PWM against a diode this slow",
+                stress=at.plan.frequency,
+                limit=SLOW,
+                todo="A rectifier recovers too slowly above a few hundred hertz: take a Schottky or a fast diode.",
+                field="diode",
                 because=[presence(diode.recovery.leaf)],
             )
 
@@ -531,19 +531,19 @@ class _Checks:
             return
         yield self.up(
             "contact",
-            "Contact current, DC",
-            at.starting_current,
-            relay.contact_a.leaf,
-            "Take a relay whose DC rating carries the start, or ramp more slowly.",
-            "relay",
+            title="Contact current, DC",
+            stress=at.starting_current,
+            limit=relay.contact_a.leaf,
+            todo="Take a relay whose DC rating carries the start, or ramp more slowly.",
+            field="relay",
         )
         yield self.up(
             "contact_volts",
-            "Contact voltage, DC",
-            at.volts.any,
-            relay.contact_v.leaf,
-            "Take a relay rated for this DC voltage: an arc that AC puts out burns on.",
-            "relay",
+            title="Contact voltage, DC",
+            stress=at.volts.any,
+            limit=relay.contact_v.leaf,
+            todo="Take a relay rated for this DC voltage: an arc that AC puts out burns on.",
+            field="relay",
         )
         motor = getattr(at, "motor", None)
         if motor is not None and stage.diode is not None:
@@ -553,11 +553,11 @@ class _Checks:
             dwell = k(r.relay_dwell, decay, relay.release.leaf, relay.bounce.leaf)
             yield self.low(
                 "pause",
-                "Pause round a change-over",
-                stage.relay_pause.leaf,
-                dwell,
-                "Wait longer: the current must die, the contact move and come to rest before power returns.",
-                "relay_pause",
+                title="Pause round a change-over",
+                value=stage.relay_pause.leaf,
+                limit=dwell,
+                todo="Wait longer: the current must die, the contact move and come to rest before power returns.",
+                field="relay_pause",
             )
 
     def protection(self) -> Iterator[Check]:
@@ -567,21 +567,21 @@ class _Checks:
             return
         yield self.up(
             "fuse",
-            "Fuse, current for good",
-            at.any_rms,
-            k(s.fuse_for_good, fuse.rated_a.leaf),
-            "Take the next larger fuse, if the wire bears it.",
-            "fuse",
+            title="Fuse, current for good",
+            stress=at.any_rms,
+            limit=k(s.fuse_for_good, fuse.rated_a.leaf),
+            todo="Take the next larger fuse, if the wire bears it.",
+            field="fuse",
             over="warn",
             destructive=False,
         )
         yield self.up(
             "fuse_volts",
-            "Fuse, DC voltage",
-            at.volts.any,
-            fuse.rated_v.leaf,
-            "Take a fuse rated for this DC voltage.",
-            "fuse",
+            title="Fuse, DC voltage",
+            stress=at.volts.any,
+            limit=fuse.rated_v.leaf,
+            todo="Take a fuse rated for this DC voltage.",
+            field="fuse",
         )
         if fuse.melting.value is not None:
             ramp = getattr(getattr(at, "load", None), "ramp_time", None)
@@ -589,21 +589,21 @@ class _Checks:
                 start = k(s.start_integral, at.starting_current, ramp)
                 yield self.up(
                     "fuse_start",
-                    "Fuse against the start",
-                    start,
-                    k(s.fuse_bears, fuse.melting.leaf, fuse.rated_a.leaf, ramp),
-                    "Take a slow fuse, or start more quickly at less current.",
-                    "fuse",
+                    title="Fuse against the start",
+                    stress=start,
+                    limit=k(s.fuse_bears, fuse.melting.leaf, fuse.rated_a.leaf, ramp),
+                    todo="Take a slow fuse, or start more quickly at less current.",
+                    field="fuse",
                     over="warn",
                     destructive=False,
                 )
             yield self.up(
                 "fuse_wire",
-                "Wire behind the fuse",
-                fuse.melting.leaf,
-                k(s.wire_integral, at.supply_wire.area),
-                "Take thicker wire or a quicker fuse.",
-                "fuse",
+                title="Wire behind the fuse",
+                stress=fuse.melting.leaf,
+                limit=k(s.wire_integral, at.supply_wire.area),
+                todo="Take thicker wire or a quicker fuse.",
+                field="fuse",
             )
 
     def sense(self) -> Iterator[Check]:
@@ -613,21 +613,21 @@ class _Checks:
         heat = k(r.shunt_heat, at.any_rms, stage.shunt.leaf)
         yield self.up(
             "shunt_heat",
-            "Heat in the shunt",
-            heat,
-            stage.shunt_rating.leaf,
-            "Take a smaller shunt, or one for more power.",
-            "shunt",
+            title="Heat in the shunt",
+            stress=heat,
+            limit=stage.shunt_rating.leaf,
+            todo="Take a smaller shunt, or one for more power.",
+            field="shunt",
         )
         peak = k(s.sensed, at.starting_current, stage.shunt.leaf, stage.sense_gain.leaf)
         clamped = stage.sense_clamp == "yes"
         yield self.up(
             "sense_range",
-            "Sense signal at the start",
-            peak,
-            at.controller.sense_reference.leaf,
-            "Take a smaller shunt or less gain: beyond full scale the converter is blind.",
-            "sense_gain",
+            title="Sense signal at the start",
+            stress=peak,
+            limit=at.controller.sense_reference.leaf,
+            todo="Take a smaller shunt or less gain: beyond full scale the converter is blind.",
+            field="sense_gain",
             over="warn",
             destructive=False,
         )
@@ -650,11 +650,11 @@ class _Checks:
         warms = k(wire_rules.track_warms, at.any_rms, wire_rules.TRACK[stage.track_layer], section)
         yield self.up(
             "track",
-            "Track's warmth",
-            warms,
-            stage.track_rise.leaf,
-            "Take a wider track, thicker copper, or solder a wire along it. The chart ends at 35 A and 10 mm.",
-            "track_width",
+            title="Track's warmth",
+            stress=warms,
+            limit=stage.track_rise.leaf,
+            todo="Take a wider track, thicker copper, or solder a wire along it. The chart ends at 35 A and 10 mm.",
+            field="track_width",
             because=[stage.chosen("track_layer")],
         )
 
@@ -668,11 +668,11 @@ class _Checks:
         life = k(s.capacitor_life, stage.life.leaf, stage.life_at.leaf, core)
         yield self.low(
             "capacitor_life",
-            "Capacitor's life",
-            life,
-            stage.life_wanted.leaf,
-            "Take a capacitor for more ripple, 105 °C or longer life, or give it cooler air.",
-            "life",
+            title="Capacitor's life",
+            value=life,
+            limit=stage.life_wanted.leaf,
+            todo="Take a capacitor for more ripple, 105 °C or longer life, or give it cooler air.",
+            field="life",
             over="warn",
             destructive=False,
         )

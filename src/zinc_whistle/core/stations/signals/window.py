@@ -81,7 +81,10 @@ def compute(
         bounds.append(Bound("Part", "high", at.part.pwm_limit.leaf, "faster than the part's sheet allows"))
     bounds.append(Bound("Steps", "high", steps, "fewer than 256 steps of duty", soft=True))
     anywhere = rules.ripple_heat(any_ripple, at.any_current) if any_ripple is not None and heated is not None else None
-    return replace(_judged(tuple(bounds), heated, allowed, lowest, hottest, steps), any_ripple_heat=anywhere)
+    return replace(
+        _judged(tuple(bounds), heated=heated, allowed=allowed, lowest=lowest, hottest=hottest, steps=steps),
+        any_ripple_heat=anywhere,
+    )
 
 
 def _winding(at: DriveContext) -> tuple[Node | None, Node]:
@@ -123,23 +126,34 @@ def _judged(
         hard_low, hard_high = _ends(tuple(b for b in bounds if not b.soft))
         if high_hz <= 0:
             return Window(
-                bounds,
-                low_hz,
-                0.0,
-                f"No window: {high.beyond} at any frequency.",
-                None,
-                heated,
-                allowed,
-                lowest,
-                hottest,
-                steps,
+                bounds=bounds,
+                low_hz=low_hz,
+                high_hz=0.0,
+                reason=f"No window: {high.beyond} at any frequency.",
+                compromise_hz=None,
+                ripple_heat=heated,
+                ripple_allowed=allowed,
+                ripple_frequency=lowest,
+                heat_frequency=hottest,
+                steps_frequency=steps,
             )
         reason = (
             f"No window: below {phrase(low_hz, 'frequency')} {low.beyond}; "
             f"above {phrase(high_hz, 'frequency')} {high.beyond}."
         )
         compromise = _between(hard_low, hard_high, low_hz, high_hz)
-    return Window(bounds, low_hz, high_hz, reason, compromise, heated, allowed, lowest, hottest, steps)
+    return Window(
+        bounds=bounds,
+        low_hz=low_hz,
+        high_hz=high_hz,
+        reason=reason,
+        compromise_hz=compromise,
+        ripple_heat=heated,
+        ripple_allowed=allowed,
+        ripple_frequency=lowest,
+        heat_frequency=hottest,
+        steps_frequency=steps,
+    )
 
 
 def _between(low: Bound | None, high: Bound | None, wanted_low: float, wanted_high: float) -> float:

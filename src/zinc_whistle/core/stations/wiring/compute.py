@@ -98,52 +98,92 @@ def _connections(
         drop: Figure | None = None,
     ) -> None:
         gauge, length = run.gauge.value, run.length.value  # type: ignore[attr-defined]
-        rows.append(Connection(id, start, end, name, colour, gauge, length, current, drop, id not in left_out, role))
+        rows.append(
+            Connection(
+                id=id,
+                start=start,
+                end=end,
+                signal=name,
+                colour=colour,
+                gauge=gauge,
+                length_m=length,
+                current=current,
+                drop=drop,
+                made=id not in left_out,
+                role=role,
+            )
+        )
 
-    add("supply+", Terminal("source", "+"), Terminal("fuse", "in"), "Supply", "red", "power", supply, rms)
+    add(
+        "supply+",
+        start=Terminal("source", "+"),
+        end=Terminal("fuse", "in"),
+        name="Supply",
+        colour="red",
+        role="power",
+        run=supply,
+        current=rms,
+    )
     add(
         "fused+",
-        Terminal("fuse", "out"),
-        Terminal("driver", "V+"),
-        "Supply, fused",
-        "red",
-        "power",
-        supply,
-        rms,
-        supply_drop,
+        start=Terminal("fuse", "out"),
+        end=Terminal("driver", "V+"),
+        name="Supply, fused",
+        colour="red",
+        role="power",
+        run=supply,
+        current=rms,
+        drop=supply_drop,
     )
-    add("supply-", Terminal("source", "−"), Terminal("driver", "GND"), GROUND, "black", "power", supply, rms)
+    add(
+        "supply-",
+        start=Terminal("source", "−"),
+        end=Terminal("driver", "GND"),
+        name=GROUND,
+        colour="black",
+        role="power",
+        run=supply,
+        current=rms,
+    )
     add(
         "motor1",
-        Terminal("driver", "OUT 1"),
-        Terminal("motor", "M+"),
-        "Motor +",
-        "yellow",
-        "motor",
-        motor,
-        rms,
-        motor_drop,
+        start=Terminal("driver", "OUT 1"),
+        end=Terminal("motor", "M+"),
+        name="Motor +",
+        colour="yellow",
+        role="motor",
+        run=motor,
+        current=rms,
+        drop=motor_drop,
     )
     add(
         "motor2",
-        Terminal("driver", "OUT 2"),
-        Terminal("motor", "M−"),
-        "Motor −",
-        "green",
-        "motor",
-        motor,
-        rms,
+        start=Terminal("driver", "OUT 2"),
+        end=Terminal("motor", "M−"),
+        name="Motor −",
+        colour="green",
+        role="motor",
+        run=motor,
+        current=rms,
     )
     add(
         "logic+",
-        Terminal("fuse", "out"),
-        Terminal("controller", "V in"),
-        "Logic supply",
-        "orange",
-        "logic",
-        signal,
+        start=Terminal("fuse", "out"),
+        end=Terminal("controller", "V in"),
+        name="Logic supply",
+        colour="orange",
+        role="logic",
+        run=signal,
     )
-    add("ground", Terminal("driver", "GND"), Terminal("controller", "GND"), GROUND, "black", "logic", signal)
+    add(
+        "ground",
+        start=Terminal("driver", "GND"),
+        end=Terminal("controller", "GND"),
+        name=GROUND,
+        colour="black",
+        role="logic",
+        run=signal,
+    )
     colours = {"pwm": "blue", "digital": "violet", "interrupt": "white", "analogue": "pink"}
     for use in pins:
         if use.pin is None:
@@ -154,33 +194,41 @@ def _connections(
             start, end = end, start
         add(
             f"signal:{use.signal}",
-            start,
-            end,
-            use.signal,
-            "grey" if use.signal == "ENC B" else colours[use.needs],
-            "signal",
-            signal,
+            start=start,
+            end=end,
+            name=use.signal,
+            colour="grey" if use.signal == "ENC B" else colours[use.needs],
+            role="signal",
+            run=signal,
         )
     if any(block_of(u.signal) == "panel" for u in pins):
-        add("panel-", Terminal("controller", "GND"), Terminal("panel", "GND"), GROUND, "black", "logic", signal)
+        add(
+            "panel-",
+            start=Terminal("controller", "GND"),
+            end=Terminal("panel", "GND"),
+            name=GROUND,
+            colour="black",
+            role="logic",
+            run=signal,
+        )
     if has_encoder(at):
         add(
             "encoder+",
-            Terminal("controller", "5 V" if (at.controller.logic_v.value or 5) > 4 else "3.3 V"),
-            Terminal("encoder", "V+"),
-            "Encoder supply",
-            "brown",
-            "logic",
-            signal,
+            start=Terminal("controller", "5 V" if (at.controller.logic_v.value or 5) > 4 else "3.3 V"),
+            end=Terminal("encoder", "V+"),
+            name="Encoder supply",
+            colour="brown",
+            role="logic",
+            run=signal,
         )
         add(
             "encoder-",
-            Terminal("controller", "GND"),
-            Terminal("encoder", "GND"),
-            GROUND,
-            "black",
-            "logic",
-            signal,
+            start=Terminal("controller", "GND"),
+            end=Terminal("encoder", "GND"),
+            name=GROUND,
+            colour="black",
+            role="logic",
+            run=signal,
         )
     return tuple(rows)
 
@@ -303,33 +351,57 @@ def for_servo(drive: ServoDrive, result: ServoResult, pins: tuple[PinUse, ...]) 
     def add(id: str, start: Terminal, end: Terminal, signal: str, colour: str, role: str, drop: Figure | None) -> None:
         rows.append(
             Connection(
-                id,
-                start,
-                end,
-                signal,
-                colour,
-                run.gauge.value,
-                run.length.value,
-                worst if drop is not None else None,
-                drop,
-                id not in left_out,
-                role,
+                id=id,
+                start=start,
+                end=end,
+                signal=signal,
+                colour=colour,
+                gauge=run.gauge.value,
+                length_m=run.length.value,
+                current=worst if drop is not None else None,
+                drop=drop,
+                made=id not in left_out,
+                role=role,
             )
         )
 
     drop = rules.pair_drop(carrying.resistance, worst, title="Drop to the servo, stalled")
-    add("rail+", Terminal("source", "+"), Terminal("servo", "+ (middle)"), "Servo supply", "red", "power", drop)
-    add("rail-", Terminal("source", "−"), Terminal("servo", "− (dark)"), GROUND, "black", "power", None)
-    add("ground", Terminal("source", "−"), Terminal("controller", "GND"), GROUND, "black", "logic", None)
+    add(
+        "rail+",
+        start=Terminal("source", "+"),
+        end=Terminal("servo", "+ (middle)"),
+        signal="Servo supply",
+        colour="red",
+        role="power",
+        drop=drop,
+    )
+    add(
+        "rail-",
+        start=Terminal("source", "−"),
+        end=Terminal("servo", "− (dark)"),
+        signal=GROUND,
+        colour="black",
+        role="power",
+        drop=None,
+    )
+    add(
+        "ground",
+        start=Terminal("source", "−"),
+        end=Terminal("controller", "GND"),
+        signal=GROUND,
+        colour="black",
+        role="logic",
+        drop=None,
+    )
     if pins[0].pin is not None:
         add(
             "signal:PULSE",
-            Terminal("controller", pins[0].pin.label),
-            Terminal("servo", "signal (light)"),
-            "PULSE",
-            "yellow",
-            "signal",
-            None,
+            start=Terminal("controller", pins[0].pin.label),
+            end=Terminal("servo", "signal (light)"),
+            signal="PULSE",
+            colour="yellow",
+            role="signal",
+            drop=None,
         )
     connections = tuple(rows)
     return WiringResult(

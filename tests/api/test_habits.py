@@ -1,4 +1,4 @@
-"""What a developer and a user of the command line rely on: a port that is taken, a line a request, scripts told apart."""
+"""What developers and users of the command line rely on: a taken port, a line a request, scripts told apart."""
 
 from __future__ import annotations
 

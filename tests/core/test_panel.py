@@ -14,7 +14,7 @@ from zinc_whistle.core.cases.truth import truth_table
 from zinc_whistle.core.model.panel import INPUTS, PanelSpec
 from zinc_whistle.core.panel.check import FORBIDDEN, Checked, check, replay
 from zinc_whistle.core.panel.lines import Lines, lines_of, shorts
-from zinc_whistle.core.panel.machine import Around, Machine, Mode, Rule, assemble, evaluate, names_in, parsed
+from zinc_whistle.core.panel.machine import Around, Machine, PanelMode, PanelRule, assemble, evaluate, names_in, parsed
 from zinc_whistle.core.panel.runtime import Panel, Settings
 
 RELAYS = lines_of(truth_table("coil and pwm", "slow"))
@@ -97,7 +97,7 @@ def test_the_counter_example_of_a_slammed_reversal_is_the_shortest_and_names_the
     assert [s.action for s in verdict.steps] == ["off", "forward", "back"]
 
 
-def _without(pick: Callable[[Rule], bool]) -> Callable[[Machine], Machine]:
+def _without(pick: Callable[[PanelRule], bool]) -> Callable[[Machine], Machine]:
     def broken(machine: Machine) -> Machine:
         rules = tuple(r for r in machine.rules if not pick(r))
         assert len(rules) < len(machine.rules), "the mutation changed nothing"
@@ -106,7 +106,7 @@ def _without(pick: Callable[[Rule], bool]) -> Callable[[Machine], Machine]:
     return broken
 
 
-def _with(pick: Callable[[Rule], bool], **change: object) -> Callable[[Machine], Machine]:
+def _with(pick: Callable[[PanelRule], bool], **change: object) -> Callable[[Machine], Machine]:
     def broken(machine: Machine) -> Machine:
         rules = tuple(replace(r, **change) if pick(r) else r for r in machine.rules)  # type: ignore[arg-type]
         assert rules != machine.rules, "the mutation changed nothing"
@@ -129,7 +129,7 @@ def _late_limits(machine: Machine) -> Machine:
     return Machine(machine.inputs, machine.modes, (*(r for r in machine.rules if r not in limits), *limits))
 
 
-def _rule(frm: str, to: str) -> Callable[[Rule], bool]:
+def _rule(frm: str, to: str) -> Callable[[PanelRule], bool]:
     return lambda r: frm in r.modes and r.to == to
 
 
@@ -397,4 +397,4 @@ def test_what_is_forbidden_is_told_in_words_and_every_input_too() -> None:
     machine, _ = made(**FULL)
     assert set(machine.inputs) <= set(INPUTS)
     assert {v.code for v in check(machine, PanelSpec.model_validate(FULL)).verdicts} == set(FORBIDDEN)
-    assert all(isinstance(m, Mode) and m.says for m in machine.modes)
+    assert all(isinstance(m, PanelMode) and m.says for m in machine.modes)

@@ -12,7 +12,7 @@ from tests.core.test_properties import put
 from tests.kit import finding, given_at
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.cases.operating import contexts
-from zinc_whistle.core.design.change import Change, change_for
+from zinc_whistle.core.design.change import NeededChange, change_for
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.model.driver import DriverPart
 from zinc_whistle.core.model.given import Given
@@ -21,7 +21,7 @@ from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage
 from zinc_whistle.sheets.views import remedy_view
 
 
-def applied(build: Build, part: DriverPart, change: Change) -> tuple[Build, DriverPart]:
+def applied(build: Build, part: DriverPart, change: NeededChange) -> tuple[Build, DriverPart]:
     """Copies of build and part with the change made."""
     build, part = build.model_copy(deep=True), part.model_copy(deep=True)
     part._path = ""

@@ -9,7 +9,7 @@ import pytest
 from tests.kit import leaf
 from zinc_whistle.core.algebra.limits import Judge, upper
 from zinc_whistle.core.laws import load, motor
-from zinc_whistle.core.laws.loop_step import Plant, discretise, step
+from zinc_whistle.core.laws.loop_step import LoopPlant, discretise, step
 from zinc_whistle.core.sums import SUMS, work_out
 
 
@@ -25,7 +25,7 @@ def test_dc_motor_speed_example() -> None:
 
 def test_sampled_motor_agrees_with_python_control() -> None:
     """Our exact zero-order hold against python-control's c2d of the same state space."""
-    plant = Plant(12.0, 0.0, 2.1, 1.1e-3, 0.022, 4.5e-5, 0.0, 0.0)
+    plant = LoopPlant(12.0, 0.0, 2.1, 1.1e-3, 0.022, 4.5e-5, 0.0, 0.0)
     a = np.array([[-2.1 / 1.1e-3, -0.022 / 1.1e-3], [0.022 / 4.5e-5, 0.0]])
     b = np.array([[1 / 1.1e-3, 0.0], [0.0, -1 / 4.5e-5]])
     ours_f, ours_g = discretise(plant, 5e-3)
@@ -37,7 +37,7 @@ def test_sampled_motor_agrees_with_python_control() -> None:
 @pytest.mark.parametrize("gain", [0.0005, 0.002, 0.004])
 def test_proportional_step_agrees_with_python_control(gain: float) -> None:
     """The unsaturated loop, step by step, against a discrete feedback loop built in python-control."""
-    plant = Plant(12.0, 0.0, 2.1, 1.1e-3, 0.022, 4.5e-5, 0.0, 0.0)
+    plant = LoopPlant(12.0, 0.0, 2.1, 1.1e-3, 0.022, 4.5e-5, 0.0, 0.0)
     target, period = 60.0, 2e-3
     ours = step(plant, target, gain, period, 0.0)
     f, g = discretise(plant, period)

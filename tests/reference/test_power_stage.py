@@ -11,7 +11,7 @@ from scipy.optimize import brentq
 
 from zinc_whistle.core.algebra.bands import bands_of, value_of
 from zinc_whistle.core.algebra.preferred import series
-from zinc_whistle.core.laws import switch as r
+from zinc_whistle.core.laws import switch as switch_laws
 from zinc_whistle.core.sums import SUMS, SumError, work_out
 
 
@@ -49,11 +49,11 @@ def test_beyond_runaway_is_refused_by_name() -> None:
 @given(st.floats(0.5, 20), st.floats(0, 80), st.floats(0.5, 3))
 def test_the_junction_never_cools_with_air_current_or_path(current: float, air: float, more: float) -> None:
     values = [air, 20.0, current, 4e-3, 1.9, 175.0, 0.5]
-    base = r.junction.evaluate(values)
+    base = switch_laws.junction.evaluate(values)
     for place, step in ((0, more), (1, more), (2, 0.1 * more)):
         other = list(values)
         other[place] += step
-        assert r.junction.evaluate(other) >= base - 1e-9
+        assert switch_laws.junction.evaluate(other) >= base - 1e-9
 
 
 def test_avalanche_energy() -> None:

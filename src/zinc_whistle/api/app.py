@@ -16,8 +16,8 @@ from starlette.middleware.gzip import GZipMiddleware
 from .. import __version__
 from ..store.builds import Conflict, NotFound
 from ..store.store import Store
-from . import models as m
 from . import (
+    models,
     routes_builds,
     routes_captures,
     routes_components,
@@ -27,15 +27,15 @@ from . import (
     routes_stage,
     routes_work,
 )
-from .safety import Gate
+from .safety import RequestGate
 from .timing import Timing
 
 log = logging.getLogger("zinc_whistle")
 REFUSALS: dict[int | str, dict[str, Any]] = {
-    400: {"model": m.Problem},
-    403: {"model": m.Problem},
-    413: {"model": m.Problem},
-    422: {"model": m.Problem},
+    400: {"model": models.Problem},
+    403: {"model": models.Problem},
+    413: {"model": models.Problem},
+    422: {"model": models.Problem},
 }
 
 
@@ -65,7 +65,7 @@ def create_app(store: Store, web: Path | None = None) -> FastAPI:
     app.add_exception_handler(HTTPException, _refused)
     app.add_exception_handler(Exception, _unknown)
     app.add_middleware(GZipMiddleware, minimum_size=800, compresslevel=4)
-    app.add_middleware(Gate)
+    app.add_middleware(RequestGate)
     app.add_middleware(Timing)
     if web is not None:
         _serve_front_end(app, web)

@@ -11,12 +11,12 @@ from ..core.model.build import Build, bind_build
 from ..demo.data import blank_build
 from ..store.builds import Listed, Revision, Stored
 from ..store.store import Store
-from . import models as m
+from . import models
 from .safety import StrictRoute
 
 router = APIRouter(prefix="/api", route_class=StrictRoute, tags=["builds"])
 BuildId = Annotated[str, Path(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9_-]+$")]
-MISSING: dict[int | str, dict[str, Any]] = {404: {"model": m.Problem}}
+MISSING: dict[int | str, dict[str, Any]] = {404: {"model": models.Problem}}
 
 
 def store_of(request: Request) -> Store:
@@ -28,8 +28,8 @@ def store_of(request: Request) -> Store:
 Kept = Annotated[Store, Depends(store_of)]
 
 
-def _view(stored: Stored) -> m.BuildView:
-    return m.BuildView(id=stored.id, version=stored.version, saved_at=stored.saved_at, build=stored.build)
+def _view(stored: Stored) -> models.BuildView:
+    return models.BuildView(id=stored.id, version=stored.version, saved_at=stored.saved_at, build=stored.build)
 
 
 @router.get("/builds")
@@ -39,30 +39,30 @@ def list_builds(store: Kept) -> list[Listed]:
 
 
 @router.post("/builds", status_code=201)
-def new_build(body: m.NewBuild, store: Kept) -> m.BuildView:
+def new_build(body: models.NewBuild, store: Kept) -> models.BuildView:
     """A build with one of each thing and nothing known yet."""
     return _view(store.builds.add(blank_build(body.name.strip())))
 
 
 @router.post("/builds/import", status_code=201)
-def import_build(build: Annotated[Build, Body()], store: Kept) -> m.BuildView:
+def import_build(build: Annotated[Build, Body()], store: Kept) -> models.BuildView:
     """Take in an exported build file; refused whole, with the path, if anything in it is not known."""
     bind_build(build)
     return _view(store.builds.add(build))
 
 
 @router.get("/builds/{build_id}", responses=MISSING)
-def get_build(build_id: BuildId, store: Kept) -> m.BuildView:
+def get_build(build_id: BuildId, store: Kept) -> models.BuildView:
     """One build as saved."""
     return _view(store.builds.get(build_id))
 
 
-@router.put("/builds/{build_id}", responses={**MISSING, 409: {"model": m.ConflictProblem}})
-def save_build(build_id: BuildId, body: m.Save, store: Kept) -> m.SavedView:
+@router.put("/builds/{build_id}", responses={**MISSING, 409: {"model": models.ConflictProblem}})
+def save_build(build_id: BuildId, body: models.Save, store: Kept) -> models.SavedView:
     """Save a draft; 409 if another save came first, and then the draft is kept as a build of its own."""
     bind_build(body.build)
     stored = store.builds.save(build_id, body.build, body.version)
-    return m.SavedView(id=stored.id, version=stored.version, saved_at=stored.saved_at)
+    return models.SavedView(id=stored.id, version=stored.version, saved_at=stored.saved_at)
 
 
 @router.delete("/builds/{build_id}", status_code=204, responses=MISSING)
@@ -72,13 +72,13 @@ def delete_build(build_id: BuildId, store: Kept) -> None:
 
 
 @router.post("/builds/{build_id}/undelete", responses=MISSING)
-def undelete_build(build_id: BuildId, store: Kept) -> m.BuildView:
+def undelete_build(build_id: BuildId, store: Kept) -> models.BuildView:
     """Take a deleted build back."""
     return _view(store.builds.restore_deleted(build_id))
 
 
 @router.post("/builds/{build_id}/duplicate", status_code=201, responses=MISSING)
-def duplicate_build(build_id: BuildId, store: Kept) -> m.BuildView:
+def duplicate_build(build_id: BuildId, store: Kept) -> models.BuildView:
     """A copy under a name of its own."""
     return _view(store.builds.duplicate(build_id))
 
@@ -96,13 +96,13 @@ def list_revisions(build_id: BuildId, store: Kept) -> list[Revision]:
 
 
 @router.post("/builds/{build_id}/revisions", status_code=201, responses=MISSING)
-def cut_revision(build_id: BuildId, body: m.NewRevision, store: Kept) -> Revision:
+def cut_revision(build_id: BuildId, body: models.NewRevision, store: Kept) -> Revision:
     """Keep the build as it is saved now."""
     return store.builds.cut(build_id, body.reason.strip() or "cut by hand")
 
 
 @router.post("/builds/{build_id}/revisions/{number}/restore", responses=MISSING)
-def restore_revision(build_id: BuildId, number: Annotated[int, Path(ge=1, le=10**9)], store: Kept) -> m.BuildView:
+def restore_revision(build_id: BuildId, number: Annotated[int, Path(ge=1, le=10**9)], store: Kept) -> models.BuildView:
     """Take a revision back; what stood before is kept as a revision."""
     return _view(store.builds.restore(build_id, number))
 

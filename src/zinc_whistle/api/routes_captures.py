@@ -10,9 +10,9 @@ from starlette.concurrency import run_in_threadpool
 
 from ..core.algebra.quantities import QuantityError, parse, show, show_doubt
 from ..core.captures import roles, spinup
-from ..core.captures.table import CaptureError, Table, decimated, read
+from ..core.captures.table import CaptureError, SampleTable, decimated, read
 from ..demo.capture import STIRRER, shipped
-from . import models as m
+from . import models
 from .safety import StrictRoute
 
 router = APIRouter(prefix="/api/captures", route_class=StrictRoute, tags=["captures"])
@@ -35,20 +35,20 @@ UNITS = {
 
 
 @router.post("/preview", openapi_extra=FILE)
-async def preview_capture(request: Request) -> m.CapturePreview:
+async def preview_capture(request: Request) -> models.CapturePreview:
     """How a CSV file is written, its first rows, and which column is likely what."""
     data = await request.body()
     return await run_in_threadpool(_preview, data)
 
 
-def _read(data: bytes) -> Table:
+def _read(data: bytes) -> SampleTable:
     try:
         return read(data)
     except CaptureError as error:
         raise HTTPException(422, str(error)) from error
 
 
-def _preview(data: bytes) -> m.CapturePreview:
+def _preview(data: bytes) -> models.CapturePreview:
     table = _read(data)
     layout, guess = table.layout, roles.guess(table)
     by_column = {place: (role, unit) for role, (place, unit) in guess.items()}
@@ -57,7 +57,7 @@ def _preview(data: bytes) -> m.CapturePreview:
         role, unit = by_column.get(i, ("", ""))
         thin = decimated(np.arange(len(values), dtype=float), values, most=160)[1]
         columns.append(
-            m.CaptureColumn(
+            models.CaptureColumn(
                 name=layout.names[i],
                 unit=layout.units[i],
                 role=role,
@@ -69,7 +69,7 @@ def _preview(data: bytes) -> m.CapturePreview:
             )
         )
     names = {"\t": "tab", " ": "space", ";": "semicolon", ",": "comma", "|": "bar"}
-    return m.CapturePreview(
+    return models.CapturePreview(
         rows=table.rows,
         delimiter=names[layout.delimiter],
         decimal={".": "point", ",": "comma"}[layout.decimal],
@@ -99,7 +99,7 @@ async def fit_spin_up(
     supply: Typed = "",
     final_speed: Typed = "",
     brush_drop: Typed = "0 V",
-) -> m.SpinUpView:
+) -> models.SpinUpView:
     """Fit R, L, Ke, J and friction to a spin-up. Columns are ``place:unit``, counted from 0; without a voltage column
     ``supply`` gives the volts, and without a speed column ``final_speed`` may stand in."""
     data = await request.body()
@@ -122,7 +122,7 @@ def _number(text: str, kind: str, unit: str, name: str) -> float | None:
 
 def _fit(
     data: bytes, time: str, current: str, voltage: str, speed: str, supply: str, final_speed: str, brush_drop: str
-) -> m.SpinUpView:
+) -> models.SpinUpView:
     table = _read(data)
     mapping = {
         role: _place(text)
@@ -147,7 +147,7 @@ def _fit(
         raise HTTPException(422, str(error)) from error
     except (ValueError, OverflowError, np.linalg.LinAlgError) as error:
         raise HTTPException(422, "No motor fits this capture: check the columns and their units.") from error
-    return m.SpinUpView(
+    return models.SpinUpView(
         rows=len(capture.current),
         constants=[_constant(c) for c in found.constants.values()],
         take_over=_taken_over(found, brush_drop),
@@ -159,7 +159,7 @@ def _fit(
     )
 
 
-def _taken_over(found: spinup.Fit, brush_drop: str) -> list[m.TakenOver]:
+def _taken_over(found: spinup.Fit, brush_drop: str) -> list[models.TakenOver]:
     """The texts and choices that a build takes over, in order; none if the fit is not enough."""
     taken = spinup.take_over(found)
     if not taken:
@@ -172,30 +172,30 @@ def _taken_over(found: spinup.Fit, brush_drop: str) -> list[m.TakenOver]:
         if path in given
     ]
     return [
-        *(m.TakenOver(path=path, text=text, note="", choice=True) for path, text in choices),
-        *(m.TakenOver(path=t.path, text=_field_text(t.constant), note=t.note, choice=False) for t in taken),
-        m.TakenOver(path="fitted.brush_drop", text=brush_drop.strip() or "0 V", note="", choice=False),
+        *(models.TakenOver(path=path, text=text, note="", choice=True) for path, text in choices),
+        *(models.TakenOver(path=t.path, text=_field_text(t.constant), note=t.note, choice=False) for t in taken),
+        models.TakenOver(path="fitted.brush_drop", text=brush_drop.strip() or "0 V", note="", choice=False),
     ]
 
 
-def _field_text(c: spinup.Constant) -> str:
+def _field_text(c: spinup.SpinUpConstant) -> str:
     """A constant as a field takes it, its 95 % interval behind ±."""
     shown = _constant(c)
     return f"{shown.text} {shown.doubt.replace('±', '± ')}" if c.half_width else shown.text
 
 
-def _constant(c: spinup.Constant) -> m.FittedConstant:
+def _constant(c: spinup.SpinUpConstant) -> models.FittedConstant:
     """A fitted constant with its text for a field: the 95 % half-width stands behind ± (k = 1.96, taken as two)."""
     kind, unit = UNITS[c.name]
     if c.value is None:
-        return m.FittedConstant(
+        return models.FittedConstant(
             name=c.name, title=spinup.TITLES[c.name], text="", doubt="", value=None, reason=c.reason
         )
     standard = (c.half_width or 0.0) / 2
     number, symbol = show(c.value, kind, unit, standard or None)
     spread = show_doubt(standard, symbol) if standard else ""
     text = f"{number} {symbol}".replace("\u202f", "").replace("−", "-")
-    return m.FittedConstant(
+    return models.FittedConstant(
         name=c.name,
         title=spinup.TITLES[c.name],
         text=text,

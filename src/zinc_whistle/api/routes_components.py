@@ -13,7 +13,7 @@ from ..core.model.signals import Controller
 from ..demo.data import controllers
 from ..sheets.fields import part_fields
 from ..store.builds import new_id
-from . import models as m
+from . import models
 from .routes_builds import MISSING, BuildId, Kept
 from .routes_parts import FILE, Format, given_out, taken_in
 from .safety import StrictRoute
@@ -34,11 +34,11 @@ def list_components(store: Kept) -> list[AnyComponent]:
 
 
 @router.get("/classes")
-def list_classes(store: Kept) -> list[m.ComponentClass]:
+def list_classes(store: Kept) -> list[models.ComponentClass]:
     """The classes of the shelf."""
     shelf = store.components()
     return [
-        m.ComponentClass(
+        models.ComponentClass(
             kind=kind,
             label=label,
             count=sum(isinstance(c, model) for c in shelf),
@@ -55,10 +55,10 @@ def list_controllers() -> list[Controller]:
 
 
 @router.post("/check")
-def check_component(part: Given) -> m.PartForm:
+def check_component(part: Given) -> models.PartForm:
     """The fields of a component with their help, and what keeps it from being used; nothing is kept."""
     wrong = COMPONENTS[_kind(part)].problems(part)
-    return m.PartForm(fields=part_fields(part, wrong), ready=not wrong)
+    return models.PartForm(fields=part_fields(part, wrong), ready=not wrong)
 
 
 @router.post("", status_code=201)
@@ -89,7 +89,7 @@ def export_components(store: Kept, kind: Kind, form: Format = "csv") -> Response
 @router.post("/import", openapi_extra=FILE)
 async def import_components(
     request: Request, store: Kept, kind: Kind, form: Format = "csv", keep_good: bool = False
-) -> m.PartsTaken:
+) -> models.PartsTaken:
     """Take components of a class in. If any row is bad nothing is kept, unless ``keep_good`` asks for the good ones."""
     return taken_in(
         await request.body(),

@@ -13,7 +13,7 @@ from ..core.model.driver import DriverPart
 from ..core.model.given import bind
 from ..sheets.fields import part_fields
 from ..store.builds import new_id
-from . import models as m
+from . import models
 from .routes_builds import MISSING, BuildId, Kept
 from .safety import StrictRoute
 
@@ -31,10 +31,10 @@ def list_parts(store: Kept) -> list[DriverPart]:
 
 
 @router.post("/check")
-def check_part(part: DriverPart) -> m.PartForm:
+def check_part(part: DriverPart) -> models.PartForm:
     """The fields of a part with their help, and what keeps it from being compared; nothing is kept."""
     wrong = DRIVERS.problems(part)
-    return m.PartForm(fields=part_fields(part, wrong), ready=not wrong)
+    return models.PartForm(fields=part_fields(part, wrong), ready=not wrong)
 
 
 @router.post("", status_code=201)
@@ -61,7 +61,7 @@ def export_parts(store: Kept, kind: Format = "csv") -> Response:
     return given_out(store.shelf(), DRIVERS, kind, "parts")
 
 
-def taken_from(body: bytes, file: exchange.Format[P], form: str) -> exchange.Taken[P]:
+def taken_from(body: bytes, file: exchange.Format[P], form: str) -> exchange.Intake[P]:
     """What a file sent to us holds. 422 with a sentence if it cannot be read at all."""
     try:
         text = body.decode("utf-8")
@@ -74,7 +74,7 @@ def taken_from(body: bytes, file: exchange.Format[P], form: str) -> exchange.Tak
 
 def taken_in(
     body: bytes, file: exchange.Format[P], form: str, keep_good: bool, place: str, put: Callable[[list[P]], None]
-) -> m.PartsTaken:
+) -> models.PartsTaken:
     """A file put on a shelf: nothing of it if any row is bad, unless ``keep_good`` asks for the good ones."""
     taken = taken_from(body, file, form)
     kept = taken.parts if keep_good or not taken.bad else []
@@ -82,8 +82,8 @@ def taken_in(
         bind(part, f"{place}.{part.id}")
     if kept:
         put(kept)
-    bad = [m.BadRow(line=b.line, sentence=b.sentence) for b in taken.bad]
-    return m.PartsTaken(kept=len(kept), good=len(taken.parts), bad=bad)
+    bad = [models.BadRow(line=b.line, sentence=b.sentence) for b in taken.bad]
+    return models.PartsTaken(kept=len(kept), good=len(taken.parts), bad=bad)
 
 
 def given_out(parts: list[P], file: exchange.Format[P], form: str, name: str) -> Response:
@@ -95,7 +95,9 @@ def given_out(parts: list[P], file: exchange.Format[P], form: str, name: str) ->
 
 
 @router.post("/import", openapi_extra=FILE)
-async def import_parts(request: Request, store: Kept, kind: Format = "csv", keep_good: bool = False) -> m.PartsTaken:
+async def import_parts(
+    request: Request, store: Kept, kind: Format = "csv", keep_good: bool = False
+) -> models.PartsTaken:
     """Take parts in. If any row is bad nothing is kept, unless ``keep_good`` asks for the good ones."""
     return taken_in(
         await request.body(), file=DRIVERS, form=kind, keep_good=keep_good, place="shelf", put=store.put_parts

@@ -14,7 +14,7 @@ from ..core.simulation.plant import Path, Plant
 from ..core.simulation.scenario import drive_of, plant_of
 from ..core.stations.signals.panel import lines_for, settings_of
 from ..sheets.scale import in_unit
-from . import models as m
+from . import models
 from .routes_builds import MISSING, Kept
 from .safety import StrictRoute
 
@@ -23,7 +23,7 @@ FILES = {"avr": "program.c", "micropython": "main.py"}
 
 
 @router.post("/press", responses=MISSING)
-def press(body: m.Press, store: Kept) -> m.Pressed:
+def press(body: models.Press, store: Kept) -> models.Pressed:
     """Some time of a drive's panel with inputs held, the simulated motor answering. What it remembers goes out and
     comes
     back with the next call."""
@@ -53,8 +53,8 @@ def press(body: m.Press, store: Kept) -> m.Pressed:
     except ValueError as error:
         raise HTTPException(422, str(error)) from error
     mode = machine.by_name[memory.mode]
-    return m.Pressed(
-        memory=m.PanelMemory(**{n: getattr(memory, n) for n in m.PanelMemory.model_fields}),
+    return models.Pressed(
+        memory=models.PanelMemory(**{n: getattr(memory, n) for n in models.PanelMemory.model_fields}),
         mode=mode.name,
         says=mode.says,
         action=course.now.action,
@@ -63,7 +63,7 @@ def press(body: m.Press, store: Kept) -> m.Pressed:
         level_pct=[100 * x for x in course.level],
         speed_rpm=in_unit(course.speed, "rpm"),
         current_a=in_unit(course.current, "A"),
-        entered=[m.Said(name=f"{t / 1e3:.2f} s", text=machine.by_name[n].says) for t, n in course.modes],
+        entered=[models.Said(name=f"{t / 1e3:.2f} s", text=machine.by_name[n].says) for t, n in course.modes],
         note=note,
     )
 
@@ -81,7 +81,7 @@ def _motor(done: DrivenAssessment) -> tuple[Plant | None, Path, str]:
 
 
 @router.post("/program", responses=MISSING)
-def program(body: m.AskProgram, store: Kept) -> m.ProgramView:
+def program(body: models.AskProgram, store: Kept) -> models.ProgramView:
     """The program of a controller; with an ``edited`` one, what the builder wrote between the marks is taken over."""
     done = assess(body.build, store.shelf())
     try:
@@ -89,7 +89,7 @@ def program(body: m.AskProgram, store: Kept) -> m.ProgramView:
         language = plan.controller.program or "avr"
         source = micropython_source(plan) if language == "micropython" else c_source(plan)
     except NotYet as error:
-        return m.ProgramView(language="", file="", source="", missing=error.missing, warnings=[], kept=[])
+        return models.ProgramView(language="", file="", source="", missing=error.missing, warnings=[], kept=[])
     warnings, kept = list[str](), list[str]()
     if body.edited.strip():
         try:
@@ -97,6 +97,6 @@ def program(body: m.AskProgram, store: Kept) -> m.ProgramView:
         except ValueError as error:
             raise HTTPException(422, str(error)) from error
         source, warnings, kept = made.source, list(made.warnings), list(made.kept)
-    return m.ProgramView(
+    return models.ProgramView(
         language=language, file=FILES[language], source=source, missing=[], warnings=warnings, kept=kept
     )

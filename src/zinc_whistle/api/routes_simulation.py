@@ -8,16 +8,16 @@ from ..core.algebra.quantities import phrase
 from ..core.assess import MotorAssessment, assess
 from ..core.simulation.files import to_csv, to_vcd
 from ..core.simulation.scenario import drive_of, simulate, zoom
-from ..core.simulation.telling import Told
+from ..core.simulation.telling import RunStory
 from ..sheets.scale import in_unit
-from . import models as m
+from . import models
 from .routes_builds import MISSING
 from .safety import StrictRoute
 
 router = APIRouter(prefix="/api/simulation", route_class=StrictRoute, tags=["simulation"])
 
 
-def _run(body: m.AskRun) -> tuple[MotorAssessment, Told]:
+def _run(body: models.AskRun) -> tuple[MotorAssessment, RunStory]:
     # The shelf takes no part in a run, and reading it takes as long as the run itself.
     done = assess(body.build).drives.get(body.drive)
     if not isinstance(done, MotorAssessment):
@@ -34,8 +34,8 @@ def _refused(error: ValueError) -> HTTPException:
     return HTTPException(422, f"{sentence[:1].upper()}{sentence[1:]}".rstrip(".") + ".")
 
 
-@router.post("/run", responses=MISSING, response_model=m.RunView)
-def run_drive(body: m.AskRun) -> Response:
+@router.post("/run", responses=MISSING, response_model=models.RunView)
+def run_drive(body: models.AskRun) -> Response:
     """A run of a drive's motor, bridge, supply and load."""
     _, run = _run(body)
     found = run.measured
@@ -52,14 +52,14 @@ def run_drive(body: m.AskRun) -> Response:
         said.insert(2, ("Ripple at the end", phrase(found.ripple_a, "current")))
     if found.torn_j:
         said.append(("Torn in the switch, largest", phrase(found.torn_most_j, "energy")))
-    made = m.RunView(
+    made = models.RunView(
         time_s=in_unit(run.time_s.tolist(), "s"),
         current_low_a=in_unit(run.current_low.tolist(), "A"),
         current_high_a=in_unit(run.current_high.tolist(), "A"),
         speed_rpm=in_unit(run.speed.tolist(), "rpm"),
         bus_low_v=in_unit(run.bus_low.tolist(), "V"),
         bus_high_v=in_unit(run.bus_high.tolist(), "V"),
-        measured=[m.Said(name=n, text=t) for n, t in said],
+        measured=[models.Said(name=n, text=t) for n, t in said],
         events=[f"{phrase(t, 'time')}: {words}" for t, words in run.events],
         notes=run.notes,
         duty_pct=100 * (run.legs[-1].phase.duty if body.duty_pct is None else body.duty_pct / 100) if run.legs else 0.0,
@@ -68,7 +68,7 @@ def run_drive(body: m.AskRun) -> Response:
 
 
 @router.post("/zoom", responses=MISSING)
-def zoom_in(body: m.AskZoom) -> m.ZoomView:
+def zoom_in(body: models.AskZoom) -> models.ZoomView:
     """A few PWM cycles of a run at full detail, simulated anew from its state at a time."""
     done, run = _run(body)
     try:
@@ -78,7 +78,7 @@ def zoom_in(body: m.AskZoom) -> m.ZoomView:
         seen = zoom(run, drive, body.at_s)
     except ValueError as error:
         raise _refused(error) from error
-    return m.ZoomView(
+    return models.ZoomView(
         time_us=in_unit([t - seen.time_s[0] for t in seen.time_s], "µs"),
         current_a=in_unit(seen.current, "A"),
         bus_v=in_unit(seen.bus, "V"),
@@ -89,7 +89,7 @@ def zoom_in(body: m.AskZoom) -> m.ZoomView:
 
 
 @router.post("/file", responses=MISSING)
-def run_file(body: m.AskRunFile) -> Response:
+def run_file(body: models.AskRunFile) -> Response:
     """The run as a file, every edge and event: CSV, or a value-change dump (IEEE 1364)."""
     _, run = _run(body)
     text, kind = (to_vcd(run.run), "text/plain") if body.kind == "vcd" else (to_csv(run.run), "text/csv")

@@ -8,14 +8,14 @@ from ..core.algebra.quantities import notation, phrase
 from ..core.assess import DrivenAssessment, assess
 from ..core.cases import materials
 from ..core.design.search import Design, design
-from . import models as m
+from . import models
 from .routes_builds import MISSING, Kept
 from .safety import StrictRoute
 
 router = APIRouter(prefix="/api/stage", route_class=StrictRoute, tags=["stage"])
 
 
-def _driven(body: m.OfDrive | m.AskDesign, store: Kept) -> DrivenAssessment:
+def _driven(body: models.OfDrive | models.AskDesign, store: Kept) -> DrivenAssessment:
     done = assess(body.build, store.shelf()).drives.get(body.drive)
     if not isinstance(done, DrivenAssessment):
         raise HTTPException(404, "This build has no such drive with a driver.")
@@ -23,15 +23,15 @@ def _driven(body: m.OfDrive | m.AskDesign, store: Kept) -> DrivenAssessment:
 
 
 @router.post("/design", responses=MISSING)
-def design_stage(body: m.AskDesign, store: Kept) -> m.DesignsView:
+def design_stage(body: models.AskDesign, store: Kept) -> models.DesignsView:
     """The best few complete stages for a drive from the shelf of components."""
     found = design(_driven(body, store).context, store.components(), body.locks, body.quiet)
-    return m.DesignsView(
+    return models.DesignsView(
         designs=[_view(d) for d in found.designs], looked_at=found.looked_at, hold=found.hold, reason=found.reason
     )
 
 
-def _view(made: Design) -> m.DesignView:
+def _view(made: Design) -> models.DesignView:
     stage = made.stage
     switch = stage.switch.name if stage.switch is not None else ""
     number = int(stage.parallel.value or 1)
@@ -40,7 +40,7 @@ def _view(made: Design) -> m.DesignView:
         words.append(f"{stage.gate_driver.name}, {stage.gate_resistor.text}")
     words.append(stage.heat_sink.name if stage.heat_sink is not None else "no heat sink")
     words.append(phrase(made.frequency_hz, "frequency"))
-    return m.DesignView(
+    return models.DesignView(
         label=made.label,
         words=words,
         price=phrase(made.price, "price"),
@@ -55,7 +55,7 @@ def _view(made: Design) -> m.DesignView:
 
 
 @router.post("/materials", responses=MISSING)
-def materials_file(body: m.OfDrive, store: Kept) -> Response:
+def materials_file(body: models.OfDrive, store: Kept) -> Response:
     """The bill of materials of a drive's stage, as CSV."""
     done = _driven(body, store)
     if done.discrete is None:

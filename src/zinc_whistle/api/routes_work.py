@@ -20,7 +20,7 @@ from ..sheets.sheet import Reply, reply
 from ..sheets.views import WorkingView, working_view
 from ..store.builds import new_id
 from ..store.journal import Entry
-from . import models as m
+from . import models
 from .routes_builds import MISSING, BuildId, Kept
 from .safety import StrictRoute
 
@@ -28,7 +28,7 @@ router = APIRouter(prefix="/api", route_class=StrictRoute, tags=["work"])
 
 
 @router.post("/assess", response_model=Reply)
-def assess_draft(body: m.Draft, store: Kept) -> Response:
+def assess_draft(body: models.Draft, store: Kept) -> Response:
     """What follows from a draft: stamps, tight spots and one station's sheet. A field that cannot be read
     keeps its last good value and comes back with an error at its path."""
     readings = store.journal.readings(body.build_id) if body.build_id else []
@@ -49,7 +49,7 @@ def assess_draft(body: m.Draft, store: Kept) -> Response:
     return Response(to_json(made, inf_nan_mode="null"), media_type="application/json")
 
 
-def _what_if(body: m.Draft, motors: list[MotorPart]) -> Assessment | None:
+def _what_if(body: models.Draft, motors: list[MotorPart]) -> Assessment | None:
     """The draft with the what-if's numbers put in, worked out."""
     asked, drive = body.what_if, what_if.motor_of(body.build, body.drive)
     if asked is None or drive is None or not any((asked.supply_v, asked.gear_ratio, asked.motor)):
@@ -60,13 +60,13 @@ def _what_if(body: m.Draft, motors: list[MotorPart]) -> Assessment | None:
 
 
 @router.post("/what-if", responses=MISSING)
-def take_what_if(body: m.Draft) -> list[m.ChangeView]:
+def take_what_if(body: models.Draft) -> list[models.ChangeView]:
     """What taking a what-if over changes of the draft: texts and origins by path."""
     asked, drive = body.what_if, what_if.motor_of(body.build, body.drive)
     if asked is None or drive is None:
         raise HTTPException(404, "There is no what-if of a motor to take over.")
     wanted = what_if.changes(body.build, drive, asked.supply_v, asked.gear_ratio)
-    return [m.ChangeView(path=c.path, text=c.text, origin=c.origin) for c in wanted]
+    return [models.ChangeView(path=c.path, text=c.text, origin=c.origin) for c in wanted]
 
 
 @router.get("/motors")
@@ -76,7 +76,7 @@ def list_motors(store: Kept) -> list[MotorPart]:
 
 
 @router.post("/motors", status_code=201)
-def keep_motor(body: m.KeepMotor, store: Kept) -> MotorPart:
+def keep_motor(body: models.KeepMotor, store: Kept) -> MotorPart:
     """Put a drive's motor on the shelf as one of the builder's own."""
     part = MotorPart(id=new_id(), name=body.name.strip(), kind="own", motor=body.motor, note=body.note.strip())
     bind_motors([part])
@@ -91,7 +91,7 @@ def take_motor(motor_id: BuildId, store: Kept) -> None:
 
 
 @router.post("/working", responses=MISSING)
-def show_working(body: m.WorkingOf, store: Kept) -> WorkingView:
+def show_working(body: models.WorkingOf, store: Kept) -> WorkingView:
     """Formula, numbers, origins, doubts, source and next use of one figure of a draft."""
     found = working_view(assess(body.build, store.shelf()), body.figure)
     if found is None:
@@ -107,7 +107,7 @@ def list_log(build_id: BuildId, store: Kept) -> list[Entry]:
 
 
 @router.post("/builds/{build_id}/log", status_code=201, responses=MISSING)
-def add_note(build_id: BuildId, body: m.NewNote, store: Kept) -> list[Entry]:
+def add_note(build_id: BuildId, body: models.NewNote, store: Kept) -> list[Entry]:
     """Add a note of the builder's own."""
     store.builds.get(build_id)
     store.journal.add_note(build_id, body.text.strip())
@@ -127,7 +127,7 @@ def withdraw_entry(
 
 
 @router.post("/builds/{build_id}/readings", status_code=201, responses=MISSING)
-def add_reading(build_id: BuildId, body: m.NewReading, store: Kept) -> m.ReadingView:
+def add_reading(build_id: BuildId, body: models.NewReading, store: Kept) -> models.ReadingView:
     """Hold a reading against the saved build's test sheet and keep it; a revision is cut if the build moved."""
     build = store.builds.get(build_id).build
     drive = assess(build, store.shelf()).drives.get(body.drive)
@@ -154,7 +154,7 @@ def add_reading(build_id: BuildId, body: m.NewReading, store: Kept) -> m.Reading
         note=body.note.strip(),
     )
     store.journal.add_reading(build_id, step.title, reading)
-    return m.ReadingView(id=reading.id, verdict=reading.verdict, sentence=_sentence(step, judged.verdict))
+    return models.ReadingView(id=reading.id, verdict=reading.verdict, sentence=_sentence(step, judged.verdict))
 
 
 def _sentence(step: Step, verdict: str) -> str:
@@ -169,14 +169,14 @@ def _sentence(step: Step, verdict: str) -> str:
 
 
 @router.get("/sums")
-def list_sums() -> list[m.SumView]:
+def list_sums() -> list[models.SumView]:
     """The quick sums and what each asks."""
     return [
-        m.SumView(
+        models.SumView(
             name=s.name,
             title=s.title,
             asks=[
-                m.AskView(
+                models.AskView(
                     key=a.key, label=a.label, unit=a.unit, example=a.example, default=a.default, options=list(a.options)
                 )
                 for a in s.asks
@@ -187,7 +187,7 @@ def list_sums() -> list[m.SumView]:
 
 
 @router.post("/sums/{name}", responses=MISSING)
-def do_sum(name: Annotated[str, Path(max_length=40)], body: m.SumGivens) -> Answer:
+def do_sum(name: Annotated[str, Path(max_length=40)], body: models.SumGivens) -> Answer:
     """Work a quick sum out."""
     if name not in SUMS:
         raise HTTPException(404, f"There is no sum “{name}”.")

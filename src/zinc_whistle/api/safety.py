@@ -31,7 +31,7 @@ def _host_of(value: str) -> str:
     return value.rsplit(":", 1)[0] if not value.endswith("]") and value.count(":") <= 1 else value.split("]")[0] + "]"
 
 
-class Gate:
+class RequestGate:
     """Refuses foreign Host and Origin, limits the body, and sets the protective headers."""
 
     def __init__(self, app: ASGIApp) -> None:

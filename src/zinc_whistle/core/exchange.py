@@ -26,7 +26,7 @@ Ids = Callable[[], str]
 
 
 @dataclass(frozen=True, slots=True)
-class BadRow:
+class RefusedRow:
     """A row that was refused: its line in the file (from 1) and why."""
 
     line: int
@@ -34,11 +34,11 @@ class BadRow:
 
 
 @dataclass(frozen=True, slots=True)
-class Taken(Generic[P]):
+class Intake(Generic[P]):
     """What a file held: the parts that are good, and the rows that are not."""
 
     parts: list[P]
-    bad: list[BadRow]
+    bad: list[RefusedRow]
 
 
 class Format(Generic[P]):
@@ -105,7 +105,7 @@ class Format(Generic[P]):
             raise ValueError(f"column {name}: {sentence}")
         return part
 
-    def from_csv(self, text: str, ids: Ids) -> Taken[P]:
+    def from_csv(self, text: str, ids: Ids) -> Intake[P]:
         """Parts from CSV; ``ids`` gives an id for each. ValueError if the header itself cannot be used."""
         reader = csv.DictReader(io.StringIO(text.removeprefix("\ufeff")), strict=True)
         try:
@@ -114,19 +114,19 @@ class Format(Generic[P]):
             raise ValueError(f"the header cannot be read: {error}") from error
         if "name" not in header:
             raise ValueError("the first line must name the columns, “name” among them")
-        taken: Taken[P] = Taken([], [])
+        taken: Intake[P] = Intake([], [])
         while len(taken.parts) + len(taken.bad) < MOST_ROWS:
             try:
                 row = next(reader, None)
             except csv.Error as error:
-                taken.bad.append(BadRow(reader.line_num, f"This line is not CSV: {error}."))
+                taken.bad.append(RefusedRow(reader.line_num, f"This line is not CSV: {error}."))
                 break
             if row is None:
                 break
             self._take(row, reader.line_num, ids, taken)
         return taken
 
-    def from_json(self, text: str, ids: Ids) -> Taken[P]:
+    def from_json(self, text: str, ids: Ids) -> Intake[P]:
         """Parts from a JSON list of objects; a bad one's line is its place in the list. ValueError if it is no list."""
         try:
             rows = json.loads(text)
@@ -134,22 +134,22 @@ class Format(Generic[P]):
             raise ValueError(f"that is not JSON that can be read: {error}") from error
         if not isinstance(rows, list):
             raise ValueError("a list of parts is expected")
-        taken: Taken[P] = Taken([], [])
+        taken: Intake[P] = Intake([], [])
         for place, row in enumerate(rows[:MOST_ROWS], 1):
             if not isinstance(row, dict):
-                taken.bad.append(BadRow(place, "This is no object with a part's fields."))
+                taken.bad.append(RefusedRow(place, "This is no object with a part's fields."))
                 continue
             self._take({str(k): v for k, v in row.items()}, place, ids, taken)
         return taken
 
-    def _take(self, row: dict[Any, Any], line: int, ids: Ids, taken: Taken[P]) -> None:
+    def _take(self, row: dict[Any, Any], line: int, ids: Ids, taken: Intake[P]) -> None:
         if row.pop(None, None):
-            taken.bad.append(BadRow(line, "This line has more cells than the header."))
+            taken.bad.append(RefusedRow(line, "This line has more cells than the header."))
             return
         try:
             taken.parts.append(self.part_from(row, ids()))
         except ValueError as error:
-            taken.bad.append(BadRow(line, f"{str(error)[:1].upper()}{str(error)[1:]}".rstrip(".") + "."))
+            taken.bad.append(RefusedRow(line, f"{str(error)[:1].upper()}{str(error)[1:]}".rstrip(".") + "."))
 
 
 def _driver_amiss(part: DriverPart) -> dict[str, str]:

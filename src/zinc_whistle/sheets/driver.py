@@ -22,7 +22,7 @@ from .views import FindingView, finding_view, text_of
 
 
 @dataclass(frozen=True, slots=True)
-class VerdictView:
+class SchoolVerdictView:
     """What one school says of the chosen part."""
 
     school: str
@@ -56,7 +56,7 @@ class CandidateView:
     torque: str
     total: str
     extras: list[str]
-    verdicts: list[VerdictView]
+    verdicts: list[SchoolVerdictView]
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +64,7 @@ class DriverPicture:
     """All candidates, best first, refused ones last."""
 
     candidates: list[CandidateView]
-    verdicts: list[VerdictView]
+    verdicts: list[SchoolVerdictView]
     left_out: int
     kind: Literal["driver"] = "driver"
 
@@ -80,7 +80,7 @@ def driver(done: DrivenAssessment, components: Sequence[Component]) -> DriverPic
     return DriverPicture(views, schools, len(done.shelf) - len(done.candidates))
 
 
-def _verdicts(at: DriveContext, candidate: Candidate) -> list[VerdictView]:
+def _verdicts(at: DriveContext, candidate: Candidate) -> list[SchoolVerdictView]:
     labels = Schools.told("sizing").choose
     made = []
     for school, found in verdicts(at, candidate).items():
@@ -88,7 +88,9 @@ def _verdicts(at: DriveContext, candidate: Candidate) -> list[VerdictView]:
         view = finding_view(worst)
         label = labels.options[school] if labels else school
         made.append(
-            VerdictView(school, label, school == at.build.schools.sizing, view.state, f"{worst.title}: {view.detail}")
+            SchoolVerdictView(
+                school, label, school == at.build.schools.sizing, view.state, f"{worst.title}: {view.detail}"
+            )
         )
     return made
 

@@ -48,7 +48,7 @@ class Field:
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class FieldRow:
     """One item of a list."""
 
     id: str
@@ -63,7 +63,7 @@ class Section:
     help: str
     fields: list[Field]
     path: str = ""
-    rows: list[Row] | None = None
+    rows: list[FieldRow] | None = None
     blank: dict[str, Any] | None = None
     columns: bool = False
     removable: bool = False
@@ -143,7 +143,7 @@ class Describer:
         """A list of items, a row each."""
         told = spec.told(name)
         items: list[Item] = getattr(spec, name)
-        rows = [Row(item.id, self.section(item, "").fields) for item in items]
+        rows = [FieldRow(item.id, self.section(item, "").fields) for item in items]
         label = title or (told.listing.label if told.listing else name)
         wide = told.listing.columns if told.listing and columns is None else bool(columns)
         return Section(

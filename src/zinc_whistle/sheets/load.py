@@ -11,6 +11,7 @@ import numpy as np
 
 from ..core.algebra.quantities import phrase
 from ..core.assess import DriveAssessment, LoadAssessment, MotorAssessment, ServoAssessment
+from ..core.cases import course
 from ..core.design import gears as search
 from ..core.laws import motor as motor_rules
 from ..core.model.build import LoadDrive
@@ -137,34 +138,12 @@ def _mechanism(spec: Any) -> MechanismView:
 
 
 def _strip(done: MotorAssessment) -> tuple[list[float], list[float], list[float]]:
-    """One cycle: the ramp, run and rest (long parts cut short to be seen), or the builder's own parts."""
-    result, ratio = done.load, done.drive.load.gear_ratio.value
-    parts = result.parts
-    if ratio is None or any(x.current.value is None or x.time.value is None for x in parts):
-        return [], [], []
-    own = bool(done.drive.load.segments)
-    spans = [x.time.value or 0.0 for x in parts]
-    if not own:
-        ramp = spans[0]
-        spans = [ramp, min(spans[1], 3 * ramp), min(spans[2], ramp)]
-    speeds = [(0.0 if isinstance(x.speed, float) else x.speed.value or 0.0) / ratio for x in parts]
-    work = (result.motor_speed.value or 0.0) / ratio
-    times: list[float] = []
-    shown: list[float] = []
-    amperes: list[float] = []
-    at = 0.0
-    for i, (part, span, speed) in enumerate(zip(parts, spans, speeds, strict=True)):
-        if span <= 0:
-            continue
-        first, last = (0.0, work) if not own and i == 0 else (speed, speed)
-        times += [at, at + span]
-        shown += [first, last]
-        amperes += [part.current.value or 0.0] * 2
-        at += span
+    """One cycle of the duty, in rpm at the output."""
+    found = course.cycle(done.context, done.load)
     return (
-        [float(f"{t:.6g}") for t in times],
-        [float(f"{one_in(s, 'rpm') or 0.0:.6g}") for s in shown],
-        [float(f"{a:.5g}") for a in amperes],
+        [float(f"{t:.6g}") for t in found.time_s],
+        [float(f"{one_in(s, 'rpm') or 0.0:.6g}") for s in found.speed],
+        [float(f"{a:.5g}") for a in found.current_a],
     )
 
 
@@ -269,7 +248,7 @@ def _allowed(done: MotorAssessment, known: Any, spec: Any) -> float | None:
     ).value
 
 
-def _view(found: search.Found, i: int, j: int, name: str, ratio: float, now: float, text: str) -> GearView:
+def _view(found: search.GearsFound, i: int, j: int, name: str, ratio: float, now: float, text: str) -> GearView:
     def use(values: Any) -> str:
         value = float(values[i, j])
         return f"{value * 100:.0f}\u202f%" if 0 <= value < 10 else "far over"
@@ -319,20 +298,11 @@ def servo(done: ServoAssessment) -> ServoPicture:
 def dc_load(done: LoadAssessment) -> DcLoadPicture:
     """The current over one cycle: inrush or pull-in, then held or running, then off."""
     spec, r = done.drive.load, done.context.load
-    peak, held = r.peak_current.value, r.working_current.value
-    on, off = spec.on_for.value, spec.off_for.value
-    times: list[float] = []
-    amperes: list[float] = []
-    if None not in (peak, held, on, off):
-        assert peak is not None and held is not None and on is not None and off is not None
-        first = min(spec.pull_time.value or 0.0, on) if spec.kind == "solenoid" else min(0.05, on / 4)
-        end = min(on, first * 5 if first else on)
-        times = [0.0, first, first, end, end, end * 1.2]
-        amperes = [peak, peak, held, held, 0.0, 0.0]
+    found = course.switched(done.context, r)
     return DcLoadPicture(
         spec.kind,
-        [float(f"{t:.5g}") for t in times],
-        [float(f"{a:.5g}") for a in amperes],
+        [float(f"{t:.5g}") for t in found.time_s],
+        [float(f"{a:.5g}") for a in found.current_a],
         {
             "on": text_of(spec.on_for.leaf),
             "off": text_of(spec.off_for.leaf),

@@ -4,16 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
 
 from ..core.algebra.quantities import phrase
 from ..core.assess import MotorAssessment
+from ..core.cases import course
 from ..core.cases.motor import Constants, constants, curve
 from ..core.cases.motor_sheet import WORTH_ASKING, Way
 from ..core.laws import motor as motor_rules
-from ..core.model.motor import LockedReading, MotorPart
+from ..core.model.given import bind
+from ..core.model.motor import LockedReading, MotorPart, MotorSpec
 from ..core.stations.motor import thermal
 from ..core.stations.motor.low_speed import remedies
 from ..core.stations.motor.session import session
@@ -159,24 +162,13 @@ def motor(done: MotorAssessment, shelf: Sequence[MotorPart], other: MotorAssessm
 
 
 def _duties(done: MotorAssessment) -> list[str]:
-    """Stall torque and no-load speed at several duties: PWM lowers the open-loop stall torque with the volts."""
-    volts, r, k_e = done.context.volts.nominal.value, done.motor.resistance_25.value, done.motor.motor_constant.value
-    i_c, b = done.motor.friction_a.value, done.motor.viscous.value
-    drop = done.motor.brush_drop.value if hasattr(done.motor.brush_drop, "value") else 0.0
-    if None in (volts, r, k_e, i_c, b, drop) or not r or not k_e:
-        return []
-    assert volts is not None and i_c is not None and b is not None and drop is not None
-    lines = []
-    for duty in PARTIAL_DUTIES:
-        stall = motor_rules.stall_torque.bare(k_e, motor_rules.stall_current.bare(duty * volts, drop, r), i_c)
-        speed = motor_rules.no_load_speed.bare(duty * volts, drop, i_c, r, k_e, b)
-        if stall > 0 and speed > 0:
-            lines.append(
-                f"{duty:.0%}: {phrase(float(stall), 'torque')} at stall, {phrase(float(speed), 'speed')} free".replace(
-                    "%", " %"
-                )
-            )
-    return lines
+    """Stall torque and no-load speed at several duties, in words."""
+    return [
+        f"{x.duty:.0%}: {phrase(x.stall_torque, 'torque')} at stall, {phrase(x.free_speed, 'speed')} free".replace(
+            "%", " %"
+        )
+        for x in course.at_duties(done.motor, done.context.volts.nominal, PARTIAL_DUTIES)
+    ]
 
 
 def _other(torque: list[float], other: MotorAssessment) -> OtherCurve:
@@ -316,17 +308,17 @@ def choice_of(part: MotorPart) -> MotorChoice:
     )
 
 
-_KNOWN: dict[int, tuple[MotorPart, Constants]] = {}
+@lru_cache(maxsize=MOST_KEPT)
+def _known_of(motor: str) -> Constants:
+    # By what the motor says, not by which object says it: a shelf that is read anew gives new objects.
+    spec = MotorSpec.model_validate_json(motor)
+    bind(spec, "shelf.motor")
+    return constants(spec)
 
 
 def known_of(part: MotorPart) -> Constants:
-    """The constants of a shelf motor, worked out once: a part on the shelf is bound and does not change."""
-    kept = _KNOWN.get(id(part))
-    if kept is None or kept[0] is not part:
-        if len(_KNOWN) > MOST_KEPT:
-            _KNOWN.clear()
-        kept = _KNOWN[id(part)] = (part, constants(part.motor))
-    return kept[1]
+    """The constants of a shelf motor, worked out once for each that is different."""
+    return _known_of(part.motor.model_dump_json())
 
 
 def _figures_of(done: MotorAssessment) -> Shown:

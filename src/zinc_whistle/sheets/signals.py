@@ -8,6 +8,7 @@ from typing import Literal
 
 from ..core.algebra.quantities import phrase
 from ..core.assess import DrivenAssessment, MotorAssessment, ServoAssessment
+from ..core.cases import course
 from ..core.cases.operating import Context
 from ..core.cases.timer_plan import kept, settings
 from ..core.cases.timers import in_software
@@ -147,7 +148,7 @@ class VerdictView:
 
 
 @dataclass(frozen=True, slots=True)
-class InputView:
+class PanelInputView:
     """An input to press: a button is held, a switch stays."""
 
     name: str
@@ -162,7 +163,7 @@ class PanelView:
     modes: list[ModeView]
     edges: list[EdgeView]
     verdicts: list[VerdictView]
-    inputs: list[InputView]
+    inputs: list[PanelInputView]
     knob: bool
     states: int
     combinations: int
@@ -252,19 +253,8 @@ def signals(done: DrivenAssessment) -> SignalsPicture:
 
 
 def _ramp(done: DrivenAssessment) -> tuple[list[float], list[float], list[float]]:
-    at, result = done.context, done.signals
-    ramp, start, work = result.ramp.value, at.starting_current.value, at.working_current.value
-    duty = result.duty.value
-    if not ramp or start is None or work is None or duty is None:
-        return [], [], []
-    soft = at.drive.signals.soft_start == "yes"
-    peak = start if soft else (done.circuit.stall_full.value or start)
-    head = duty * (peak - work) / peak if soft and peak else 0.0
-    return (
-        [0.0, ramp, ramp, 1.6 * ramp],
-        [100 * max(head, 0.0), 100 * duty, 100 * duty, 100 * duty],
-        [peak, peak if soft else work, work, work],
-    )
+    found = course.ramp(done.context, done.signals.ramp, done.signals.duty, done.circuit.stall_full)
+    return list(found.time_s), in_unit(found.duty, "%"), list(found.current_a)
 
 
 def _signed(error: float) -> str:
@@ -412,7 +402,7 @@ def _panel(done: DrivenAssessment) -> PanelView:
             for x in checked.verdicts
         ]
     )
-    inputs = [InputView(n, INPUT_LABELS[n], control) for n, control in inputs_to_press(machine).items()]  # type: ignore[arg-type]
+    inputs = [PanelInputView(n, INPUT_LABELS[n], control) for n, control in inputs_to_press(machine).items()]  # type: ignore[arg-type]
     return PanelView(
         modes=[ModeView(m.name, m.says, m.action) for m in machine.modes],
         edges=edges,

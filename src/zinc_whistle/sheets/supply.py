@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from ..core.assess import Assessment, DriveAssessment, DrivenAssessment, ServoAssessment
+from ..core.cases import course
 from ..core.model.supply import Consumer, Regulator, Source
 from .fields import Describer, Section
 from .inputs import Shown, StationSheet, shown
@@ -82,23 +83,9 @@ def supply(all: Assessment, done: DriveAssessment) -> SupplyPicture:
 
 
 def _sag(done: DrivenAssessment) -> tuple[list[float], list[float]]:
-    """The supply at the driver through one start, flat: at rest, starting, then at work."""
-    at, result = done.context, done.supply
-    flat, start, work, ramp = (
-        at.volts.flat.value,
-        result.bus_start.value,
-        result.bus_working.value,
-        done.signals.ramp.value,
-    )
-    if None in (flat, start, work) or start is None or flat is None or work is None:
-        return [], []
-    span = ramp or 0.3
-    soft = at.drive.signals.soft_start == "yes" and ramp is not None
-    if soft:
-        points = [(0.0, flat), (0.1 * span, flat), (1.1 * span, start), (1.1 * span, work), (1.6 * span, work)]
-    else:
-        points = [(0.0, flat), (0.1 * span, flat), (0.1 * span, start), (0.6 * span, work), (1.2 * span, work)]
-    return [float(f"{t:.5g}") for t, _ in points], [float(f"{v:.5g}") for _, v in points]
+    """The supply at the driver through one start, flat."""
+    found = course.sag(done.context, done.supply.bus_start, done.supply.bus_working, done.signals.ramp)
+    return [float(f"{t:.5g}") for t in found.time_s], [float(f"{v:.5g}") for v in found.bus_v]
 
 
 def _figures_of(done: DriveAssessment, all: Assessment) -> Shown:

@@ -135,20 +135,19 @@ class Traced:
         if low is None or high is None:
             return self(node.ends[0 if low is None else 1])
         value = low + place * (high - low)
-        words = node.axis.told(value) if node.axis.told is not None else f"{value:.4g}"
-        return Constant(words, value, node.kind.name, f"where {node.axis.name} is worst, searched")
+        return Constant(f"{value:.4g}", value, node.kind.name, f"where {node.axis.name} is worst, searched")
 
 
 def told(corner: Corner, axes: Sequence[Axis]) -> str:
     """A corner in words: ``supply full, knob at 38 %``."""
     words = []
-    for axis in axes:
+    for axis in sorted(axes, key=lambda a: a.rank):
         place = corner.get(axis, 0.0)
         if not axis.is_range:
             words.append(axis.ends[int(place)])
         else:
             words.append(axis.told(place) if axis.told is not None else f"{axis.name} {place:.0%}")
-    return ", ".join(words)
+    return ", ".join(filter(None, words))
 
 
 def coarse(axes: Sequence[Axis]) -> Frame:

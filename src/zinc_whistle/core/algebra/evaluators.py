@@ -18,7 +18,7 @@ class Works(Protocol):
     def __call__(self, law: Law, *inputs: Any, title: str = "") -> Any: ...
 
 
-class Traced:
+class Tracing:
     """Figures of one case, each resting on the same choices besides its inputs."""
 
     def __init__(self, case: str = "", because: Sequence[Leaf] = ()) -> None:

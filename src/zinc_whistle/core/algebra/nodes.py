@@ -30,7 +30,9 @@ class Axis:
     name: str
     ends: tuple[str, ...] = ()
     told: Callable[[float], str] | None = None
-    """Words for a value in a range."""
+    """Words for a place in a range, from 0 at its first end to 1 at its second."""
+    rank: int = 0
+    """Its place among the words for a corner."""
 
     @property
     def is_range(self) -> bool:

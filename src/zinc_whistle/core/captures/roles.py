@@ -7,7 +7,7 @@ from collections.abc import Mapping
 import numpy as np
 
 from ..algebra.units import UNITS
-from .table import CaptureError, Table
+from .table import CaptureError, SampleTable
 
 ROLES: dict[str, tuple[str, ...]] = {
     "time": ("s", "ms", "µs", "min"),
@@ -24,7 +24,7 @@ _WORDS = {
 _SPELT = {"us": "µs", "sec": "s", "volt": "V", "v": "V", "a": "A", "ma": "mA", "mv": "mV", "RPM": "rpm", "r/min": "rpm"}
 
 
-def guess(table: Table) -> dict[str, tuple[int, str]]:
+def guess(table: SampleTable) -> dict[str, tuple[int, str]]:
     """Role → (column, unit), for those that can be told; a column serves one role."""
     found: dict[str, tuple[int, str]] = {}
     taken: set[int] = set()
@@ -46,7 +46,7 @@ def guess(table: Table) -> dict[str, tuple[int, str]]:
     return found
 
 
-def column(table: Table, mapping: Mapping[str, tuple[int, str]], role: str) -> np.ndarray | None:
+def column(table: SampleTable, mapping: Mapping[str, tuple[int, str]], role: str) -> np.ndarray | None:
     """A role's column in SI units; None where the mapping has none. Raises CaptureError for one that is not there."""
     if role not in mapping:
         return None

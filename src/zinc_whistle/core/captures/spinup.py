@@ -59,7 +59,7 @@ class SpinUp:
 
 
 @dataclass(frozen=True, slots=True)
-class Constant:
+class SpinUpConstant:
     """One fitted constant (SI): value, half-width of its 95 % interval, or why it is not reported."""
 
     name: str
@@ -72,7 +72,7 @@ class Constant:
 class Fit:
     """The fit: constants, how well it follows, and traces thinned for the eye (time in s, SI)."""
 
-    constants: dict[str, Constant]
+    constants: dict[str, SpinUpConstant]
     time_constant_s: float | None
     noise_a: float
     noise_rad_s: float | None
@@ -235,36 +235,36 @@ def fit(capture: SpinUp) -> Fit:
 
 
 @dataclass(frozen=True, slots=True)
-class Taken:
+class FittedValues:
     """One constant as the build takes it over: the given's path below the motor, the constant, and a note."""
 
     path: str
-    constant: Constant
+    constant: SpinUpConstant
     note: str = ""
 
 
 COUNTED_AS_CONSTANT = "friction at top speed, counted as constant: the capture does not tell the share"
 
 
-def take_over(found: Fit) -> list[Taken]:
+def take_over(found: Fit) -> list[FittedValues]:
     """What a build may take over; nothing without resistance and motor constant. Untold friction counts as constant."""
     c = found.constants
     if c["resistance"].value is None or c["constant"].value is None:
         return []
     split = c["friction"].value is not None
     friction = (
-        Taken("fitted.friction", c["friction"])
+        FittedValues("fitted.friction", c["friction"])
         if split
-        else Taken("fitted.friction", c["friction_at_speed"], COUNTED_AS_CONSTANT)
+        else FittedValues("fitted.friction", c["friction_at_speed"], COUNTED_AS_CONSTANT)
     )
-    viscous = c["viscous"] if split else Constant("viscous", 0.0, None)
+    viscous = c["viscous"] if split else SpinUpConstant("viscous", 0.0, None)
     wanted = [
-        Taken("fitted.resistance", c["resistance"]),
-        Taken("fitted.constant", c["constant"]),
+        FittedValues("fitted.resistance", c["resistance"]),
+        FittedValues("fitted.constant", c["constant"]),
         friction,
-        Taken("fitted.viscous", viscous),
-        Taken("inductance", c["inductance"]),
-        Taken("rotor_inertia", c["inertia"]),
+        FittedValues("fitted.viscous", viscous),
+        FittedValues("inductance", c["inductance"]),
+        FittedValues("rotor_inertia", c["inertia"]),
     ]
     return [t for t in wanted if t.constant.value is not None]
 
@@ -390,7 +390,7 @@ def _noise(capture: SpinUp, p: np.ndarray, scale_a: float, scale_w: float) -> tu
     return a, w
 
 
-def _judge(q: np.ndarray, jacobian: np.ndarray, job: _Job) -> dict[str, Constant]:
+def _judge(q: np.ndarray, jacobian: np.ndarray, job: _Job) -> dict[str, SpinUpConstant]:
     """Confidence of each constant by the singular values of the Jacobian; refused where a direction is flat."""
     capture = job.capture
     _, sizes, ways = np.linalg.svd(np.linalg.qr(jacobian, mode="r"))
@@ -407,18 +407,18 @@ def _judge(q: np.ndarray, jacobian: np.ndarray, job: _Job) -> dict[str, Constant
         if no_speed
         else "This capture does not tell it apart from the others."
     )
-    found: dict[str, Constant] = {}
+    found: dict[str, SpinUpConstant] = {}
     for m, name in enumerate(("resistance", "inductance", "constant", "inertia", "friction_at_speed")):
         half = float(spread[m] * q[m])
         if flat[m]:
-            found[name] = Constant(name, None, None, reason)
+            found[name] = SpinUpConstant(name, None, None, reason)
         elif spread[m] > UNSURE:
             words = f"Known only to ±{spread[m] * 100:.0f} %: capture faster, longer or with less noise."
-            found[name] = Constant(name, None, None, words)
+            found[name] = SpinUpConstant(name, None, None, words)
         else:
-            found[name] = Constant(name, float(q[m]), half)
+            found[name] = SpinUpConstant(name, float(q[m]), half)
     if capture.period_s > 0.5 * q[1] / q[0]:
-        found["inductance"] = Constant(
+        found["inductance"] = SpinUpConstant(
             "inductance",
             None,
             None,
@@ -427,25 +427,25 @@ def _judge(q: np.ndarray, jacobian: np.ndarray, job: _Job) -> dict[str, Constant
     return found | _split(q, half_ways, flat, reason, job)
 
 
-def _split(q: np.ndarray, half_ways: np.ndarray, flat: np.ndarray, reason: str, job: _Job) -> dict[str, Constant]:
+def _split(q: np.ndarray, half_ways: np.ndarray, flat: np.ndarray, reason: str, job: _Job) -> dict[str, SpinUpConstant]:
     """Constant and viscous friction by themselves, where the capture tells the share."""
     _, _, _, _, friction, viscous = physical(q, job.top)
     if flat[4] or flat[5]:
-        return {n: Constant(n, None, None, reason) for n in ("friction", "viscous")}
+        return {n: SpinUpConstant(n, None, None, reason) for n in ("friction", "viscous")}
     if np.sqrt(np.sum(half_ways[:, 5] ** 2)) > SHARE_UNSURE:
         words = (
             "One spin-up at one voltage does not tell constant friction from viscous: "
             "capture two voltages in one go, or "
             "a second no-load reading."
         )
-        return {n: Constant(n, None, None, words) for n in ("friction", "viscous")}
+        return {n: SpinUpConstant(n, None, None, words) for n in ("friction", "viscous")}
 
     def half(by_size: float, by_share: float) -> float:
         return float(q[4] * np.sqrt(np.sum((by_size * half_ways[:, 4] + by_share * half_ways[:, 5]) ** 2)))
 
     return {
-        "friction": Constant("friction", float(friction), half(1 - q[5], -1.0)),
-        "viscous": Constant("viscous", float(viscous), half(q[5], 1.0) / job.top),
+        "friction": SpinUpConstant("friction", float(friction), half(1 - q[5], -1.0)),
+        "viscous": SpinUpConstant("viscous", float(viscous), half(q[5], 1.0) / job.top),
     }
 
 

@@ -42,7 +42,7 @@ class Layout:
 
 
 @dataclass(frozen=True, slots=True)
-class Table:
+class SampleTable:
     """A capture as columns of equal length."""
 
     layout: Layout
@@ -53,7 +53,7 @@ class Table:
         return len(self.columns[0])
 
 
-def read(data: bytes) -> Table:
+def read(data: bytes) -> SampleTable:
     """Read a capture from its bytes. Raises CaptureError with a sentence; never anything else."""
     if not data.strip():
         raise CaptureError("The file is empty.")
@@ -70,7 +70,7 @@ def read(data: bytes) -> Table:
     if b"\0" in data[:HEAD_BYTES]:
         raise CaptureError("That is no text file: export the capture as CSV.")
     layout = sniff(data[:HEAD_BYTES].decode("utf-8", "replace"), whole=len(data) <= HEAD_BYTES)
-    return Table(layout, _numbers(data, layout))
+    return SampleTable(layout, _numbers(data, layout))
 
 
 def sniff(head: str, *, whole: bool = True) -> Layout:

@@ -12,8 +12,8 @@ from typing import Any
 from ..algebra.evaluators import Works
 from ..algebra.nodes import Constant
 from ..laws import driver as driver_rules
-from ..laws import stage as s
-from ..laws import switch as r
+from ..laws import stage as stage_laws
+from ..laws import switch as switch_laws
 
 ONE = Constant("1", 1.0, "number")
 WHOLE = Constant("100 %", 1.0, "fraction")
@@ -160,19 +160,19 @@ class PlaceHeat:
 
 def gate_times(k: Works, gate: Gate) -> Times:
     """How fast the gate's charge is moved, both ways."""
-    way = s.tied_way if gate.tied else s.gate_way
+    way = stage_laws.tied_way if gate.tied else stage_laws.gate_way
     on_ohm = k(way, gate.shared, gate.source_ohm, gate.on_resistor, gate.inside, title="Resistance, turning on")
     off_ohm = k(way, gate.shared, gate.sink_ohm, gate.off_resistor, gate.inside, title="Resistance, turning off")
     on_a = k(
-        s.within_output,
-        k(r.gate_current_on, gate.drive_v, gate.plateau, on_ohm),
+        stage_laws.within_output,
+        k(switch_laws.gate_current_on, gate.drive_v, gate.plateau, on_ohm),
         gate.source_a,
         gate.shared,
         title="Gate current, turning on",
     )
     off_a = k(
-        s.within_output,
-        k(r.gate_current_off, gate.plateau, off_ohm),
+        stage_laws.within_output,
+        k(switch_laws.gate_current_off, gate.plateau, off_ohm),
         gate.sink_a,
         gate.shared,
         title="Gate current, turning off",
@@ -180,8 +180,8 @@ def gate_times(k: Works, gate: Gate) -> Times:
     return Times(
         on_a,
         off_a,
-        k(r.switching_time, gate.charge, on_a, title="Turn-on time"),
-        k(r.switching_time, gate.charge, off_a, title="Turn-off time"),
+        k(switch_laws.switching_time, gate.charge, on_a, title="Turn-on time"),
+        k(switch_laws.switching_time, gate.charge, off_a, title="Turn-off time"),
     )
 
 
@@ -189,13 +189,13 @@ def thermal_way(k: Works, device: Device, cooling: Cooling) -> Any:
     """Junction to air: free, or over pad and sink."""
     if cooling.sink is None:
         return device.to_air
-    return k(s.on_sink, device.to_case, cooling.pad, cooling.sink, cooling.count)
+    return k(stage_laws.on_sink, device.to_case, cooling.pad, cooling.sink, cooling.count)
 
 
 def _share(k: Works, plan: Plan, duty: Any) -> Any:
     if plan.conducts == "on":
         return duty
-    return k(s.rest_of, duty) if plan.conducts == "off" else WHOLE
+    return k(stage_laws.rest_of, duty) if plan.conducts == "off" else WHOLE
 
 
 def allowed_current(k: Works, plan: Plan, device: Device, times: Times, way: Any, around: Surround, sigma: Any) -> Any:
@@ -217,9 +217,9 @@ class _Losses:
 
 
 def _allowed(k: Works, plan: Plan, device: Device, way: Any, around: Surround, sigma: Any, lost: _Losses) -> Any:
-    left = k(s.heat_left, device.limit, around.air, way, lost.fixed)
-    per_ampere = k(s.volts_per_ampere, lost.linear, around.current)
-    effective = k(s.heating_resistance, lost.ohms, device.hot_factor, lost.share, sigma)
+    left = k(stage_laws.heat_left, device.limit, around.air, way, lost.fixed)
+    per_ampere = k(stage_laws.volts_per_ampere, lost.linear, around.current)
+    effective = k(stage_laws.heating_resistance, lost.ohms, device.hot_factor, lost.share, sigma)
     return k(
         driver_rules.current_allowed,
         left,
@@ -231,26 +231,26 @@ def _allowed(k: Works, plan: Plan, device: Device, way: Any, around: Surround, s
 
 def _losses(k: Works, plan: Plan, device: Device, times: Times, around: Surround, sigma: Any) -> _Losses:
     name, f = plan.name, around.frequency
-    own = k(s.busiest_current, around.current, sigma)
+    own = k(stage_laws.busiest_current, around.current, sigma)
     share = _share(k, plan, around.duty)
     idle = plan.conducts == "never"
     switching = (
-        k(r.switching_loss, around.bus, own, times.on_s, times.off_s, f, title=f"{name}: switching")
+        k(switch_laws.switching_loss, around.bus, own, times.on_s, times.off_s, f, title=f"{name}: switching")
         if plan.hard
         else NO_WATTS
     )
-    dead = k(r.dead_time_loss, device.diode_v, own, around.dead_time, f) if plan.dead else NO_WATTS
+    dead = k(switch_laws.dead_time_loss, device.diode_v, own, around.dead_time, f) if plan.dead else NO_WATTS
     diode: Any = NO_WATTS
     if plan.freewheels:
-        diode = k(s.diode_heat, device.diode_v, own, k(s.rest_of, around.duty))
+        diode = k(stage_laws.diode_heat, device.diode_v, own, k(stage_laws.rest_of, around.duty))
     elif device.saturation_v is not None:
-        diode = k(s.diode_heat, device.saturation_v, own, share, title=f"{name}: saturation")
-    linear = k(s.linear_losses, switching, dead, diode, title=f"{name}: losses in proportion")
-    recovered = k(r.recovery_loss, around.recovery, around.bus, f) if plan.hard else NO_WATTS
+        diode = k(stage_laws.diode_heat, device.saturation_v, own, share, title=f"{name}: saturation")
+    linear = k(stage_laws.linear_losses, switching, dead, diode, title=f"{name}: losses in proportion")
+    recovered = k(switch_laws.recovery_loss, around.recovery, around.bus, f) if plan.hard else NO_WATTS
     fixed = k(
-        s.fixed_losses,
+        stage_laws.fixed_losses,
         recovered,
-        k(r.output_loss, device.output, around.bus, f),
+        k(switch_laws.output_loss, device.output, around.bus, f),
         title=f"{name}: losses at any current",
     )
     ohms = NO_OHMS if idle or device.saturation_v is not None else device.on_resistance
@@ -260,10 +260,10 @@ def _losses(k: Works, plan: Plan, device: Device, times: Times, around: Surround
 def place_heat(k: Works, plan: Plan, device: Device, times: Times, way: Any, around: Surround, sigma: Any) -> PlaceHeat:
     """Losses and junction of one place's busiest transistor, and what motor current its heat allows."""
     name, lost = plan.name, _losses(k, plan=plan, device=device, times=times, around=around, sigma=sigma)
-    apart = k(s.other_losses, lost.linear, lost.fixed, title=f"{name}: losses apart from the on-resistance")
-    counted = k(s.counted, lost.own, lost.share, title=f"{name}: current as its heat counts it")
+    apart = k(stage_laws.other_losses, lost.linear, lost.fixed, title=f"{name}: losses apart from the on-resistance")
+    counted = k(stage_laws.counted, lost.own, lost.share, title=f"{name}: current as its heat counts it")
     junction = k(
-        r.junction,
+        switch_laws.junction,
         around.air,
         way,
         counted,
@@ -290,7 +290,7 @@ def place_heat(k: Works, plan: Plan, device: Device, times: Times, way: Any, aro
         switching=lost.switching,
         linear=lost.linear,
         fixed=lost.fixed,
-        heat=k(s.heat_sum, conduction, apart, title=f"{name}: heat of the busiest"),
+        heat=k(stage_laws.heat_sum, conduction, apart, title=f"{name}: heat of the busiest"),
         junction=junction,
         allowed=_allowed(k, plan=plan, device=device, way=way, around=around, sigma=sigma, lost=lost),
         limit=device.limit,

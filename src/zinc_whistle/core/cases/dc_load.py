@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from ..algebra.nodes import Constant, Figure, Node, presence
 from ..laws import dc_load as rules
 from ..model.dc_load import DcLoadSpec
-from .sources import Window
+from .sources import SupplyWindow
 
 FACTORS = {"solenoid": rules.STEADY, "pump": rules.PUMP_START, "lamp": rules.LAMP_COLD}
 ALL = Constant("100 %", 1.0, "fraction")
@@ -28,7 +28,7 @@ class DcLoadResult:
     coil_energy: Figure | None
 
 
-def compute(spec: DcLoadSpec, volts: Window) -> DcLoadResult:
+def compute(spec: DcLoadSpec, volts: SupplyWindow) -> DcLoadResult:
     """On, hold, inrush and RMS current of a load across the full supply."""
     because = [spec.chosen("kind")]
     resistance = rules.load_resistance(spec.rated_v.leaf, spec.rated_a.leaf)

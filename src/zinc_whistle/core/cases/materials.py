@@ -7,7 +7,7 @@ import io
 from dataclasses import dataclass
 
 from ..algebra.nodes import Constant, Figure, Leaf, Node
-from ..laws import stage as s
+from ..laws import stage as stage_laws
 from ..model.components import Component, GateDriver
 from ..model.stage import StageSpec, slots
 
@@ -80,13 +80,13 @@ def materials(stage: StageSpec) -> Materials:
         number = drivers_needed(stage, part, parallel) if slot == "gate_driver" else counts[slot]
         if slot in ("switch", "upper"):
             number *= parallel if part.kind == "mosfet" else 1
-        price = s.line_price(
+        price = stage_laws.line_price(
             part.price.leaf, Constant(str(number), float(number), "number"), because=because_of(stage, part)
         )
         lines.append(Line(slot=slot, what=WHAT[slot], part=part.name, number=number, each=part.price.leaf, price=price))
     prices: list[Node] = [x.price for x in lines] or [Constant("nothing yet", 0.0, "price")]
     because = [stage.chosen("circuit"), stage.chosen("driven_by"), *_channels(stage)]
-    total = s.price_of(prices, stage.board_price.leaf, stage.delivery.leaf, stage.pieces.leaf, because=because)
+    total = stage_laws.price_of(prices, stage.board_price.leaf, stage.delivery.leaf, stage.pieces.leaf, because=because)
     return Materials(tuple(lines), total)
 
 

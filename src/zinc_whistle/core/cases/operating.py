@@ -21,15 +21,15 @@ from ..model.driver import DriverPart, DriverUnit
 from ..model.given import Item, bind
 from ..model.signals import Controller
 from ..model.supply import Regulator, Source
-from ..model.wiring import Run
+from ..model.wiring import WireRun
 from .axes import AIR, SPEED
 from .dc_load import DcLoadResult
 from .dc_load import compute as compute_dc_load
 from .load import LoadResult
 from .load import compute as compute_load
 from .motor import Constants, constants
-from .pulses import Pulses, pulses
-from .sources import Window, window
+from .pulses import PulsePlan, pulses
+from .sources import SupplyWindow, window
 from .timer_plan import TimerPlan
 from .timers import Timetable
 
@@ -42,7 +42,7 @@ SQUARE = Constant("2", 2.0, "number", "affinity law of fans and pumps: torque go
 
 
 @dataclass(frozen=True, slots=True)
-class Wire:
+class WireFigures:
     """A run of wire: what its gauge and length make of it."""
 
     diameter: Figure
@@ -51,12 +51,12 @@ class Wire:
     resistance: Figure
 
 
-def wire(run: Run) -> Wire:
+def wire(run: WireRun) -> WireFigures:
     """Diameter, area and resistance of a pair."""
     diameter = wire_rules.wire_diameter(run.gauge.leaf)
     area = wire_rules.wire_area(diameter)
     per_length = wire_rules.resistance_per_length(area)
-    return Wire(diameter, area, per_length, wire_rules.pair_resistance(per_length, run.length.leaf))
+    return WireFigures(diameter, area, per_length, wire_rules.pair_resistance(per_length, run.length.leaf))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -69,13 +69,13 @@ class DriveContext:
     part: DriverPart | None
     """What drives it: the unit's part, or its stage seen as one."""
     source: Source
-    volts: Window
+    volts: SupplyWindow
     controller: Controller
     regulator: Regulator | None
     plan: TimerPlan
     timetable: Timetable | None
-    supply_wire: Wire
-    motor_wire: Wire
+    supply_wire: WireFigures
+    motor_wire: WireFigures
     feed_resistance: Figure
     rms_current: Figure
     working_current: Figure
@@ -100,7 +100,7 @@ class Context(DriveContext):
     motor: Constants
     load: LoadResult
     any_speed: Node
-    """From rest to the working speed where a knob or the port sets it; else the working speed."""
+    """From the working speed down to rest where a knob or the port sets it; else the working speed."""
     winding_cold: Figure
     winding_hot: Figure
     winding_time: Figure
@@ -125,7 +125,7 @@ def _named(items: list[T], wanted: str, blank: type[T], path: str) -> T:
     return found
 
 
-def _common(build: Build, drive: MotorDrive | LoadDrive, planned: Pulses) -> dict[str, Any]:
+def _common(build: Build, drive: MotorDrive | LoadDrive, planned: PulsePlan) -> dict[str, Any]:
     """What every driven drive's context holds: the parts of the build that it names (blank ones where it names
     none)."""
     unit = _named(build.units, drive.unit, DriverUnit, "units")
@@ -151,7 +151,7 @@ def _common(build: Build, drive: MotorDrive | LoadDrive, planned: Pulses) -> dic
     }
 
 
-def motor_context(build: Build, drive: MotorDrive, planned: Pulses) -> Context:
+def motor_context(build: Build, drive: MotorDrive, planned: PulsePlan) -> Context:
     """A motor's drive solved, whichever driver is chosen."""
     motor = constants(drive.motor)
     winding_time = motor_rules.winding_time(
@@ -184,7 +184,7 @@ def _at_any_speed(drive: MotorDrive, motor: Constants, load: LoadResult) -> tupl
     """Speed, working and heating current wherever the speed can be set. A fan's torque falls with the square of it."""
     if drive.panel.speed_by != "knob" and drive.panel.command != "serial":
         return load.motor_speed, load.working_current, load.rms_current
-    speed = Varied(SPEED, (NO_SPEED, load.motor_speed), "Speed asked for")
+    speed = Varied(SPEED, (load.motor_speed, NO_SPEED), "Speed asked for")
     fans = all(m.kind == "fan" for m in drive.load.mechanisms) and bool(drive.load.mechanisms)
     power = SQUARE if fans else LEVEL
     because = [drive.panel.chosen("speed_by"), drive.panel.chosen("command"), drive.load.members("mechanisms")]
@@ -197,7 +197,7 @@ def _at_any_speed(drive: MotorDrive, motor: Constants, load: LoadResult) -> tupl
     return speed, current(load.working_current), current(load.rms_current)
 
 
-def load_context(build: Build, drive: LoadDrive, planned: Pulses) -> LoadContext:
+def load_context(build: Build, drive: LoadDrive, planned: PulsePlan) -> LoadContext:
     """Another load's drive solved, whichever driver is chosen."""
     common = _common(build, drive, planned)
     load = compute_dc_load(drive.load, common["volts"])
@@ -213,7 +213,7 @@ def load_context(build: Build, drive: LoadDrive, planned: Pulses) -> LoadContext
     )
 
 
-def contexts(build: Build, planned: Pulses | None = None) -> dict[str, DriveContext]:
+def contexts(build: Build, planned: PulsePlan | None = None) -> dict[str, DriveContext]:
     """The context of every drive that has a driver, by its id, each with those that share its driver unit."""
     planned = planned or pulses(build)
     alone: list[DriveContext] = []

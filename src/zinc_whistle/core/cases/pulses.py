@@ -19,7 +19,7 @@ PULSE = "PULSE"
 
 
 @dataclass(frozen=True, slots=True)
-class Pulses:
+class PulsePlan:
     """The timer plan of every drive, and the timetable of every controller by id."""
 
     plans: Mapping[str, TimerPlan]
@@ -82,7 +82,7 @@ def _stands_on(build: Build, drive: Drive) -> list[Leaf]:
     return leaves
 
 
-def pulses(build: Build) -> Pulses:
+def pulses(build: Build) -> PulsePlan:
     """Timetables of all controllers, and each drive's plan with the pins of its pulses."""
     plans: dict[str, TimerPlan] = {}
     tables: dict[str, Timetable] = {}
@@ -102,4 +102,4 @@ def pulses(build: Build) -> Pulses:
             plans[drive.id] = plan_for(
                 controller, signals_of(drive), place.setting if place else None, place.pins if place else None, others
             )
-    return Pulses(plans, tables)
+    return PulsePlan(plans, tables)

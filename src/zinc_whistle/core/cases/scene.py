@@ -28,7 +28,7 @@ from .encoder import EncoderResult
 from .motor import AtSupply, at_supply
 from .operating import Context, DriveContext, LoadContext, contexts, servo_rail
 from .pins import PinUse, allot, needed
-from .pulses import PULSE, Pulses, pulses
+from .pulses import PULSE, PulsePlan, pulses
 from .servo import ServoResult
 from .shared_supply import SharedSupply
 
@@ -215,7 +215,7 @@ def _servo_demands(build: Build, servos: Mapping[str, ServoResult]) -> list[Dema
     ]
 
 
-def _pins(build: Build, ready: Mapping[str, _Ready], planned: Pulses) -> dict[str, tuple[PinUse, ...]]:
+def _pins(build: Build, ready: Mapping[str, _Ready], planned: PulsePlan) -> dict[str, tuple[PinUse, ...]]:
     """Pins of every drive, controller by controller."""
     found: dict[str, tuple[PinUse, ...]] = {}
     for name in {d.controller: None for d in build.drives}:

@@ -12,7 +12,7 @@ from ..model.build import Build
 from ..model.supply import Regulator, Source
 from .axes import AIR
 from .demand import Demand
-from .sources import Window, window
+from .sources import SupplyWindow, window
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -38,7 +38,7 @@ class SourceResult:
     """One source with every drive and regulator on it."""
 
     id: str
-    window: Window
+    window: SupplyWindow
     working: Figure
     starting: Figure
     mean: Figure
@@ -71,7 +71,9 @@ def compute(build: Build, demands: Sequence[Demand]) -> SharedSupply:
     return SharedSupply(sources, regulators)
 
 
-def _regulator(build: Build, spec: Regulator, windows: dict[str, Window], demands: Sequence[Demand]) -> RegulatorResult:
+def _regulator(
+    build: Build, spec: Regulator, windows: dict[str, SupplyWindow], demands: Sequence[Demand]
+) -> RegulatorResult:
     """Every load of a regulator summed, and the heat on the hottest day from the fullest supply."""
     own = [spec.load.leaf, *(c.current.leaf for c in spec.consumers if c.current.value is not None)]
     hanging = [d for d in demands if d.feed == spec.id]
@@ -119,7 +121,7 @@ def _unnamed(spec: Regulator) -> Node:
 
 
 def _source(
-    build: Build, spec: Source, volts: Window, demands: Sequence[Demand], regulators: tuple[RegulatorResult, ...]
+    build: Build, spec: Source, volts: SupplyWindow, demands: Sequence[Demand], regulators: tuple[RegulatorResult, ...]
 ) -> SourceResult:
     own = [d for d in demands if d.feed == spec.id]
     fed = {r.id for r in build.supply.regulators if r.source == spec.id}

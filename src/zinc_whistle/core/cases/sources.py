@@ -40,7 +40,7 @@ SIX_CELLS = Constant("6", 6.0, "number", "a 9 V block holds six small cells")
 
 
 @dataclass(frozen=True, slots=True)
-class Window:
+class SupplyWindow:
     """Volts at rest, full, nominal and flat, and the internal resistance."""
 
     full: Node
@@ -51,7 +51,7 @@ class Window:
     """Between full and flat: what limits are held against."""
 
 
-def window(source: Source) -> Window:
+def window(source: Source) -> SupplyWindow:
     """The source's volts and resistance; what is typed comes before what the chemistry says."""
     cell = CELLS.get(source.chemistry)
     count: Node = SIX_CELLS if source.chemistry == "9 v block" else source.cells.leaf
@@ -64,7 +64,7 @@ def window(source: Source) -> Window:
     series, ohms = rules.cells_in_series, rules.cell_resistances
     full = of(source.full_v.leaf, cell.full if cell else None, series, "Full, at rest")
     flat = of(source.flat_v.leaf, cell.flat if cell else None, series, "Flat, at rest")
-    return Window(
+    return SupplyWindow(
         full=full,
         nominal=of(source.nominal_v.leaf, cell.nominal if cell else None, series, "Nominal"),
         flat=flat,

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..algebra.evaluators import Traced
+from ..algebra.evaluators import Tracing
 from ..algebra.nodes import Constant, Figure, Leaf, Node
 from ..algebra.rules import AsItIs
 from ..algebra.units import KINDS
 from ..laws import driver as driver_rules
-from ..laws import stage as s
+from ..laws import stage as stage_laws
 from ..laws import supply as supply_rules
-from ..laws import switch as r
+from ..laws import switch as switch_laws
 from ..laws.signals import antiphase_duty
 from ..model.components import Bjt, Component, HalfBridgeModule, Mosfet
 from ..model.driver import DriverPart
@@ -35,7 +35,7 @@ ONE_PLACE = Constant("1", 1.0, "number")
 AS_IT_IS = AsItIs("the figure of the part that the circuit puts there")
 
 
-def taken(k: Traced, node: Node, title: str = "") -> Figure:
+def taken(k: Tracing, node: Node, title: str = "") -> Figure:
     """A part's own figure, resting on the choices that put the part there."""
     return AS_IT_IS(node, case=k.case, because=k.because, title=title or node.title, kind=node.kind.name)
 
@@ -110,19 +110,19 @@ def _switch(stage: StageSpec) -> Component | None:
 
 def _way_part(at: DriveContext, stage: StageSpec) -> DriverPart:
     """The stage as a part, as far as the motor's circuit must know it."""
-    k = Traced("stage", because_of(at, stage))
+    k = Tracing("stage", because_of(at, stage))
     part = DriverPart(id="stage", name=name_of(stage)[:80])
     bind(part, f"{at.unit.path}.seen")
     switch, device = _switch(stage), device_of(stage, _switch(stage))
     number = stage.parallel.leaf if switch is None or isinstance(switch, Mosfet) else ONE_PLACE
-    one = k(s.in_parallel, device.on_resistance, number)
+    one = k(stage_laws.in_parallel, device.on_resistance, number)
     factor: Node = device.hot_factor
     if stage.circuit in ("full bridge", "modules"):
-        one = k(s.in_series, one, one)
+        one = k(stage_laws.in_series, one, one)
     elif stage.circuit == "p/n bridge":
         upper = device_of(stage, stage.upper, "upper")
-        one = k(s.in_series, one, k(s.in_parallel, upper.on_resistance, number))
-        factor = k(s.worse_factor, device.hot_factor, upper.hot_factor)
+        one = k(stage_laws.in_series, one, k(stage_laws.in_parallel, upper.on_resistance, number))
+        factor = k(stage_laws.worse_factor, device.hot_factor, upper.hot_factor)
     part.on_resistance, part.hot_factor = standing_for(one), standing_for(factor)
     if isinstance(switch, Bjt):
         part.drop_v = standing_for(switch.saturation_v.leaf)
@@ -137,16 +137,16 @@ def name_of(stage: StageSpec) -> str:
     return f"{CIRCUITS[stage.circuit].split(':')[0].split(',')[0]} of your own{switch}"
 
 
-def gate_supply(at: DriveContext, stage: StageSpec, k: Traced) -> tuple[Figure, Figure]:
+def gate_supply(at: DriveContext, stage: StageSpec, k: Tracing) -> tuple[Figure, Figure]:
     """Gate volts at the highest and at the lowest."""
     nothing = NOTHING["voltage"]
     high: Node = stage.gate_v.leaf
-    low = k(s.gate_supply_left, high, at.volts.flat, stage.gate_dropout.leaf)
+    low = k(stage_laws.gate_supply_left, high, at.volts.flat, stage.gate_dropout.leaf)
     if stage.driven_by == "pin":
         high = at.controller.output_high.leaf
-        low = k(s.gate_supply_left, high, high, nothing)
+        low = k(stage_laws.gate_supply_left, high, high, nothing)
     elif stage.gate_fed == "bus":
-        high, low = at.volts.full, k(s.gate_supply_left, at.volts.flat, at.volts.flat, nothing)
+        high, low = at.volts.full, k(stage_laws.gate_supply_left, at.volts.flat, at.volts.flat, nothing)
     return taken(k, high, "Gate supply, at most"), low
 
 
@@ -173,7 +173,7 @@ def gate_of(at: DriveContext, stage: StageSpec, part: Component | None, drive_v:
     )
 
 
-def _times(at: DriveContext, stage: StageSpec, k: Traced, part: Component | None, gate: Gate) -> Times:
+def _times(at: DriveContext, stage: StageSpec, k: Tracing, part: Component | None, gate: Gate) -> Times:
     nothing = Constant("0 A", 0.0, "current")
     if isinstance(part, Bjt):
         return Times(nothing, nothing, part.fall_time.leaf, part.fall_time.leaf)
@@ -191,38 +191,38 @@ def highest_bus(at: DriveContext, stage: StageSpec) -> Node:
     return at.volts.full
 
 
-def _any_gate(at: DriveContext, stage: StageSpec, k: Traced) -> Node:
+def _any_gate(at: DriveContext, stage: StageSpec, k: Tracing) -> Node:
     """Gate volts whatever the supply then is."""
     if stage.driven_by == "pin":
         return at.controller.output_high.leaf
     if stage.gate_fed == "bus":
         return at.volts.any
-    return k(s.gate_supply_left, stage.gate_v.leaf, at.volts.any, stage.gate_dropout.leaf)
+    return k(stage_laws.gate_supply_left, stage.gate_v.leaf, at.volts.any, stage.gate_dropout.leaf)
 
 
-def edges(at: DriveContext, stage: StageSpec, k: Traced, gate_v: Node) -> tuple[Times, Times]:
+def edges(at: DriveContext, stage: StageSpec, k: Tracing, gate_v: Node) -> tuple[Times, Times]:
     """How fast the lower and the upper switches are moved, whatever the supply then is."""
     part, upper = _switch(stage), stage.upper
     times = _times(at, stage, k, part, gate_of(at, stage, part, gate_v))
     if stage.circuit != "p/n bridge":
         return times, times
     clamped: Node = stage.clamp_v.leaf if stage.gate_clamp == "yes" else at.volts.any
-    upper_v = k(s.gate_supply_left, clamped, at.volts.any, NOTHING["voltage"])
+    upper_v = k(stage_laws.gate_supply_left, clamped, at.volts.any, NOTHING["voltage"])
     return times, arrange.gate_times(k, gate_of(at, stage, upper, upper_v, "upper"))
 
 
 def dead_time_needed(at: DriveContext, stage: StageSpec, moved: tuple[Times, Times] | None = None) -> Figure:
     """The slowest turn-off and the gate driver's mismatch: what the dead time must cover."""
-    k = Traced("", because_of(at, stage))
+    k = Tracing("", because_of(at, stage))
     times, upper_times = moved or edges(at, stage, k, taken(k, _any_gate(at, stage, k), "Gate supply"))
     driver = stage.gate_driver
     mismatch = driver.mismatch.leaf if driver is not None else missing(stage, "gate_driver", "time")
-    return k(r.dead_time, k(s.slower, times.off_s, upper_times.off_s), mismatch)
+    return k(switch_laws.dead_time, k(stage_laws.slower, times.off_s, upper_times.off_s), mismatch)
 
 
 def _anywhere(at: DriveContext, stage: StageSpec, solved: DriveCircuit, sigma: Node, cooling: Cooling) -> StageAnywhere:
     """The stage at every corner: heat, gates and times from one supply, duty and air at a time."""
-    k = Traced("", because_of(at, stage))
+    k = Tracing("", because_of(at, stage))
     part, upper = _switch(stage), stage.upper
     device, upper_device = device_of(stage, part), device_of(stage, upper, "upper")
     gate_v = taken(k, _any_gate(at, stage, k), "Gate supply")
@@ -230,7 +230,7 @@ def _anywhere(at: DriveContext, stage: StageSpec, solved: DriveCircuit, sigma: N
     top = taken(k, stage.gate_v.leaf, "Gate supply, at most") if apart else gate_v
     times, upper_times = edges(at, stage, k, gate_v)
     clamped: Node = stage.clamp_v.leaf if stage.gate_clamp == "yes" else at.volts.any
-    duty = k(s.within_period, solved.anywhere.duty)
+    duty = k(stage_laws.within_period, solved.anywhere.duty)
     decay = at.drive.signals.decay
     if decay == "locked anti-phase":
         duty = k(antiphase_duty, duty)
@@ -249,7 +249,7 @@ def _anywhere(at: DriveContext, stage: StageSpec, solved: DriveCircuit, sigma: N
         own, moved = (upper_device, upper_times) if plan.upper else (device, times)
         way = arrange.thermal_way(k, own, cooling)
         here = arrange.allowed_current(k, plan=plan, device=own, times=moved, way=way, around=around, sigma=sigma)
-        allowed = here if allowed is None else k(s.lesser, allowed, here)
+        allowed = here if allowed is None else k(stage_laws.lesser, allowed, here)
     assert allowed is not None
     bus: Node = at.volts.any
     if at.source.sinks == "no" and stage.circuit in BRIDGES and at.unit.bulk_capacitance.value is not None:
@@ -272,18 +272,20 @@ def _anywhere(at: DriveContext, stage: StageSpec, solved: DriveCircuit, sigma: N
 
 def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageResult:
     """All figures of a stage: hottest air, supply full for switching, supply flat for the share of the period."""
-    k = Traced("hottest air", because_of(at, stage))
+    k = Tracing("hottest air", because_of(at, stage))
     part, upper = _switch(stage), stage.upper
     device, upper_device = device_of(stage, part), device_of(stage, upper, "upper")
     number = stage.parallel.leaf if part is None or isinstance(part, Mosfet) else ONE_PLACE
-    sigma = k(s.busiest_share, number, stage.spread.leaf)
+    sigma = k(stage_laws.busiest_share, number, stage.spread.leaf)
     high, low = gate_supply(at, stage, k)
     gate = gate_of(at, stage, part, low)
     times = _times(at, stage, k, part, gate)
     clamped: Node = stage.clamp_v.leaf if stage.gate_clamp == "yes" else at.volts.full
-    upper_gate = gate_of(at, stage, upper, k(s.gate_supply_left, clamped, at.volts.flat, NOTHING["voltage"]), "upper")
+    upper_gate = gate_of(
+        at, stage, upper, k(stage_laws.gate_supply_left, clamped, at.volts.flat, NOTHING["voltage"]), "upper"
+    )
     upper_times = arrange.gate_times(k, upper_gate) if stage.circuit == "p/n bridge" else times
-    duty = k(s.within_period, solved.duty_flat)
+    duty = k(stage_laws.within_period, solved.duty_flat)
     decay = at.drive.signals.decay
     if decay == "locked anti-phase":
         duty = k(antiphase_duty, duty)
@@ -298,7 +300,7 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
     )
     places = arrange.plans(stage.circuit, decay)
     hot = Constant(str(len(places)), float(len(places)), "number")
-    count = k(s.on_the_sink, number, hot)
+    count = k(stage_laws.on_the_sink, number, hot)
     sink = stage.heat_sink
     cooling = Cooling(sink.to_air.leaf, stage.pad.leaf, count) if sink is not None else Cooling()
     heats = []
@@ -317,12 +319,12 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
         )
     worst = busiest(heats)
     own = upper_device if worst.plan.upper else device
-    needed = k(s.sink_for, own.limit, around.air, worst.heat, own.to_case, stage.pad.leaf, count)
+    needed = k(stage_laws.sink_for, own.limit, around.air, worst.heat, own.to_case, stage.pad.leaf, count)
     return StageResult(
         spec=stage,
         around=around,
         sigma=sigma,
-        current=k(s.busiest_current, at.rms_current, sigma),
+        current=k(stage_laws.busiest_current, at.rms_current, sigma),
         duty=duty,
         gate=gate,
         gate_low=low,
@@ -342,68 +344,82 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
     )
 
 
-def _gate_power(k: Traced, part: Component | None, high: Node, at: DriveContext) -> Figure:
+def _gate_power(k: Tracing, part: Component | None, high: Node, at: DriveContext) -> Figure:
     charge: Node = part.gate_charge.leaf if isinstance(part, Mosfet) else NOTHING["charge"]
-    return k(r.gate_power, charge, high, at.plan.frequency)
+    return k(switch_laws.gate_power, charge, high, at.plan.frequency)
 
 
-def _sense(k: Traced, at: DriveContext, stage: StageSpec) -> tuple[Figure, ...]:
+def _sense(k: Tracing, at: DriveContext, stage: StageSpec) -> tuple[Figure, ...]:
     """What the converter reads at work, and the current of one of its counts."""
     if stage.shunt.value is None:
         return ()
     bits, full = at.controller.sense_bits.leaf, at.controller.sense_reference.leaf
-    volts = k(r.shunt_volts, at.working_current, stage.shunt.leaf)
+    volts = k(switch_laws.shunt_volts, at.working_current, stage.shunt.leaf)
     return (
-        k(r.converter_counts, volts, stage.sense_gain.leaf, full, bits, title="Converter counts at work"),
-        k(r.current_step, full, bits, stage.sense_gain.leaf, stage.shunt.leaf),
+        k(switch_laws.converter_counts, volts, stage.sense_gain.leaf, full, bits, title="Converter counts at work"),
+        k(switch_laws.current_step, full, bits, stage.sense_gain.leaf, stage.shunt.leaf),
     )
 
 
-def _extras(k: Traced, stage: StageSpec, part: Component | None, around: Surround) -> tuple[Figure, ...]:
+def _extras(k: Tracing, stage: StageSpec, part: Component | None, around: Surround) -> tuple[Figure, ...]:
     if not isinstance(part, Mosfet):
         return ()
-    capacitor = k(r.snubber_capacitor, r.FOUR, part.output.leaf)
+    capacitor = k(switch_laws.snubber_capacitor, switch_laws.FOUR, part.output.leaf)
     limit, way, ohms, factor = (x.leaf for x in (part.junction_limit, part.to_air, part.on_resistance, part.hot_factor))
     found = [
-        k(r.snubber_resistor, stage.loop.leaf, part.output.leaf),
+        k(switch_laws.snubber_resistor, stage.loop.leaf, part.output.leaf),
         capacitor,
-        k(r.snubber_heat, capacitor, around.bus, around.frequency),
-        k(r.allowed_current, limit, around.air, way, ohms, factor, title="One transistor alone, free in the air"),
+        k(switch_laws.snubber_heat, capacitor, around.bus, around.frequency),
+        k(
+            switch_laws.allowed_current,
+            limit,
+            around.air,
+            way,
+            ohms,
+            factor,
+            title="One transistor alone, free in the air",
+        ),
     ]
     if factor.value and factor.value > 1:
-        found.append(k(r.runaway_current, limit, way, ohms, factor, title="One transistor alone runs away above"))
+        found.append(
+            k(switch_laws.runaway_current, limit, way, ohms, factor, title="One transistor alone runs away above")
+        )
     return tuple(found)
 
 
-def _recovery(stage: StageSpec, k: Traced, part: Component | None, number: Node) -> Node:
+def _recovery(stage: StageSpec, k: Tracing, part: Component | None, number: Node) -> Node:
     """What the switch that turns on must recover, for each of its transistors."""
     if stage.circuit in DIODE_CIRCUITS:
         diode = stage.diode
-        return k(s.charge_share, diode.recovery.leaf if diode else missing(stage, "diode", "charge"), number)
+        return k(stage_laws.charge_share, diode.recovery.leaf if diode else missing(stage, "diode", "charge"), number)
     return part.recovery.leaf if isinstance(part, Mosfet) else NOTHING["charge"]
 
 
 def _heat(result: StageResult) -> Heat:
     """The stage's heat as the driver's checks want it: sums over all places, the hottest junction."""
-    k = Traced("hottest air", result.places[0].allowed.because)
+    k = Tracing("hottest air", result.places[0].allowed.because)
     number = result.number
     junction, allowed = result.places[0].junction, result.places[0].allowed
     for place in result.places[1:]:
-        junction, allowed = k(s.hotter, junction, place.junction), k(s.lesser, allowed, place.allowed)
+        junction, allowed = k(stage_laws.hotter, junction, place.junction), k(stage_laws.lesser, allowed, place.allowed)
     conduction = switching = apart = None
     for place in result.places:
-        own = k(s.of_place, place.conduction, number)
-        rest = k(s.of_place, k(s.other_losses, place.linear, place.fixed), number)
-        moved = k(s.of_place, place.switching, number)
-        conduction = own if conduction is None else k(s.heat_sum, conduction, own, title="Conduction, all switches")
-        switching = moved if switching is None else k(s.heat_sum, switching, moved, title="Switching, all switches")
-        apart = rest if apart is None else k(s.heat_sum, apart, rest)
+        own = k(stage_laws.of_place, place.conduction, number)
+        rest = k(stage_laws.of_place, k(stage_laws.other_losses, place.linear, place.fixed), number)
+        moved = k(stage_laws.of_place, place.switching, number)
+        conduction = (
+            own if conduction is None else k(stage_laws.heat_sum, conduction, own, title="Conduction, all switches")
+        )
+        switching = (
+            moved if switching is None else k(stage_laws.heat_sum, switching, moved, title="Switching, all switches")
+        )
+        apart = rest if apart is None else k(stage_laws.heat_sum, apart, rest)
     assert conduction is not None and switching is not None and apart is not None
     return Heat(
         conduction=conduction,
         switching=switching,
         fixed=apart,
-        total=k(s.heat_sum, conduction, apart, title="Heat of the stage"),
+        total=k(stage_laws.heat_sum, conduction, apart, title="Heat of the stage"),
         junction=junction,
         allowed_current=allowed,
         any_allowed=result.anywhere.allowed,
@@ -412,7 +428,7 @@ def _heat(result: StageResult) -> Heat:
 
 def _rate(part: DriverPart, at: DriveContext, stage: StageSpec, result: StageResult, heat: Heat) -> None:
     """Fill in what the stage can do, where a part of the shelf would tell it from its sheet."""
-    k = Traced("stage", because_of(at, stage))
+    k = Tracing("stage", because_of(at, stage))
     switch, circuit, driver = _switch(stage), stage.circuit, stage.gate_driver
     part.kind = {
         "low side": "mosfet switch",
@@ -436,18 +452,18 @@ def _rate(part: DriverPart, at: DriveContext, stage: StageSpec, result: StageRes
     )
     part.peak_a = standing_for(_peak(stage, k, switch, result))
     part.peak_time = standing_for(_bears(at, stage=stage, k=k, switch=switch, result=result, heat=heat))
-    limit: Node = k(s.fastest, result.times.on_s, result.times.off_s)
+    limit: Node = k(stage_laws.fastest, result.times.on_s, result.times.off_s)
     if isinstance(switch, HalfBridgeModule):
         limit = taken(k, switch.pwm_limit.leaf)
         if switch.sense_gain.value is not None:
             part.sense_gain = switch.sense_gain
     part.pwm_limit = standing_for(limit)
     if isinstance(switch, Bjt):
-        base = k(r.base_current, at.controller.output_high.leaf, switch.base_v.leaf, stage.base_resistor.leaf)
+        base = k(switch_laws.base_current, at.controller.output_high.leaf, switch.base_v.leaf, stage.base_resistor.leaf)
         part.input_current = standing_for(base)
     part.input_high = standing_for(taken(k, _input_high(stage, switch, part), "Input high, at least"))
     if stage.shunt.value is not None:
-        part.sense_gain = standing_for(k(s.sense_gain, stage.shunt.leaf, stage.sense_gain.leaf))
+        part.sense_gain = standing_for(k(stage_laws.sense_gain, stage.shunt.leaf, stage.sense_gain.leaf))
 
 
 def _input_high(stage: StageSpec, switch: Component | None, part: DriverPart) -> Node:
@@ -461,7 +477,7 @@ def _input_high(stage: StageSpec, switch: Component | None, part: DriverPart) ->
     return stage.gate_driver.input_high.leaf if stage.gate_driver is not None else part.input_high.leaf
 
 
-def rating_of(stage: StageSpec, k: Traced, switch: Component | None) -> Figure:
+def rating_of(stage: StageSpec, k: Tracing, switch: Component | None) -> Figure:
     """The voltage that the switches bear: of the weaker kind where there are two."""
     own: Node = missing(stage, "switch", "voltage")
     if isinstance(switch, Bjt):
@@ -471,32 +487,32 @@ def rating_of(stage: StageSpec, k: Traced, switch: Component | None) -> Figure:
     elif isinstance(switch, Mosfet):
         own = switch.v_ds.leaf
     if stage.circuit == "p/n bridge":
-        return k(s.weaker, own, stage.upper.v_ds.leaf if stage.upper else missing(stage, "upper", "voltage"))
+        return k(stage_laws.weaker, own, stage.upper.v_ds.leaf if stage.upper else missing(stage, "upper", "voltage"))
     return taken(k, own, "Voltage that the switches bear")
 
 
-def _peak(stage: StageSpec, k: Traced, switch: Component | None, result: StageResult) -> Figure:
+def _peak(stage: StageSpec, k: Tracing, switch: Component | None, result: StageResult) -> Figure:
     if isinstance(switch, Bjt):
         return taken(k, switch.collector_a.leaf)
     if isinstance(switch, HalfBridgeModule):
         return taken(k, switch.peak_a.leaf)
     own = switch.package_a.leaf if isinstance(switch, Mosfet) else missing(stage, "switch", "current")
-    return k(s.peak_of_packages, own, result.sigma)
+    return k(stage_laws.peak_of_packages, own, result.sigma)
 
 
 def _bears(
-    at: DriveContext, stage: StageSpec, k: Traced, switch: Component | None, result: StageResult, heat: Heat
+    at: DriveContext, stage: StageSpec, k: Tracing, switch: Component | None, result: StageResult, heat: Heat
 ) -> Node:
     """How long the busiest transistor bears the stall current, starting from its junction at work."""
     if switch is None:
         return missing(stage, "switch", "time")
     device = device_of(stage, switch)
     ohms, factor = device.on_resistance, device.hot_factor
-    own = k(s.busiest_current, at_stall(at), result.sigma, title="Stall current of the busiest switch")
+    own = k(stage_laws.busiest_current, at_stall(at), result.sigma, title="Stall current of the busiest switch")
     if isinstance(switch, Bjt):
         return Leaf(f"{stage.path}.switch.overload", "how long a bipolar transistor bears a stall", KINDS["time"], None)
     capacity: Any = switch.heat_capacity.leaf  # type: ignore[attr-defined]
-    return k(s.overload_time, capacity, device.limit, heat.junction, own, ohms, factor)
+    return k(stage_laws.overload_time, capacity, device.limit, heat.junction, own, ohms, factor)
 
 
 def at_stall(at: DriveContext) -> Figure:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class LogicRow:
     """One combination: levels of the inputs in order, both bridge outputs, and what the motor does.
 
     ``action`` names the row that a program takes to drive forward or back (or both), to brake or to let go (off).
@@ -20,72 +20,74 @@ class Row:
 
 
 @dataclass(frozen=True, slots=True)
-class Table:
+class TruthTable:
     """A truth table: the names of the inputs, what each must be able to do, and the rows."""
 
     names: tuple[str, ...]
     needs: tuple[str, ...]
-    rows: tuple[Row, ...]
+    rows: tuple[LogicRow, ...]
 
 
-def _bridge(off: str) -> dict[str, tuple[Row, ...]]:
+def _bridge(off: str) -> dict[str, tuple[LogicRow, ...]]:
     slow = off != "fast"
     rest = "coasts" if off == "fast" else "brakes between pulses"
     return {
         "two inputs": (
-            Row(("PWM", "0"), "PWM", "0", f"runs forward, {rest}", "forward"),
-            Row(("0", "PWM"), "0", "PWM", f"runs back, {rest}", "back"),
-            Row(("0", "0"), "open", "open", "coasts", "off"),
-            Row(("1", "1"), "0", "0", "brakes", "brake"),
+            LogicRow(("PWM", "0"), "PWM", "0", f"runs forward, {rest}", "forward"),
+            LogicRow(("0", "PWM"), "0", "PWM", f"runs back, {rest}", "back"),
+            LogicRow(("0", "0"), "open", "open", "coasts", "off"),
+            LogicRow(("1", "1"), "0", "0", "brakes", "brake"),
         ),
         "pwm and direction": (
-            Row(("PWM", "1"), "PWM", "0", f"runs forward, {rest}", "forward"),
-            Row(("PWM", "0"), "0", "PWM", f"runs back, {rest}", "back"),
-            Row(("0", "any"), "0", "0", "brakes" if slow else "coasts", "off"),
+            LogicRow(("PWM", "1"), "PWM", "0", f"runs forward, {rest}", "forward"),
+            LogicRow(("PWM", "0"), "0", "PWM", f"runs back, {rest}", "back"),
+            LogicRow(("0", "any"), "0", "0", "brakes" if slow else "coasts", "off"),
         ),
         "pwm, direction, brake": (
-            Row(("PWM", "1", "0"), "PWM", "0", f"runs forward, {rest}", "forward"),
-            Row(("PWM", "0", "0"), "0", "PWM", f"runs back, {rest}", "back"),
-            Row(("0", "any", "0"), "open", "open", "coasts", "off"),
-            Row(("any", "any", "1"), "0", "0", "brakes", "brake"),
+            LogicRow(("PWM", "1", "0"), "PWM", "0", f"runs forward, {rest}", "forward"),
+            LogicRow(("PWM", "0", "0"), "0", "PWM", f"runs back, {rest}", "back"),
+            LogicRow(("0", "any", "0"), "open", "open", "coasts", "off"),
+            LogicRow(("any", "any", "1"), "0", "0", "brakes", "brake"),
         ),
         "two inputs and enable": (
-            Row(("1", "0", "PWM"), "PWM", "0", "runs forward, coasts between pulses", "forward"),
-            Row(("0", "1", "PWM"), "0", "PWM", "runs back, coasts between pulses", "back"),
-            Row(("0", "0", "1"), "0", "0", "brakes", "brake"),
-            Row(("any", "any", "0"), "open", "open", "coasts", "off"),
+            LogicRow(("1", "0", "PWM"), "PWM", "0", "runs forward, coasts between pulses", "forward"),
+            LogicRow(("0", "1", "PWM"), "0", "PWM", "runs back, coasts between pulses", "back"),
+            LogicRow(("0", "0", "1"), "0", "0", "brakes", "brake"),
+            LogicRow(("any", "any", "0"), "open", "open", "coasts", "off"),
         ),
     }
 
 
 _ONE_WAY = {
-    "coil and pwm": Table(
+    "coil and pwm": TruthTable(
         ("COIL 1", "COIL 2", "PWM"),
         ("digital", "digital", "pwm"),
         (
-            Row(("1", "0", "PWM"), "supply", "switched", "runs forward", "forward"),
-            Row(("0", "1", "PWM"), "switched", "supply", "runs back", "back"),
-            Row(("0", "0", "0"), "supply", "supply", "brakes: both ends on one rail", "brake"),
-            Row(("change", "change", "1"), "—", "—", "forbidden: never change over under current"),
+            LogicRow(("1", "0", "PWM"), "supply", "switched", "runs forward", "forward"),
+            LogicRow(("0", "1", "PWM"), "switched", "supply", "runs back", "back"),
+            LogicRow(("0", "0", "0"), "supply", "supply", "brakes: both ends on one rail", "brake"),
+            LogicRow(("change", "change", "1"), "—", "—", "forbidden: never change over under current"),
         ),
     ),
-    "two gates": Table(
+    "two gates": TruthTable(
         ("HIGH", "LOW"),
         ("pwm", "pwm"),
         (
-            Row(("PWM", "not PWM"), "PWM", "0", "runs one way, brakes between pulses", "forward"),
-            Row(("PWM", "0"), "PWM", "0", "runs one way, the lower diode carries between pulses", "forward, diode"),
-            Row(("0", "1"), "0", "0", "brakes", "brake"),
-            Row(("0", "0"), "open", "0", "coasts", "off"),
-            Row(("1", "1"), "—", "—", "forbidden: both on short the supply"),
+            LogicRow(("PWM", "not PWM"), "PWM", "0", "runs one way, brakes between pulses", "forward"),
+            LogicRow(
+                ("PWM", "0"), "PWM", "0", "runs one way, the lower diode carries between pulses", "forward, diode"
+            ),
+            LogicRow(("0", "1"), "0", "0", "brakes", "brake"),
+            LogicRow(("0", "0"), "open", "0", "coasts", "off"),
+            LogicRow(("1", "1"), "—", "—", "forbidden: both on short the supply"),
         ),
     ),
-    "one input": Table(
+    "one input": TruthTable(
         ("PWM",),
         ("pwm",),
         (
-            Row(("PWM",), "supply", "switched", "runs one way", "forward"),
-            Row(("0",), "supply", "open", "coasts through its diode", "off"),
+            LogicRow(("PWM",), "supply", "switched", "runs one way", "forward"),
+            LogicRow(("0",), "supply", "open", "coasts through its diode", "off"),
         ),
     ),
 }
@@ -97,7 +99,7 @@ _NAMES = {
 }
 
 
-def truth_table(input_style: str, decay: str) -> Table:
+def truth_table(input_style: str, decay: str) -> TruthTable:
     """The table for an input style; in locked anti-phase one signal swings both outputs."""
     if input_style in _ONE_WAY:
         return _ONE_WAY[input_style]
@@ -105,9 +107,9 @@ def truth_table(input_style: str, decay: str) -> Table:
     if decay == "locked anti-phase" and input_style in ("pwm and direction", "pwm, direction, brake"):
         level = ("1", "PWM", "0")[: len(names)]
         rows = (
-            Row(level, "PWM", "not PWM", "above ½ forward, below ½ back, at ½ holds still", "forward and back"),
-            Row(("0", "any", "0")[: len(names)], "open", "open", "rests", "off"),
-            *([Row(("any", "any", "1"), "0", "0", "brakes", "brake")] if len(names) == 3 else []),
+            LogicRow(level, "PWM", "not PWM", "above ½ forward, below ½ back, at ½ holds still", "forward and back"),
+            LogicRow(("0", "any", "0")[: len(names)], "open", "open", "rests", "off"),
+            *([LogicRow(("any", "any", "1"), "0", "0", "brakes", "brake")] if len(names) == 3 else []),
         )
-        return Table(names, ("digital", "pwm", "digital")[: len(names)], rows)
-    return Table(names, needs, _bridge(decay)[input_style])
+        return TruthTable(names, ("digital", "pwm", "digital")[: len(names)], rows)
+    return TruthTable(names, needs, _bridge(decay)[input_style])

@@ -19,7 +19,7 @@ ROOM = 1.001
 
 
 @dataclass(frozen=True, slots=True)
-class Change:
+class NeededChange:
     """One change: in words, and the text to put at ``path`` (of the build, or of the part after ``part.``)."""
 
     sentence: str
@@ -27,7 +27,7 @@ class Change:
     text: str
 
 
-def change_for(at: DriveContext, candidate: Candidate, finding: Finding) -> Change | None:
+def change_for(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange | None:
     """What would make a failed check hold; None where nothing the app knows would."""
     made = _CHANGES.get(finding.code)
     return made(at, candidate, finding) if made is not None and finding.severity == "stop" else None
@@ -37,13 +37,13 @@ def _value(node: object) -> float:
     return float(getattr(node, "value", None) or 0.0)
 
 
-def _part(field: str, kind: str, unit: str, words: str) -> Callable[[DriveContext, Candidate, Finding], Change]:
+def _part(field: str, kind: str, unit: str, words: str) -> Callable[[DriveContext, Candidate, Finding], NeededChange]:
     """The part's own figure would have to reach the stress."""
 
-    def made(at: DriveContext, candidate: Candidate, finding: Finding) -> Change:
+    def made(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange:
         stress, limit = _value(finding.stress), _value(finding.limit)
         rated = stress * ROOM / (_value(at.drive.joined.leaf) or 1.0)
-        return Change(
+        return NeededChange(
             f"Would hold below {phrase(limit, kind, unit)}, or with {words} {phrase(rated, kind, unit)}",
             f"part.{field}",
             notation(rated, kind, unit),
@@ -52,50 +52,50 @@ def _part(field: str, kind: str, unit: str, words: str) -> Callable[[DriveContex
     return made
 
 
-def _supply_high(at: DriveContext, candidate: Candidate, finding: Finding) -> Change | None:
+def _supply_high(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange | None:
     limit = _value(candidate.part.v_max.leaf) / ROOM
     if limit < _value(at.volts.flat):
         return None  # flat is too much already: no full supply can lie below it
-    return Change(
+    return NeededChange(
         f"Would hold with a supply below {phrase(limit, 'voltage')} when full",
         f"{at.source.path}.full_v",
         notation(limit, "voltage", "V"),
     )
 
 
-def _supply_low(at: DriveContext, candidate: Candidate, finding: Finding) -> Change | None:
+def _supply_low(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange | None:
     missing = _value(finding.limit) - _value(finding.stress)
     flat = _value(at.volts.flat) + missing * ROOM
     if flat > _value(at.volts.full):
         return None
-    return Change(
+    return NeededChange(
         f"Would hold with a supply above {phrase(flat, 'voltage')} when flat",
         f"{at.source.path}.flat_v",
         notation(flat, "voltage", "V"),
     )
 
 
-def _after_braking(at: DriveContext, candidate: Candidate, finding: Finding) -> Change | None:
+def _after_braking(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange | None:
     full, limit, stress = _value(at.volts.full), _value(finding.limit), _value(finding.stress)
     if limit <= full:
         # What braking adds to the square of the volts stays the same when the supply is lowered.
         room = (limit / ROOM) ** 2 - max(stress**2 - full**2, 0.0)
         if room <= 0 or room**0.5 < _value(at.volts.flat):
             return None
-        return Change(
+        return NeededChange(
             f"Would hold with a supply below {phrase(room**0.5, 'voltage')} when full",
             f"{at.source.path}.full_v",
             notation(room**0.5, "voltage", "V"),
         )
     capacitance = 2 * _value(at.stored_energy) / (limit**2 - full**2) * ROOM
-    return Change(
+    return NeededChange(
         f"Would hold with a bulk capacitor of {phrase(capacitance, 'capacitance')}",
         f"{at.unit.path}.bulk_capacitance",
         notation(capacitance, "capacitance", "µF"),
     )
 
 
-def _heat(at: DriveContext, candidate: Candidate, finding: Finding) -> Change | None:
+def _heat(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange | None:
     """The thermal path that would shed the heat at the limit, the neighbours' heat counted."""
     part = candidate.part
     air, limit = _value(at.build.ambient.hot.leaf), _value(part.junction_limit.leaf)
@@ -109,7 +109,7 @@ def _heat(at: DriveContext, candidate: Candidate, finding: Finding) -> Change | 
     if heat <= 0 or limit <= air:
         return None
     path = (limit - air) / heat / ROOM
-    return Change(
+    return NeededChange(
         f"Would hold with {phrase(path, 'thermal resistance')} from junction to air (now "
         f"{phrase(_value(part.thermal_resistance.leaf), 'thermal resistance')}): a heat sink",
         "part.thermal_resistance",
@@ -117,12 +117,12 @@ def _heat(at: DriveContext, candidate: Candidate, finding: Finding) -> Change | 
     )
 
 
-def _frequency(at: DriveContext, candidate: Candidate, finding: Finding) -> Change | None:
+def _frequency(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange | None:
     limit = _value(finding.limit)
     wanted = next((w for w in _slower(at, limit) if _made(at, w) <= limit), None)
     if wanted is None:
         return None
-    return Change(
+    return NeededChange(
         f"Would hold at {phrase(limit, 'frequency')} or below",
         f"{at.drive.signals.path}.pwm_frequency",
         notation(wanted, "frequency", "Hz"),
@@ -149,47 +149,47 @@ def _made(at: DriveContext, wanted_hz: float) -> float:
     return place.setting.frequency_hz if place is not None else math.inf
 
 
-def _logic(at: DriveContext, candidate: Candidate, finding: Finding) -> Change:
+def _logic(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange:
     limit = _value(finding.limit) * ROOM
-    return Change(
+    return NeededChange(
         f"Would hold with outputs above {phrase(limit, 'voltage')}",
         f"{at.controller.path}.output_high",
         notation(limit, "voltage", "V"),
     )
 
 
-def _pin(at: DriveContext, candidate: Candidate, finding: Finding) -> Change:
+def _pin(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange:
     stress = _value(finding.stress) * ROOM
-    return Change(
+    return NeededChange(
         f"Would hold from pins that give {phrase(stress, 'current')}",
         f"{at.controller.path}.pin_current",
         notation(stress, "current", "mA"),
     )
 
 
-def _speed(at: DriveContext, candidate: Candidate, finding: Finding) -> Change | None:
+def _speed(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange | None:
     if not isinstance(at, Context):
         return None
     missing = (_value(finding.limit) - _value(finding.stress)) * _value(at.motor.motor_constant)
     flat = _value(at.volts.flat) + missing * ROOM
     if flat > _value(at.volts.full):
         return None  # even a full one is too little
-    return Change(
+    return NeededChange(
         f"Would hold with a supply above {phrase(flat, 'voltage')} when flat",
         f"{at.source.path}.flat_v",
         notation(flat, "voltage", "V"),
     )
 
 
-def _choice(field: str, text: str, words: str) -> Callable[[DriveContext, Candidate, Finding], Change]:
-    def made(at: DriveContext, candidate: Candidate, finding: Finding) -> Change:
+def _choice(field: str, text: str, words: str) -> Callable[[DriveContext, Candidate, Finding], NeededChange]:
+    def made(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange:
         owner = at.unit.path if field == "flyback" else at.drive.signals.path
-        return Change(words, f"{owner}.{field}", text)
+        return NeededChange(words, f"{owner}.{field}", text)
 
     return made
 
 
-_CHANGES: dict[str, Callable[[DriveContext, Candidate, Finding], Change | None]] = {
+_CHANGES: dict[str, Callable[[DriveContext, Candidate, Finding], NeededChange | None]] = {
     "driver.volts_high": _supply_high,
     "driver.volts_low": _supply_low,
     "driver.volts_absolute": _after_braking,

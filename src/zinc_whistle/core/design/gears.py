@@ -44,7 +44,7 @@ class Wanted:
 
 
 @dataclass(frozen=True, slots=True)
-class Found:
+class GearsFound:
     """Every motor (rows) with every ratio (columns): uses of speed, torque and heat, current and top speed."""
 
     speed_use: Array
@@ -60,7 +60,7 @@ class Found:
         return np.asarray(np.fmax(np.fmax(self.speed_use, self.torque_use), self.heat_use))
 
 
-def search(motors: Motors, ratios: Sequence[float], wanted: Wanted) -> Found:
+def search(motors: Motors, ratios: Sequence[float], wanted: Wanted) -> GearsFound:
     """Speed, torque and heat of every pair; shapes (motors, ratios)."""
     n = np.asarray(ratios, dtype=float)[None, :]
     r, k, i_c, b, drop, j, allowed = (
@@ -82,7 +82,7 @@ def search(motors: Motors, ratios: Sequence[float], wanted: Wanted) -> Found:
         stall = motor_rules.stall_current.bare(wanted.flat_v, drop, r)
         top = motor_rules.speed_at.bare(wanted.flat_v, drop, working, r, k)
         speed_use = np.where(top > 0, speed / top, np.inf)
-        return Found(
+        return GearsFound(
             speed_use=speed_use,
             torque_use=starting / (HEADROOM * stall),
             heat_use=working * np.sqrt(wanted.duty_share) / allowed,
@@ -92,7 +92,7 @@ def search(motors: Motors, ratios: Sequence[float], wanted: Wanted) -> Found:
         )
 
 
-def best(found: Found, count: int) -> list[tuple[int, int]]:
+def best(found: GearsFound, count: int) -> list[tuple[int, int]]:
     """Row and column of the best pairs: those that do, by the least current; then the least far over."""
     worst = found.worst_use
     does = worst <= 1.0

@@ -25,8 +25,8 @@ from ..model.given import Given, bind
 from ..model.stage import BRIDGES, StageSpec, switch_kind
 from ..stations.driver.candidates import Candidate, held_against
 from ..stations.driver.limits import jam_on_driver
-from ..stations.power_stage import compute as whole
-from ..stations.power_stage import limits as stage_checks
+from ..stations.power_stage import compute as surroundings
+from ..stations.power_stage import limits as stage_limits
 from .sweep import Choice, Slab, Space, sweep
 
 PARALLEL = tuple(range(1, 9))
@@ -75,7 +75,7 @@ class Design:
 
 
 @dataclass(frozen=True, slots=True)
-class Found:
+class DesignsFound:
     """The designs, how many combinations were looked at and hold, and why not where none does."""
 
     designs: tuple[Design, ...]
@@ -151,23 +151,23 @@ def tried(at: DriveContext) -> tuple[Candidate, list[Finding]]:
     at = replace(at, part=driving.part)
     built = held_against(at, driving)
     assert built.result is not None
-    around = whole.compute(at, built.circuit, built)
-    more = [*stage_checks.checks(at, built.result), *whole.checks(at, built, around), *jam_on_driver(at, built)]
+    around = surroundings.compute(at, built.circuit, built)
+    more = [*stage_limits.checks(at, built.result), *surroundings.checks(at, built, around), *jam_on_driver(at, built)]
     return built, [*built.checks, *Judge().all(more)]
 
 
-def design(at: DriveContext, shelf: Sequence[Component], locks: Sequence[str] = (), quiet: bool = True) -> Found:
+def design(at: DriveContext, shelf: Sequence[Component], locks: Sequence[str] = (), quiet: bool = True) -> DesignsFound:
     """The best few stages for a drive: cheapest, coolest, most margin, and the best of all three together.
 
     ``locks`` names what stays as it is in the unit's stage; ``quiet`` leaves out frequencies that people hear.
     """
     space = space_of(at, shelf, locks, quiet)
     if not space.switches or not space.drivers:
-        return Found((), 0, 0, "The shelf has no part of the class that this circuit needs.")
+        return DesignsFound((), 0, 0, "The shelf has no part of the class that this circuit needs.")
     if at.unit.stage.circuit == "p/n bridge" and at.unit.stage.upper is None:
-        return Found((), 0, 0, "Choose the upper switch first: it stays as you choose it.")
+        return DesignsFound((), 0, 0, "Choose the upper switch first: it stays as you choose it.")
     if at.rms_current.value is None or at.plan.frequency.value is None:
-        return Found((), 0, 0, "The motor's current and a timer must be known first.")
+        return DesignsFound((), 0, 0, "The motor's current and a timer must be known first.")
     mosfets = switch_kind(at.unit.stage.circuit) == "mosfet"
     pool = _Swept(at, space) if mosfets else _Listed(at, space)
     designs: dict[tuple[object, ...], Design] = {}
@@ -178,8 +178,8 @@ def design(at: DriveContext, shelf: Sequence[Component], locks: Sequence[str] = 
             designs[_same(made)] = made if before is None else replace(before, label=f"{before.label}, {label}")
     ordered = tuple(sorted(designs.values(), key=lambda d: d.price))
     if ordered:
-        return Found(ordered, pool.looked_at, pool.hold)
-    return Found((), pool.looked_at, 0, pool.reason())
+        return DesignsFound(ordered, pool.looked_at, pool.hold)
+    return DesignsFound((), pool.looked_at, 0, pool.reason())
 
 
 Key = Callable[[np.ndarray, np.ndarray, np.ndarray], tuple[np.ndarray, ...]]

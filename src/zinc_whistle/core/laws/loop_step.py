@@ -15,7 +15,7 @@ MOST_SAMPLES = 4000
 
 
 @dataclass(frozen=True, slots=True)
-class Plant:
+class LoopPlant:
     """The averaged drive, SI: bus and lost volts, ohms, henries, V·s/rad, kg·m², N·m of load, the lowest duty
     allowed."""
 
@@ -30,7 +30,7 @@ class Plant:
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class LoopResponse:
     """A step to ``target`` rad/s: samples of time (s), speed (rad/s), duty and current (A), and what they amount to."""
 
     time_s: list[float]
@@ -44,7 +44,7 @@ class Step:
     peak_current_a: float
 
 
-def discretise(plant: Plant, period_s: float) -> tuple[np.ndarray, np.ndarray]:
+def discretise(plant: LoopPlant, period_s: float) -> tuple[np.ndarray, np.ndarray]:
     """Exact zero-order hold over one period: x⁺ = F x + g·(volts, load), with x = (current, speed)."""
     r, inductance, k, j = plant.resistance_ohm, plant.inductance_h, plant.constant, plant.inertia
     block = np.zeros((4, 4))
@@ -60,10 +60,10 @@ def _beyond(share: float) -> float:
 
 
 @lru_cache(maxsize=64)
-def step(plant: Plant, target: float, gain: float, period_s: float, feed_forward: float) -> Step:
+def step(plant: LoopPlant, target: float, gain: float, period_s: float, feed_forward: float) -> LoopResponse:
     """The step of ``duty = feed_forward + gain·(target − speed)``, held over each period.
 
-    Units as in Plant; gain in duty per rad/s. Raises Unbounded where the loop does not settle.
+    Units as in LoopPlant; gain in duty per rad/s. Raises Unbounded where the loop does not settle.
     """
     f, g = discretise(plant, period_s)
     f11, f12, f21, f22 = (float(x) for x in f.ravel())
@@ -95,7 +95,7 @@ def step(plant: Plant, target: float, gain: float, period_s: float, feed_forward
         raise Unbounded("the loop hunts and does not settle: lower the gain or shorten the period")
     outside = [i for i, s in enumerate(speeds) if abs(s - final) > 0.02 * abs(final)]
     settled = times[min(outside[-1] + 1, len(times) - 1)] if outside else 0.0
-    return Step(
+    return LoopResponse(
         time_s=times,
         speed=speeds,
         duty=duties,

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from .given import Given, Item, Spec, choice, given
 from .stage import StageSpec
-from .wiring import Run
+from .wiring import WireRun
 
 PartKind = Literal[
     "pin",
@@ -238,7 +238,7 @@ class DriverUnit(Item):
     bulk_ripple: Given = given("current", "A", "Its ripple current rating", above=0)
     bulk_esr: Given = given("resistance", "Ω", "Its series resistance", default="0.1 Ω", origin="assumed", low=0)
     ripple_allowed: Given = given("voltage", "V", "Ripple allowed on the supply", default="0.5 V", above=0)
-    supply_run: Run = Field(default_factory=Run, description="Wire from the source")
+    supply_run: WireRun = Field(default_factory=WireRun, description="Wire from the source")
 
 
 class Ambient(Spec):

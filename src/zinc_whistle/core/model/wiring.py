@@ -7,7 +7,7 @@ from pydantic import Field
 from .given import Given, Item, ListOwner, Spec, given
 
 
-class Run(Spec):
+class WireRun(Spec):
     """A pair of wires: gauge and length one way; a drop counts both conductors."""
 
     gauge: Given = given("gauge", "AWG", "Wire size", default="20", origin="assumed", low=0, high=40, whole=True)
@@ -24,7 +24,7 @@ class FixedPin(Item):
 class DriveWiring(ListOwner):
     """The wires of one drive."""
 
-    motor_run: Run = Field(default_factory=Run, description="Wire to the motor")
-    signal_run: Run = Field(default_factory=Run, description="Signal and encoder wire")
+    motor_run: WireRun = Field(default_factory=WireRun, description="Wire to the motor")
+    signal_run: WireRun = Field(default_factory=WireRun, description="Signal and encoder wire")
     fixed_pins: list[FixedPin] = Field(default_factory=list, max_length=100)
     left_out: list[str] = Field(default_factory=list, max_length=200, description="Connections not made yet")

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from ..model.panel import INPUTS, PanelSpec
 from .lines import Lines, shorts
-from .machine import Machine, Mode
+from .machine import Machine, PanelMode
 
 Bits = NDArray[np.bool_]
 
@@ -33,7 +33,7 @@ FORBIDDEN: dict[str, str] = {
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class PressStep:
     """One step of a counter-example: the inputs that hold, what changed in words, and what the machine then does."""
 
     inputs: dict[str, bool]
@@ -49,7 +49,7 @@ class Verdict:
     code: str
     says: str
     holds: bool
-    steps: tuple[Step, ...] = ()
+    steps: tuple[PressStep, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,7 +70,7 @@ MEMORIES = 3 * 2 * 2 * 2
 """Last direction under power (none, forward, back) × stop seen × released once × home touched."""
 
 
-class _Search:
+class _StateSearch:
     """One breadth-first search; arrays run over all combinations of the inputs."""
 
     def __init__(self, machine: Machine, lines: Lines | None, spec: PanelSpec) -> None:
@@ -102,7 +102,7 @@ class _Search:
         """Where an input is on; nowhere if the machine has none of that name."""
         return self.on.get(name, self.never)
 
-    def _over(self, mode: Mode, homed: bool) -> tuple[NDArray[np.int64], Bits]:
+    def _over(self, mode: PanelMode, homed: bool) -> tuple[NDArray[np.int64], Bits]:
         """Next mode and homed flag for every combination."""
         values = {**self.on, "homed": np.full(self.size, homed)}
         to, flag = np.full(self.size, self.place[mode.name]), np.full(self.size, homed)
@@ -218,7 +218,7 @@ class _Search:
                 if where.size and not (self.ways[to[where]] == way).all():
                     self.found.setdefault("trapped", (key, int(where[0])))
 
-    def steps(self, code: str) -> tuple[Step, ...]:
+    def steps(self, code: str) -> tuple[PressStep, ...]:
         """The shortest way there, with as few presses as will do."""
         state, combination = self.found[code]
         legs = [(state, combination, -1)]
@@ -247,13 +247,13 @@ class _Search:
         hits = np.flatnonzero(wrong[code] & valid).tolist()
         return int(min(hits, key=lambda c: (bin(c ^ last).count("1"), c)))
 
-    def _step(self, state: int, chosen: int, last: int) -> Step:
+    def _step(self, state: int, chosen: int, last: int) -> PressStep:
         mode, homed, *_ = self.parts(state)
         to = self.machine.modes[int(self.next[self.machine.modes[mode].name, bool(homed)][0][chosen])]
         on = {n: bool(chosen >> k & 1) for k, n in enumerate(self.machine.inputs)}
         before = {n: bool(last >> k & 1) for k, n in enumerate(self.machine.inputs)}
         changes = [INPUTS[n][0 if on[n] else 1] for n in self.machine.inputs if on[n] != before[n] and _told(n, on[n])]
-        return Step(on, ", ".join(changes) or "wait", to.name, to.action)
+        return PressStep(on, ", ".join(changes) or "wait", to.name, to.action)
 
 
 def _told(name: str, on: bool) -> bool:
@@ -261,7 +261,7 @@ def _told(name: str, on: bool) -> bool:
     return on or name not in ("still", "rested", "stuck")
 
 
-def wrong_writes(lines: Lines, before: Mode, after: Mode) -> bool:
+def wrong_writes(lines: Lines, before: PanelMode, after: PanelMode) -> bool:
     """Whether any single write on the way between two modes shorts a leg or moves a coil under pulses."""
     if before.action == after.action:
         return shorts(lines.levels[after.action], lines.leg)
@@ -276,7 +276,7 @@ def wrong_writes(lines: Lines, before: Mode, after: Mode) -> bool:
 
 def check(machine: Machine, spec: PanelSpec, lines: Lines | None = None) -> Checked:
     """Every state that can be reached, with every combination of inputs; counter-examples for what can go wrong."""
-    search = _Search(machine, lines, spec)
+    search = _StateSearch(machine, lines, spec)
     states = search.run()
     verdicts = tuple(
         Verdict(code, says, code not in search.found, search.steps(code) if code in search.found else ())
@@ -285,7 +285,7 @@ def check(machine: Machine, spec: PanelSpec, lines: Lines | None = None) -> Chec
     return Checked(verdicts, states, search.size)
 
 
-def replay(machine: Machine, steps: Sequence[Step]) -> list[tuple[str, str]]:
+def replay(machine: Machine, steps: Sequence[PressStep]) -> list[tuple[str, str]]:
     """The modes and actions that a machine goes through on the inputs of some steps."""
     mode, homed = machine.modes[0].name, False
     found: list[tuple[str, str]] = []

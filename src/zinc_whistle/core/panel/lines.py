@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from ..cases.truth import Table
+from ..cases.truth import TruthTable
 from .machine import Action
 
 Levels = Mapping[str, str]
@@ -47,7 +47,7 @@ def is_pulsed(level: str) -> bool:
     return "PWM" in level
 
 
-def lines_of(table: Table) -> Lines:
+def lines_of(table: TruthTable) -> Lines:
     """The lines of an input style's truth table; an action that it has no row for rests as its nearest."""
     rows = {
         action: dict(zip(table.names, ("0" if x == "any" else x for x in row.inputs), strict=True))

@@ -20,7 +20,7 @@ Target = Literal["wanted", "zero", "cut"]
 
 
 @dataclass(frozen=True, slots=True)
-class Mode:
+class PanelMode:
     """A mode: its name in programs, what the bridge does, what the duty does, and what it is, in words."""
 
     name: str
@@ -30,7 +30,7 @@ class Mode:
 
 
 @dataclass(frozen=True, slots=True)
-class Rule:
+class PanelRule:
     """In one of ``modes``, ``when`` holds: go ``to``. ``homed`` sets or clears that flag; ``says`` is why."""
 
     modes: tuple[str, ...]
@@ -45,22 +45,22 @@ class Machine:
     """Inputs by name, modes in order (the first is where it starts), and rules in the order in which they are tried."""
 
     inputs: tuple[str, ...]
-    modes: tuple[Mode, ...]
-    rules: tuple[Rule, ...]
+    modes: tuple[PanelMode, ...]
+    rules: tuple[PanelRule, ...]
 
     @cached_property
-    def by_name(self) -> dict[str, Mode]:
+    def by_name(self) -> dict[str, PanelMode]:
         """Modes by name."""
         return {m.name: m for m in self.modes}
 
     @cached_property
-    def _ready(self) -> dict[str, list[tuple[CodeType, Rule]]]:
+    def _ready(self) -> dict[str, list[tuple[CodeType, PanelRule]]]:
         return {
             m.name: [(compile(parsed(r.when), r.when, "eval"), r) for r in self.rules if m.name in r.modes]
             for m in self.modes
         }
 
-    def step(self, mode: str, homed: bool, inputs: Mapping[str, bool]) -> tuple[str, bool, Rule | None]:
+    def step(self, mode: str, homed: bool, inputs: Mapping[str, bool]) -> tuple[str, bool, PanelRule | None]:
         """The next mode, whether it is homed, and the rule that led there (None: it stays)."""
         values = {**inputs, "homed": homed}
         for code, rule in self._ready[mode]:
@@ -68,7 +68,7 @@ class Machine:
                 return rule.to, homed if rule.homed is None else rule.homed, rule
         return mode, homed, None
 
-    def over(self, mode: str, values: Mapping[str, Any], shape: int) -> list[tuple[Any, Rule]]:
+    def over(self, mode: str, values: Mapping[str, Any], shape: int) -> list[tuple[Any, PanelRule]]:
         """For arrays of inputs (each (n,) of bool): the rules of a mode, each with where it is the one that fires."""
         import numpy as np
 
@@ -196,7 +196,7 @@ def assemble(spec: PanelSpec, around: Around) -> Machine:
     driving = tuple(m.name for m in modes if m.action in ("forward", "back"))
     rules = _watching(made, tuple(n for n in names if n not in ("stopped", "failed")), driving)
     start = "True" if spec.start_up == "at once" else made.released
-    rules.append(Rule(("waiting",), start, "idle", "power is up" if start == "True" else "all is released"))
+    rules.append(PanelRule(("waiting",), start, "idle", "power is up" if start == "True" else "all is released"))
     if spec.homing == "back":
         rules += _homing(made)
     for way, other in made.ways:
@@ -204,9 +204,9 @@ def assemble(spec: PanelSpec, around: Around) -> Machine:
         rules += _touched(made, way, other) if made.touch else _held(made, way, other)
         if spec.moves == "yes":
             rules += _moving(made, way)
-        rules.append(Rule((f"slowing_{way}",), "still", "resting", "it has come to rest"))
+        rules.append(PanelRule((f"slowing_{way}",), "still", "resting", "it has come to rest"))
     again = _all("rested", *(f"not {n}" for n in made.buttons if made.touch))
-    rules.append(Rule(("resting",), again, "idle", "the rest is over"))
+    rules.append(PanelRule(("resting",), again, "idle", "the rest is over"))
     rules += _clearing(made)
     return Machine(made.inputs, modes, tuple(rules))
 
@@ -230,100 +230,100 @@ def _inputs(spec: PanelSpec, around: Around) -> tuple[str, ...]:
     return tuple(n for n in INPUTS if has.get(n, n in ("forward", "still", "rested")))
 
 
-def _modes(made: _Making) -> tuple[Mode, ...]:
+def _modes(made: _Making) -> tuple[PanelMode, ...]:
     rest = made.around.rest
-    modes = [Mode("waiting", rest, "cut", "waits for release"), Mode("idle", rest, "cut", "ready")]
+    modes = [PanelMode("waiting", rest, "cut", "waits for release"), PanelMode("idle", rest, "cut", "ready")]
     for way, _ in made.ways:
         action: Action = "forward" if way == "forward" else "back"
         if made.touch:
-            modes.append(Mode(f"starting_{way}", action, "wanted", f"starts {way}, button still held"))
-        modes.append(Mode(way, action, "wanted", f"drives {way}"))
+            modes.append(PanelMode(f"starting_{way}", action, "wanted", f"starts {way}, button still held"))
+        modes.append(PanelMode(way, action, "wanted", f"drives {way}"))
         if made.spec.moves == "yes":
-            modes.append(Mode(f"moving_{way}", action, "wanted", f"moves {way} to a position"))
-        modes.append(Mode(f"slowing_{way}", action, "zero", f"slows down, {way}"))
+            modes.append(PanelMode(f"moving_{way}", action, "wanted", f"moves {way} to a position"))
+        modes.append(PanelMode(f"slowing_{way}", action, "zero", f"slows down, {way}"))
     if made.spec.homing == "back":
-        modes.append(Mode("homing", "back", "wanted", "drives back to its limit"))
-    modes.append(Mode("resting", rest, "cut", "rests"))
+        modes.append(PanelMode("homing", "back", "wanted", "drives back to its limit"))
+    modes.append(PanelMode("resting", rest, "cut", "rests"))
     if "stop" in made.inputs:
-        modes.append(Mode("stopped", rest, "cut", "stopped"))
+        modes.append(PanelMode("stopped", rest, "cut", "stopped"))
     if made.failing:
-        modes.append(Mode("failed", "off", "cut", "failed"))
+        modes.append(PanelMode("failed", "off", "cut", "failed"))
     return tuple(modes)
 
 
-def _watching(made: _Making, live: tuple[str, ...], driving: tuple[str, ...]) -> list[Rule]:
+def _watching(made: _Making, live: tuple[str, ...], driving: tuple[str, ...]) -> list[PanelRule]:
     """What stops everything, in the order in which it counts."""
     rules = []
     if "stop" in made.inputs:
-        rules.append(Rule((*live, *(["failed"] if made.failing else [])), "stop", "stopped", "stop is pressed"))
+        rules.append(PanelRule((*live, *(["failed"] if made.failing else [])), "stop", "stopped", "stop is pressed"))
     for name, says in (("fault", "the driver reports a fault"), ("knob_lost", "a wire of the knob is off")):
         if name in made.inputs:
-            rules.append(Rule(live, name, "failed", says))
+            rules.append(PanelRule(live, name, "failed", says))
     if "stuck" in made.inputs:
-        rules.append(Rule(driving, "stuck", "failed", "it is driven and no counts come", homed=False))
+        rules.append(PanelRule(driving, "stuck", "failed", "it is driven and no counts come", homed=False))
     if "link_lost" in made.inputs:
         serial = tuple(n for n in driving if made.spec.command == "serial" or n.startswith(("moving", "homing")))
-        rules.append(Rule(serial, "link_lost", "resting", "the serial port is silent"))
+        rules.append(PanelRule(serial, "link_lost", "resting", "the serial port is silent"))
     return rules
 
 
-def _homing(made: _Making) -> list[Rule]:
+def _homing(made: _Making) -> list[PanelRule]:
     calm = " and ".join(f"not {n}" for n in made.buttons)
     return [
-        Rule(("idle",), f"home and limit_back and {calm}", "resting", "it is home already", homed=True),
-        Rule(("idle",), f"home and {calm}", "homing", "homing is asked for", homed=False),
-        Rule(("homing",), "limit_back", "resting", "home is reached", homed=True),
-        Rule(("homing",), " or ".join(made.buttons), "slowing_back", "a button ends it"),
+        PanelRule(("idle",), f"home and limit_back and {calm}", "resting", "it is home already", homed=True),
+        PanelRule(("idle",), f"home and {calm}", "homing", "homing is asked for", homed=False),
+        PanelRule(("homing",), "limit_back", "resting", "home is reached", homed=True),
+        PanelRule(("homing",), " or ".join(made.buttons), "slowing_back", "a button ends it"),
     ]
 
 
-def _held(made: _Making, way: str, other: str) -> list[Rule]:
+def _held(made: _Making, way: str, other: str) -> list[PanelRule]:
     """Hold to run: it drives while it is asked for."""
     asked = made.asked(way, other)
     rules = []
     if made.around.slammed and made.around.reverses:
         turn = _all(made.asked(other, way), made.free(other))
-        rules.append(Rule((way,), turn, other, f"{other} is asked for"))
+        rules.append(PanelRule((way,), turn, other, f"{other} is asked for"))
     return [
         *rules,
-        Rule(("idle",), _all(asked, made.free(way)), way, f"{way} is asked for"),
-        Rule((way,), f"not ({asked})", f"slowing_{way}", f"{way} is no longer asked for"),
-        Rule((f"slowing_{way}",), _all(asked, made.free(way)), way, f"{way} is asked for again"),
+        PanelRule(("idle",), _all(asked, made.free(way)), way, f"{way} is asked for"),
+        PanelRule((way,), f"not ({asked})", f"slowing_{way}", f"{way} is no longer asked for"),
+        PanelRule((f"slowing_{way}",), _all(asked, made.free(way)), way, f"{way} is asked for again"),
     ]
 
 
-def _touched(made: _Making, way: str, other: str) -> list[Rule]:
+def _touched(made: _Making, way: str, other: str) -> list[PanelRule]:
     """One touch: a press starts it, the next press of any button stops it."""
     calm, pressed = " and ".join(f"not {n}" for n in made.buttons), " or ".join(made.buttons)
     wrong = f"not ({made.asked(way, other)}) and ({pressed})"
-    another = [Rule((f"starting_{way}",), wrong, f"slowing_{way}", "another button is touched")]
+    another = [PanelRule((f"starting_{way}",), wrong, f"slowing_{way}", "another button is touched")]
     return [
-        Rule(("idle",), _all(made.asked(way, other), made.free(way)), f"starting_{way}", f"{way} is touched"),
-        Rule((f"starting_{way}",), calm, way, "the button is released"),
+        PanelRule(("idle",), _all(made.asked(way, other), made.free(way)), f"starting_{way}", f"{way} is touched"),
+        PanelRule((f"starting_{way}",), calm, way, "the button is released"),
         *(another if made.around.reverses else []),
-        Rule((way,), pressed, f"slowing_{way}", "a button is touched again"),
+        PanelRule((way,), pressed, f"slowing_{way}", "a button is touched again"),
     ]
 
 
-def _moving(made: _Making, way: str) -> list[Rule]:
+def _moving(made: _Making, way: str) -> list[PanelRule]:
     pressed, calm = " or ".join(made.buttons), " and ".join(f"not {n}" for n in made.buttons)
     move, name = MOVED[way], f"moving_{way}"
     return [
-        Rule(("idle",), _all("homed", move, calm, made.free(way)), name, "a position is asked for"),
-        Rule((name,), f"{pressed} or not {move}", f"slowing_{way}", "it is there, or a button is pressed"),
+        PanelRule(("idle",), _all("homed", move, calm, made.free(way)), name, "a position is asked for"),
+        PanelRule((name,), f"{pressed} or not {move}", f"slowing_{way}", "it is there, or a button is pressed"),
     ]
 
 
-def _limited(made: _Making, way: str, driving: tuple[str, ...]) -> list[Rule]:
+def _limited(made: _Making, way: str, driving: tuple[str, ...]) -> list[PanelRule]:
     if made.spec.limits == "none":
         return []
     own = made.spec.limit_stops == "own"
     modes = tuple(n for n in driving if n.endswith(way))
     says = f"the {LIMIT[way].removeprefix('limit_')} limit is reached" if own else "a limit is reached"
-    return [Rule(modes, LIMIT[way] if own else "limit_front or limit_back", "resting", says)]
+    return [PanelRule(modes, LIMIT[way] if own else "limit_front or limit_back", "resting", says)]
 
 
-def _clearing(made: _Making) -> list[Rule]:
+def _clearing(made: _Making) -> list[PanelRule]:
     calm = _all(
         "not stop" if "stop" in made.inputs else "", *(f"not {n}" for n in made.failing if n != "stuck"), made.released
     )
@@ -331,10 +331,10 @@ def _clearing(made: _Making) -> list[Rule]:
     if "stop" in made.inputs:
         latched = made.spec.stop_latched == "yes"
         rules.append(
-            Rule(("stopped",), f"clear and {calm}", "resting", "it is cleared")
+            PanelRule(("stopped",), f"clear and {calm}", "resting", "it is cleared")
             if latched
-            else Rule(("stopped",), "not stop", "resting", "stop is released")
+            else PanelRule(("stopped",), "not stop", "resting", "stop is released")
         )
     if made.failing:
-        rules.append(Rule(("failed",), f"clear and {calm}", "resting", "it is cleared"))
+        rules.append(PanelRule(("failed",), f"clear and {calm}", "resting", "it is cleared"))
     return rules

@@ -45,7 +45,7 @@ class Memory:
 
 
 @dataclass(frozen=True, slots=True)
-class Course:
+class TrialCourse:
     """What happened: times (ms), levels (share, below 0 back), speeds (rad/s), currents (A), and the modes entered."""
 
     ms: list[int]
@@ -67,7 +67,7 @@ def advance(
     plant: Plant | None = None,
     rest: Path = "short",
     counts_per_turn: float | None = None,
-) -> Course:
+) -> TrialCourse:
     """Some time with these inputs held; changes ``memory``. ``knob`` is a reading of 1023; without a plant only the
     panel answers. ValueError for a time that is too long or inputs that the panel has not."""
     if not 0 < ms <= LONGEST_MS:
@@ -107,7 +107,7 @@ def advance(
             currents.append(float(state[I]) if state is not None else 0.0)
     memory.ms += ms
     _kept(panel, memory, state)
-    return Course(ms=times, level=levels, speed=speeds, current=currents, modes=modes, now=now)
+    return TrialCourse(ms=times, level=levels, speed=speeds, current=currents, modes=modes, now=now)
 
 
 def _moved(engine: Engine, state: np.ndarray, now: Now, full: int, rest: Path) -> np.ndarray:

@@ -14,7 +14,7 @@ from .protocol import LONGEST, VERSION, framed, unframed, whole
 
 
 @dataclass(slots=True)
-class _Drive:
+class _BoardDrive:
     """A drive's panel and what the port asks of it."""
 
     program: DriveProgram
@@ -44,7 +44,7 @@ class Board:
     out."""
 
     plan: ProgramPlan
-    drives: dict[int, _Drive] = field(default_factory=dict)
+    drives: dict[int, _BoardDrive] = field(default_factory=dict)
     servos: dict[int, _Servo] = field(default_factory=dict)
     ms: int = 0
     silent_ms: int = 0
@@ -54,7 +54,7 @@ class Board:
 
     def __post_init__(self) -> None:
         for d in self.plan.drives:
-            self.drives[d.number] = _Drive(d, Panel(d.machine, d.lines, d.settings))
+            self.drives[d.number] = _BoardDrive(d, Panel(d.machine, d.lines, d.settings))
         self.servos = {s.number: _Servo(s) for s in self.plan.servos}
         self.silent_ms = self.plan.link_ms
 
@@ -120,7 +120,7 @@ class Board:
         servo.place = given[1]
         return "ok duty"
 
-    def _drive(self, word: str, drive: _Drive, given: list[int]) -> str:
+    def _drive(self, word: str, drive: _BoardDrive, given: list[int]) -> str:
         if word == "status":
             return "ok status " + self._state(drive)
         if word == "counts":
@@ -129,7 +129,7 @@ class Board:
             return self._position(word, drive, given)
         return self._command(word, drive, given)
 
-    def _command(self, word: str, drive: _Drive, given: list[int]) -> str:
+    def _command(self, word: str, drive: _BoardDrive, given: list[int]) -> str:
         """Duty and speed: only where the port commands the drive."""
         settings, machine = drive.program.settings, drive.program.machine
         if drive.program.panel.command != "serial":
@@ -153,7 +153,7 @@ class Board:
         drive.goal = None
         return f"ok {word}"
 
-    def _position(self, word: str, drive: _Drive, given: list[int]) -> str:
+    def _position(self, word: str, drive: _BoardDrive, given: list[int]) -> str:
         """Homing and moves."""
         if "home" not in drive.program.machine.inputs or (word == "go" and "ahead" not in drive.program.machine.inputs):
             return "no homing"
@@ -167,7 +167,7 @@ class Board:
         drive.goal, drive.way = given[1], 0
         return "ok go"
 
-    def _state(self, drive: _Drive) -> str:
+    def _state(self, drive: _BoardDrive) -> str:
         panel = drive.panel
         level = panel.applied_level
         way = {"forward": 1, "back": -1}.get(panel.machine.by_name[panel.mode].action, 0)

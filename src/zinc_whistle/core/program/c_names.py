@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..model.signals import Pin
 from ..panel.lines import Lines, is_pulsed
-from .plan import Contact, DriveProgram, ServoProgram
+from .plan import DriveProgram, PanelContact, ServoProgram
 
 PRESCALERS = {
     "1": {1: "CS10", 8: "CS11", 64: "CS11 CS10", 256: "CS12", 1024: "CS12 CS10"},
@@ -58,7 +58,7 @@ def put(pin: Pin, level: str) -> str:
     )
 
 
-def pressed(contact: Contact) -> str:
+def pressed(contact: PanelContact) -> str:
     read = f"{register('PIN', contact.pin)} & {bit_of(contact.pin)}"
     return f"!({read})" if contact.low else f"({read}) != 0"
 

@@ -18,7 +18,7 @@ from .c_names import (
     register,
     up_name,
 )
-from .plan import DriveProgram, ProgramPlan, Timing
+from .plan import DriveProgram, PinTiming, ProgramPlan
 
 
 def setup(plan: ProgramPlan) -> Iterator[str]:
@@ -51,8 +51,8 @@ def setup(plan: ProgramPlan) -> Iterator[str]:
     yield from (f"    {register('DDR', s.pin)} |= {bit_of(s.pin)}; /* {comment(s.name)}, low */" for s in plan.servos)
 
 
-def _timings(plan: ProgramPlan) -> Sequence[tuple[Timing, Pin]]:
-    found: dict[str, tuple[Timing, Pin]] = {}
+def _timings(plan: ProgramPlan) -> Sequence[tuple[PinTiming, Pin]]:
+    found: dict[str, tuple[PinTiming, Pin]] = {}
     for d in plan.drives:
         for name, pin in d.pins.items():
             if pulsed_line(d, name):
@@ -62,7 +62,7 @@ def _timings(plan: ProgramPlan) -> Sequence[tuple[Timing, Pin]]:
     return list(found.values())
 
 
-def _timer(t: Timing, pin: Pin) -> Iterator[str]:
+def _timer(t: PinTiming, pin: Pin) -> Iterator[str]:
     n = pin.compare[0]
     clock = " | ".join(f"_BV({bit})" for bit in PRESCALERS[n][t.prescaler].split())
     yield f"    /* timer {n}: {t.frequency_hz:.6g} Hz, {'up and down' if t.centre else 'up'} to {t.top} */"

@@ -9,10 +9,10 @@ from string import Template
 
 from ..laws.decoder import ILLEGAL
 from ..panel.lines import is_pulsed
-from ..panel.machine import Rule, parsed
+from ..panel.machine import PanelRule, parsed
 from ..panel.runtime import KNOB_LOST, KNOB_TOP, KNOB_ZERO
 from . import c_protocol as line
-from . import c_runtime as c
+from . import c_runtime as runtime
 from .board import WINDOW
 from .c_names import PAGES, PRESCALERS, bit_of, comment, compare, complementary, pressed, pulsed_line, put, up_name
 from .c_setup import setup
@@ -29,36 +29,36 @@ def c_source(plan: ProgramPlan) -> str:
     _refuse(plan)
     pieces = [
         _fill(
-            c.HEAD,
+            runtime.HEAD,
             build=comment(plan.build),
             controller=comment(plan.controller.name),
             clock=f"{plan.clock_hz:.0f}",
             pins="\n".join(_pin_lines(plan)),
         ),
         "\n".join(_numbers(plan)) + "\n\n",
-        _fill(c.TYPES),
+        _fill(runtime.TYPES),
         "\n",
-        c.CLOCK,
+        runtime.CLOCK,
         "\n",
         _fill(line.SERIAL, longest=str(LONGEST), polynomial=f"0x{POLYNOMIAL:02X}"),
         "\n",
         _encoders(plan),
-        _fill(c.COUNT_OF),
+        _fill(runtime.COUNT_OF),
         "\n",
-        c.SETTLED if any(d.contacts for d in plan.drives) else "",
+        runtime.SETTLED if any(d.contacts for d in plan.drives) else "",
         "\n",
-        _fill(c.KNOB, knob_lost=str(KNOB_LOST), knob_zero=str(KNOB_ZERO), knob_top=str(KNOB_TOP))
+        _fill(runtime.KNOB, knob_lost=str(KNOB_LOST), knob_zero=str(KNOB_ZERO), knob_top=str(KNOB_TOP))
         if _has_knob(plan)
         else "",
         *("\n".join(_drive(d)) + "\n\n" for d in plan.drives),
         *(_servo_code(s) for s in plan.servos),
         "\n".join(_tables(plan)) + "\n\n",
-        _fill(c.RUNNING, window=str(WINDOW)),
+        _fill(runtime.RUNNING, window=str(WINDOW)),
         "\n",
-        c.OWN,
+        runtime.OWN,
         _fill(line.PROTOCOL, version=str(VERSION), **_servo_parts(plan)),
         "\n",
-        _fill(c.MAIN, setup="\n".join(setup(plan)), servo_silent=_servo_silent(plan)),
+        _fill(runtime.MAIN, setup="\n".join(setup(plan)), servo_silent=_servo_silent(plan)),
     ]
     return stamped("".join(pieces), ("/*", " */"))
 
@@ -180,7 +180,7 @@ def _next(d: DriveProgram) -> Iterator[str]:
     yield "}\n"
 
 
-def _rule(d: DriveProgram, rule: Rule) -> Iterator[str]:
+def _rule(d: DriveProgram, rule: PanelRule) -> Iterator[str]:
     go = f"return {up_name(d)}_{rule.to.upper()}; /* {rule.says} */"
     if rule.when == "True":
         yield f"        {go}"
@@ -327,7 +327,7 @@ def _encoders(plan: ProgramPlan) -> str:
     counting = [(d, d.counting) for d in plan.drives if d.counting is not None]
     if not counting:
         return ""
-    made = [_fill(c.COUNTING, illegal=str(ILLEGAL))]
+    made = [_fill(runtime.COUNTING, illegal=str(ILLEGAL))]
     ports: dict[str, list[str]] = {}
     for d, e in counting:
         values = ", ".join(map(str, e.table))

@@ -27,7 +27,7 @@ WIDE = 65535
 
 
 @dataclass(frozen=True, slots=True)
-class Timing:
+class PinTiming:
     """A timer's setting: which, its prescaler, its top, which way it counts, and its frequency in Hz."""
 
     timer: str
@@ -49,7 +49,7 @@ class Counting:
 
 
 @dataclass(frozen=True, slots=True)
-class Contact:
+class PanelContact:
     """A button or switch: the machine's input, its pin, and how it reads when it counts as pressed."""
 
     input: str
@@ -58,7 +58,7 @@ class Contact:
     pull_up: bool
 
 
-def contacts_of(panel: PanelSpec, pins: Mapping[str, Pin], two_way: bool) -> tuple[Contact, ...]:
+def contacts_of(panel: PanelSpec, pins: Mapping[str, Pin], two_way: bool) -> tuple[PanelContact, ...]:
     """The contacts that have a pin. Stop, limits and fault always go to ground, so that the pull-up is the chip's
     own."""
     found = []
@@ -73,7 +73,7 @@ def contacts_of(panel: PanelSpec, pins: Mapping[str, Pin], two_way: bool) -> tup
             "fault": panel.fault_input == "low",
         }.get(name, panel.pressed == "low")
         pin = pins["FAULT" if name == "fault" else PANEL[name]]
-        found.append(Contact(name, pin, low, own or panel.pressed == "low"))
+        found.append(PanelContact(name, pin, low, own or panel.pressed == "low"))
     return tuple(found)
 
 
@@ -88,10 +88,10 @@ class DriveProgram:
     machine: Machine
     lines: Lines
     settings: Settings
-    timing: Timing
+    timing: PinTiming
     pins: Mapping[str, Pin]
     dead_steps: int
-    contacts: tuple[Contact, ...]
+    contacts: tuple[PanelContact, ...]
     counting: Counting | None
     reasons: Mapping[str, str] = field(default_factory=dict)
 
@@ -104,7 +104,7 @@ class ServoProgram:
     name: str
     slug: str
     pin: Pin
-    timing: Timing
+    timing: PinTiming
     low_us: float
     high_us: float
 
@@ -190,12 +190,12 @@ def _slug(name: str, taken: set[str]) -> str:
     return slug
 
 
-def _timing(plan: TimerPlan, centre: bool) -> Timing:
+def _timing(plan: TimerPlan, centre: bool) -> PinTiming:
     top, frequency = plan.top.value, plan.frequency.value
     if plan.timer is None or plan.prescaler is None or top is None or frequency is None:
         raise ValueError("no timer makes its pulses: see the timers at Signals.")
     timer = plan.timer
-    return Timing(
+    return PinTiming(
         timer=timer.id,
         bits=timer.bits,
         free_top=timer.free_top,

@@ -14,7 +14,7 @@ from ..cases.operating import Context
 from .engine import Engine, Phase, Run
 from .faults import Fault, put_in
 from .plant import BUS, OMEGA, I, Path, Plant, State
-from .telling import Leg, Told, told
+from .telling import Leg, RunStory, told
 from .torque import WITHIN, LoadTorque, load_torque, run_held
 
 Scenario = Literal[
@@ -234,7 +234,7 @@ def simulate(
     averaged: bool = False,
     fault: Fault = "none",
     duty: float | None = None,
-) -> Told:
+) -> RunStory:
     """Run a scenario, with a fault put in and at another working duty if asked. ValueError with a sentence where it
     cannot be run."""
     plant, torque, notes = bare_plant(at, solved)
@@ -287,7 +287,7 @@ def _play(
     drive: _Drive,
     times: _Times,
     notes: list[str],
-) -> Told:
+) -> RunStory:
     held = replace(plant, stiction_nm=1e6)
     jam = (
         Phase(1, JAM_S, drive.duty, "forward", drive.off, averaged=True)
@@ -346,7 +346,7 @@ class Zoomed:
 SETTLE_PERIODS, SHOWN_PERIODS, SAMPLES = 40, 6, 20
 
 
-def zoom(seen: Told, drive: _Drive, at_s: float) -> Zoomed:
+def zoom(seen: RunStory, drive: _Drive, at_s: float) -> Zoomed:
     """Single PWM cycles of a run, simulated anew with every pulse and sampled densely, from its state at a time.
 
     An averaged run is first given forty pulsed periods to find its ripple. ValueError for a time outside the run.

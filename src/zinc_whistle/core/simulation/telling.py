@@ -51,7 +51,7 @@ class Leg:
 
 
 @dataclass(frozen=True, slots=True)
-class Told:
+class RunStory:
     """A run for the screen: bins of time with lowest and highest current and bus, speed; figures, events, notes."""
 
     time_s: Grid
@@ -67,7 +67,7 @@ class Told:
     legs: list[Leg] = field(default_factory=list)
 
 
-def told(plant: Plant, run: Run, notes: list[str], period_s: float, legs: list[Leg] | None = None) -> Told:
+def told(plant: Plant, run: Run, notes: list[str], period_s: float, legs: list[Leg] | None = None) -> RunStory:
     """A run in bins that hide no peak, and what a builder would measure on it."""
     times, states = run.arrays()
     end = float(times[-1])
@@ -83,7 +83,7 @@ def told(plant: Plant, run: Run, notes: list[str], period_s: float, legs: list[L
         low[:, k] = np.where(np.isfinite(low[:, k]), np.minimum(low[:, k], between), between)
         high[:, k] = np.where(np.isfinite(high[:, k]), np.maximum(high[:, k], between), between)
     shown = [e for e in run.events if e[1] in SHOWN]
-    return Told(
+    return RunStory(
         time_s=middle,
         current_low=low[:, 0],
         current_high=high[:, 0],

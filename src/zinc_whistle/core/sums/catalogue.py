@@ -13,7 +13,7 @@ from ..laws import signals as timer_rules
 from ..laws import wiring as wire_rules
 from ..model.signals import Timer
 from . import rules
-from .kit import Ask, Givens, ResultMap, Sum, SumError
+from .kit import Givens, ResultMap, Sum, SumError, SumInput
 from .stage_sums import STAGE_SUMS
 
 PRESCALERS = [1, 8, 64, 256, 1024]
@@ -156,9 +156,9 @@ SUMS: dict[str, Sum] = {
             "wire",
             "Wire: diameter, resistance and drop of a pair",
             (
-                Ask("awg", "gauge", "AWG", "wire size", "22"),
-                Ask("length_m", "length", "m", "length, one way", "2", above=0),
-                Ask("current_a", "current", "A", "current", "3", above=0),
+                SumInput("awg", "gauge", "AWG", "wire size", "22"),
+                SumInput("length_m", "length", "m", "length, one way", "2", above=0),
+                SumInput("current_a", "current", "A", "current", "3", above=0),
             ),
             _wire,
         ),
@@ -166,10 +166,10 @@ SUMS: dict[str, Sum] = {
             "trace",
             "Track on a board: width for a current",
             (
-                Ask("current_a", "current", "A", "current", "10", above=0),
-                Ask("rise_k", "temperature difference", "K", "rise allowed", "10", above=0),
-                Ask("copper_oz", "copper weight", "oz/ft²", "copper", "1", default="1", above=0),
-                Ask("layer", "choice", "", "layer", "outer", ("outer", "inner"), "outer"),
+                SumInput("current_a", "current", "A", "current", "10", above=0),
+                SumInput("rise_k", "temperature difference", "K", "rise allowed", "10", above=0),
+                SumInput("copper_oz", "copper weight", "oz/ft²", "copper", "1", default="1", above=0),
+                SumInput("layer", "choice", "", "layer", "outer", ("outer", "inner"), "outer"),
             ),
             _trace,
         ),
@@ -177,9 +177,9 @@ SUMS: dict[str, Sum] = {
             "divider",
             "Voltage divider",
             (
-                Ask("supply_v", "voltage", "V", "voltage across both", "12"),
-                Ask("top_ohm", "resistance", "Ω", "upper resistor", "10k", above=0),
-                Ask("bottom_ohm", "resistance", "Ω", "lower resistor", "4k7", above=0),
+                SumInput("supply_v", "voltage", "V", "voltage across both", "12"),
+                SumInput("top_ohm", "resistance", "Ω", "upper resistor", "10k", above=0),
+                SumInput("bottom_ohm", "resistance", "Ω", "lower resistor", "4k7", above=0),
             ),
             _divider,
         ),
@@ -187,9 +187,9 @@ SUMS: dict[str, Sum] = {
             "led-resistor",
             "Resistor for a light-emitting diode",
             (
-                Ask("supply_v", "voltage", "V", "supply", "12", above=0),
-                Ask("led_v", "voltage", "V", "lamp voltage", "2", above=0),
-                Ask("current_a", "current", "A", "lamp current", "10m", above=0),
+                SumInput("supply_v", "voltage", "V", "supply", "12", above=0),
+                SumInput("led_v", "voltage", "V", "lamp voltage", "2", above=0),
+                SumInput("current_a", "current", "A", "lamp current", "10m", above=0),
             ),
             _led,
         ),
@@ -197,8 +197,8 @@ SUMS: dict[str, Sum] = {
             "rc",
             "Resistor and capacitor: time and corner",
             (
-                Ask("resistance_ohm", "resistance", "Ω", "resistor", "10k", above=0),
-                Ask("capacitance_f", "capacitance", "F", "capacitor", "100n", above=0),
+                SumInput("resistance_ohm", "resistance", "Ω", "resistor", "10k", above=0),
+                SumInput("capacitance_f", "capacitance", "F", "capacitor", "100n", above=0),
             ),
             _rc,
         ),
@@ -206,10 +206,10 @@ SUMS: dict[str, Sum] = {
             "pwm-timer",
             "Timer setting for a PWM frequency",
             (
-                Ask("clock_hz", "frequency", "Hz", "clock", "16M", above=0),
-                Ask("frequency_hz", "frequency", "Hz", "frequency wanted", "20k", above=0),
-                Ask("mode", "choice", "", "alignment", "centre", ("centre", "edge"), "centre"),
-                Ask("bits", "number", "1", "width of the timer", "16", default="16", above=0),
+                SumInput("clock_hz", "frequency", "Hz", "clock", "16M", above=0),
+                SumInput("frequency_hz", "frequency", "Hz", "frequency wanted", "20k", above=0),
+                SumInput("mode", "choice", "", "alignment", "centre", ("centre", "edge"), "centre"),
+                SumInput("bits", "number", "1", "width of the timer", "16", default="16", above=0),
             ),
             _timer,
         ),
@@ -217,9 +217,9 @@ SUMS: dict[str, Sum] = {
             "encoder-disc",
             "Encoder disc: counts and angles",
             (
-                Ask("teeth", "teeth", "teeth", "teeth or slots", "4", above=0),
-                Ask("ratio", "ratio", "1", "gear ratio after the disc", "13", default="1", above=0),
-                Ask("decoding", "choice", "", "decoding", "4", ("1", "2", "4"), "4"),
+                SumInput("teeth", "teeth", "teeth", "teeth or slots", "4", above=0),
+                SumInput("ratio", "ratio", "1", "gear ratio after the disc", "13", default="1", above=0),
+                SumInput("decoding", "choice", "", "decoding", "4", ("1", "2", "4"), "4"),
             ),
             _disc,
         ),
@@ -227,10 +227,10 @@ SUMS: dict[str, Sum] = {
             "motor-constants",
             "Motor constants from four numbers",
             (
-                Ask("supply_v", "voltage", "V", "voltage of all readings", "12", above=0),
-                Ask("no_load_a", "current", "A", "no-load current", "0.07", above=0),
-                Ask("no_load_rpm", "speed", "rpm", "no-load speed", "5000", above=0),
-                Ask("stall_a", "current", "A", "stall current", "0.7", above=0),
+                SumInput("supply_v", "voltage", "V", "voltage of all readings", "12", above=0),
+                SumInput("no_load_a", "current", "A", "no-load current", "0.07", above=0),
+                SumInput("no_load_rpm", "speed", "rpm", "no-load speed", "5000", above=0),
+                SumInput("stall_a", "current", "A", "stall current", "0.7", above=0),
             ),
             _motor,
         ),
@@ -238,8 +238,8 @@ SUMS: dict[str, Sum] = {
             "units",
             "One unit in another",
             (
-                Ask("value", "text", "", "quantity", "2.5kg·cm"),
-                Ask("to", "text", "", "unit wanted", "N·m"),
+                SumInput("value", "text", "", "quantity", "2.5kg·cm"),
+                SumInput("to", "text", "", "unit wanted", "N·m"),
             ),
             _units,
         ),

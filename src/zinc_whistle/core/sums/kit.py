@@ -21,7 +21,7 @@ class SumError(ValueError):
 
 
 @dataclass(frozen=True, slots=True)
-class Ask:
+class SumInput:
     """One input of a sum: its key carries its unit, so that scripts can read it."""
 
     key: str
@@ -40,7 +40,7 @@ class Sum:
 
     name: str
     title: str
-    asks: tuple[Ask, ...]
+    asks: tuple[SumInput, ...]
     work: Callable[[Givens], ResultMap]
 
 
@@ -64,7 +64,7 @@ class Answer:
     results: dict[str, Result] = field(default_factory=dict)
 
 
-def _read(ask: Ask, text: str) -> tuple[Any, float | str]:
+def _read(ask: SumInput, text: str) -> tuple[Any, float | str]:
     if ask.options:
         if text not in ask.options:
             raise SumError(f"{ask.key}: “{text}” is not one of {', '.join(ask.options)}.")

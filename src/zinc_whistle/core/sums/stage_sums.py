@@ -10,9 +10,9 @@ from ..laws import capacitor as capacitor_rules
 from ..laws import load as load_rules
 from ..laws import stage as stage_rules
 from ..laws import supply as supply_rules
-from ..laws import switch as r
+from ..laws import switch as switch_laws
 from ..laws import wiring as wire_rules
-from .kit import Ask, Givens, ResultMap, Sum, SumError
+from .kit import Givens, ResultMap, Sum, SumError, SumInput
 
 MODES = {"slow": Constant("1", 1.0, "number"), "antiphase": Constant("2", 2.0, "number")}
 NO_HEAT = Constant("0 W", 0.0, "power")
@@ -20,10 +20,10 @@ NO_HEAT = Constant("0 W", 0.0, "power")
 
 def _heat(g: Givens) -> ResultMap:
     limit, air, path, ohms, hot = (g[k] for k in ("limit_c", "air_c", "path_k_per_w", "on_ohm", "hot_factor"))
-    found: ResultMap = {"allowed_current_a": (r.allowed_current(limit, air, path, ohms, hot), "A")}
+    found: ResultMap = {"allowed_current_a": (switch_laws.allowed_current(limit, air, path, ohms, hot), "A")}
     if hot.value > 1:
-        found["runaway_current_a"] = (r.runaway_current(limit, path, ohms, hot), "A")
-    heated = r.junction(T_a=air, R_th=path, I=g["current_a"], R=ohms, h=hot, T_lim=limit, P_0=NO_HEAT)
+        found["runaway_current_a"] = (switch_laws.runaway_current(limit, path, ohms, hot), "A")
+    heated = switch_laws.junction(T_a=air, R_th=path, I=g["current_a"], R=ohms, h=hot, T_lim=limit, P_0=NO_HEAT)
     if heated.value is None:
         raise SumError(f"current_a: at this current {heated.reason}.")
     return found | {"junction_c": (heated, "°C")}
@@ -31,39 +31,48 @@ def _heat(g: Givens) -> ResultMap:
 
 def _switching(g: Givens) -> ResultMap:
     return {
-        "switching_w": (r.switching_loss(g["bus_v"], g["current_a"], g["rise_s"], g["fall_s"], g["frequency_hz"]), "W"),
-        "dead_time_w": (r.dead_time_loss(g["diode_v"], g["current_a"], g["dead_time_s"], g["frequency_hz"]), "W"),
-        "recovery_w": (r.recovery_loss(g["recovery_c"], g["bus_v"], g["frequency_hz"]), "W"),
-        "output_w": (r.output_loss(g["output_f"], g["bus_v"], g["frequency_hz"]), "W"),
+        "switching_w": (
+            switch_laws.switching_loss(g["bus_v"], g["current_a"], g["rise_s"], g["fall_s"], g["frequency_hz"]),
+            "W",
+        ),
+        "dead_time_w": (
+            switch_laws.dead_time_loss(g["diode_v"], g["current_a"], g["dead_time_s"], g["frequency_hz"]),
+            "W",
+        ),
+        "recovery_w": (switch_laws.recovery_loss(g["recovery_c"], g["bus_v"], g["frequency_hz"]), "W"),
+        "output_w": (switch_laws.output_loss(g["output_f"], g["bus_v"], g["frequency_hz"]), "W"),
     }
 
 
 def _gate(g: Givens) -> ResultMap:
-    around = r.gate_resistance(g["driver_ohm"], g["resistor_ohm"], g["internal_ohm"])
+    around = switch_laws.gate_resistance(g["driver_ohm"], g["resistor_ohm"], g["internal_ohm"])
     if g["plateau_v"].value >= g["drive_v"].value:
         raise SumError("plateau_v: the drive must be above the plateau, or the switch never turns on.")
-    on, off = r.gate_current_on(g["drive_v"], g["plateau_v"], around), r.gate_current_off(g["plateau_v"], around)
-    fall = r.switching_time(g["switching_c"], off, title="Turn-off time")
+    on, off = (
+        switch_laws.gate_current_on(g["drive_v"], g["plateau_v"], around),
+        switch_laws.gate_current_off(g["plateau_v"], around),
+    )
+    fall = switch_laws.switching_time(g["switching_c"], off, title="Turn-off time")
     return {
         "gate_on_a": (on, "A"),
         "gate_off_a": (off, "A"),
-        "turn_on_s": (r.switching_time(g["switching_c"], on, title="Turn-on time"), "s"),
+        "turn_on_s": (switch_laws.switching_time(g["switching_c"], on, title="Turn-on time"), "s"),
         "turn_off_s": (fall, "s"),
-        "dead_time_s": (r.dead_time(fall, g["mismatch_s"]), "s"),
-        "gate_w": (r.gate_power(g["total_c"], g["drive_v"], g["frequency_hz"]), "W"),
+        "dead_time_s": (switch_laws.dead_time(fall, g["mismatch_s"]), "s"),
+        "gate_w": (switch_laws.gate_power(g["total_c"], g["drive_v"], g["frequency_hz"]), "W"),
     }
 
 
 def _miller(g: Givens) -> ResultMap:
-    return {"lift_v": (r.miller_lift(g["off_ohm"], g["miller_f"], g["bus_v"], g["rise_s"]), "V")}
+    return {"lift_v": (switch_laws.miller_lift(g["off_ohm"], g["miller_f"], g["bus_v"], g["rise_s"]), "V")}
 
 
 def _bootstrap(g: Givens) -> ResultMap:
-    charge = r.bootstrap_charge(g["gate_c"], g["leak_a"], g["on_s"])
+    charge = switch_laws.bootstrap_charge(g["gate_c"], g["leak_a"], g["on_s"])
     return {
         "charge_c": (charge, "C"),
-        "capacitor_f": (r.bootstrap_capacitor(charge, g["droop_v"]), "F"),
-        "duty_max": (r.bootstrap_duty(g["refresh_s"], g["frequency_hz"]), "1"),
+        "capacitor_f": (switch_laws.bootstrap_capacitor(charge, g["droop_v"]), "F"),
+        "duty_max": (switch_laws.bootstrap_duty(g["refresh_s"], g["frequency_hz"]), "1"),
     }
 
 
@@ -75,7 +84,7 @@ def _parallel(g: Givens) -> ResultMap:
 
 
 def _sink(g: Givens) -> ResultMap:
-    found = r.heat_sink(g["junction_c"], g["air_c"], g["heat_w"], g["case_k_per_w"], g["pad_k_per_w"])
+    found = switch_laws.heat_sink(g["junction_c"], g["air_c"], g["heat_w"], g["case_k_per_w"], g["pad_k_per_w"])
     if found.value is not None and found.value <= 0:
         raise SumError("heat_w: no heat sink sheds that; the case itself is already too hot. Share the heat.")
     return {"sink_k_per_w": (found, "K/W")}
@@ -84,21 +93,29 @@ def _sink(g: Givens) -> ResultMap:
 def _avalanche(g: Givens) -> ResultMap:
     if g["avalanche_v"].value <= g["supply_v"].value:
         raise SumError("avalanche_v: it must be above the supply.")
-    return {"energy_j": (r.avalanche_energy(g["inductance_h"], g["current_a"], g["avalanche_v"], g["supply_v"]), "J")}
+    return {
+        "energy_j": (
+            switch_laws.avalanche_energy(g["inductance_h"], g["current_a"], g["avalanche_v"], g["supply_v"]),
+            "J",
+        )
+    }
 
 
 def _snubber(g: Givens) -> ResultMap:
-    capacitor = r.snubber_capacitor(r.FOUR, g["ringing_f"])
+    capacitor = switch_laws.snubber_capacitor(switch_laws.FOUR, g["ringing_f"])
     return {
-        "resistor_ohm": (r.snubber_resistor(g["loop_h"], g["ringing_f"]), "Ω"),
+        "resistor_ohm": (switch_laws.snubber_resistor(g["loop_h"], g["ringing_f"]), "Ω"),
         "capacitor_f": (capacitor, "F"),
-        "heat_w": (r.snubber_heat(capacitor, g["bus_v"], g["frequency_hz"]), "W"),
+        "heat_w": (switch_laws.snubber_heat(capacitor, g["bus_v"], g["frequency_hz"]), "W"),
     }
 
 
 def _terminal(g: Givens) -> ResultMap:
     return {
-        "heat_w": (r.terminal_capacitor_heat(MODES[g["mode"]], g["capacitor_f"], g["supply_v"], g["frequency_hz"]), "W")
+        "heat_w": (
+            switch_laws.terminal_capacitor_heat(MODES[g["mode"]], g["capacitor_f"], g["supply_v"], g["frequency_hz"]),
+            "W",
+        )
     }
 
 
@@ -121,37 +138,37 @@ def _plug_in(g: Givens) -> ResultMap:
 
 
 def _fuse_wire(g: Givens) -> ResultMap:
-    return {"endures_s": (r.wire_endures(g["copper_mm2"], g["current_a"]), "s")}
+    return {"endures_s": (switch_laws.wire_endures(g["copper_mm2"], g["current_a"]), "s")}
 
 
 def _shunt(g: Givens) -> ResultMap:
-    volts = r.shunt_volts(g["current_a"], g["shunt_ohm"])
-    counts = r.converter_counts(volts, g["gain"], g["reference_v"], g["bits"])
+    volts = switch_laws.shunt_volts(g["current_a"], g["shunt_ohm"])
+    counts = switch_laws.converter_counts(volts, g["gain"], g["reference_v"], g["bits"])
     return {
         "shunt_v": (volts, "V"),
-        "heat_w": (r.shunt_heat(g["current_a"], g["shunt_ohm"]), "W"),
+        "heat_w": (switch_laws.shunt_heat(g["current_a"], g["shunt_ohm"]), "W"),
         "counts": (counts, "1"),
-        "step_a": (r.current_step(g["reference_v"], g["bits"], g["gain"], g["shunt_ohm"]), "A"),
+        "step_a": (switch_laws.current_step(g["reference_v"], g["bits"], g["gain"], g["shunt_ohm"]), "A"),
     }
 
 
 def _base(g: Givens) -> ResultMap:
     if g["base_v"].value >= g["pin_v"].value:
         raise SumError("base_v: the pin must be above the base's volts.")
-    current = r.base_current(g["pin_v"], g["base_v"], g["resistor_ohm"])
-    return {"base_a": (current, "A"), "saturates_to_a": (r.saturated_current(current), "A")}
+    current = switch_laws.base_current(g["pin_v"], g["base_v"], g["resistor_ohm"])
+    return {"base_a": (current, "A"), "saturates_to_a": (switch_laws.saturated_current(current), "A")}
 
 
 def _timer_ic(g: Givens) -> ResultMap:
-    return {"frequency_hz": (r.timer_frequency(g["a_ohm"], g["b_ohm"], g["capacitor_f"]), "Hz")}
+    return {"frequency_hz": (switch_laws.timer_frequency(g["a_ohm"], g["b_ohm"], g["capacitor_f"]), "Hz")}
 
 
 def _timer_pot(g: Givens) -> ResultMap:
     if g["supply_v"].value <= 3 * g["diode_v"].value:
         raise SumError("supply_v: below three diode drops this circuit does not run.")
-    slower = r.diode_slowing(g["supply_v"], g["diode_v"], title="Slower by the diodes")
+    slower = switch_laws.diode_slowing(g["supply_v"], g["diode_v"], title="Slower by the diodes")
     return {
-        "frequency_hz": (r.steered_frequency(g["total_ohm"], g["capacitor_f"], slower), "Hz"),
+        "frequency_hz": (switch_laws.steered_frequency(g["total_ohm"], g["capacitor_f"], slower), "Hz"),
         "slower_by": (slower, "1"),
         "duty_least": (SHARE(g["end_ohm"], g["total_ohm"], title="Least duty"), "1"),
     }
@@ -161,8 +178,8 @@ SHARE = Quotient("D_min", "Least duty", "R_end", "R", "the part of R that the wi
 
 
 def _relay(g: Givens) -> ResultMap:
-    decay = r.current_decay(g["inductance_h"], g["resistance_ohm"], g["current_a"], g["diode_v"])
-    return {"decay_s": (decay, "s"), "dwell_s": (r.relay_dwell(decay, g["release_s"], g["bounce_s"]), "s")}
+    decay = switch_laws.current_decay(g["inductance_h"], g["resistance_ohm"], g["current_a"], g["diode_v"])
+    return {"decay_s": (decay, "s"), "dwell_s": (switch_laws.relay_dwell(decay, g["release_s"], g["bounce_s"]), "s")}
 
 
 def _screw(g: Givens) -> ResultMap:
@@ -205,8 +222,8 @@ def _band_names(g: Givens) -> ResultMap:
 
 def _ask(
     key: str, kind: str, unit: str, label: str, example: str, *, default: str = "", above: float | None = 0
-) -> Ask:
-    return Ask(key, kind, unit, label, example, default=default, above=above)
+) -> SumInput:
+    return SumInput(key, kind, unit, label, example, default=default, above=above)
 
 
 def _life(g: Givens) -> ResultMap:
@@ -252,7 +269,7 @@ def _track_rise(g: Givens) -> ResultMap:
     return {"rise_k": (wire_rules.track_warms(g["current_a"], wire_rules.TRACK[g["layer"]], section), "K")}
 
 
-MODE = Ask("mode", "choice", "", "drive mode", "slow", ("slow", "antiphase"), "slow")
+MODE = SumInput("mode", "choice", "", "drive mode", "slow", ("slow", "antiphase"), "slow")
 STAGE_SUMS = (
     Sum(
         "mosfet-heat",
@@ -405,7 +422,7 @@ STAGE_SUMS = (
         "fuse-wire",
         "How long a wire bears a short",
         (
-            Ask("copper_mm2", "area", "mm²", "copper", "0.5", above=0),
+            SumInput("copper_mm2", "area", "mm²", "copper", "0.5", above=0),
             _ask("current_a", "current", "A", "current", "100"),
         ),
         _fuse_wire,
@@ -534,7 +551,7 @@ STAGE_SUMS = (
             _ask("current_a", "current", "A", "current", "10"),
             _ask("width_mm", "length", "mm", "width", "7.2"),
             _ask("copper_oz", "copper weight", "oz/ft²", "copper", "1", default="1"),
-            Ask("layer", "choice", "", "layer", "outer", ("outer", "inner"), "outer"),
+            SumInput("layer", "choice", "", "layer", "outer", ("outer", "inner"), "outer"),
         ),
         _track_rise,
     ),
@@ -552,7 +569,7 @@ STAGE_SUMS = (
     Sum(
         "colour-bands",
         "Resistor from its colour bands",
-        (Ask("bands", "text", "", "colours in order", "yellow violet orange gold"),),
+        (SumInput("bands", "text", "", "colours in order", "yellow violet orange gold"),),
         _bands,
     ),
     Sum(
@@ -561,7 +578,7 @@ STAGE_SUMS = (
         (
             _ask("resistance_ohm", "resistance", "Ω", "resistor", "47k"),
             _ask("tolerance", "fraction", "%", "tolerance", "5", default="5"),
-            Ask("bands", "choice", "", "number of bands", "4", ("4", "5"), "4"),
+            SumInput("bands", "choice", "", "number of bands", "4", ("4", "5"), "4"),
         ),
         _band_names,
     ),

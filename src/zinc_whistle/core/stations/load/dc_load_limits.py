@@ -5,7 +5,7 @@ from __future__ import annotations
 from ...algebra.limits import Check, claim, upper
 from ...algebra.nodes import Constant, presence
 from ...cases.dc_load import DcLoadResult
-from ...cases.sources import Window
+from ...cases.sources import SupplyWindow
 from ...laws import dc_load as rules
 from ...model.dc_load import DcLoadSpec
 
@@ -13,7 +13,7 @@ STATION = "load"
 OVER = Constant("1.1", 1.1, "ratio", "common practice, no source: ten per cent over the rating")
 
 
-def checks(spec: DcLoadSpec, result: DcLoadResult, volts: Window, drive: str) -> list[Check]:
+def checks(spec: DcLoadSpec, result: DcLoadResult, volts: SupplyWindow, drive: str) -> list[Check]:
     """The supply against the rating, and a held solenoid against its own hold."""
     found: list[Check] = [
         upper(

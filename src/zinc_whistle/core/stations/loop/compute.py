@@ -13,7 +13,7 @@ from ...algebra.nodes import Constant, Figure, Node, Unbounded, number
 from ...algebra.rules import Procedure, procedure, rule
 from ...cases.circuit import Circuit
 from ...cases.operating import Context
-from ...laws.loop_step import Plant, Step, step
+from ...laws.loop_step import LoopPlant, LoopResponse, step
 
 STATION = "loop"
 AVERAGED = "averaged motor, exact zero-order hold between samples (matrix exponential)"
@@ -41,11 +41,11 @@ def _step(
     T_c: float,
     ff: float,
     target: float,
-) -> Step:
-    return step(Plant(V, V_d, R, L, K_e, J, T, 0.0), target, K_p, T_c, ff)
+) -> LoopResponse:
+    return step(LoopPlant(V, V_d, R, L, K_e, J, T, 0.0), target, K_p, T_c, ff)
 
 
-def _of_step(symbol: str, kind: str, says: str, pick: Callable[[Step], float]) -> Procedure:
+def _of_step(symbol: str, kind: str, says: str, pick: Callable[[LoopResponse], float]) -> Procedure:
     def law(
         V: float,
         V_d: float,
@@ -64,7 +64,7 @@ def _of_step(symbol: str, kind: str, says: str, pick: Callable[[Step], float]) -
     return procedure(symbol, kind, says=f"simulated step: {says}", source=AVERAGED)(law)
 
 
-def _settled(done: Step) -> float:
+def _settled(done: LoopResponse) -> float:
     if done.settling_s is None:
         raise Unbounded("it does not settle")
     return done.settling_s
@@ -132,7 +132,7 @@ def compute(at: Context, solved: Circuit) -> LoopResult:
     )
 
 
-def simulated(result: LoopResult) -> Step | None:
+def simulated(result: LoopResult) -> LoopResponse | None:
     """The samples behind the figures; None until everything is known or when the loop does not settle."""
     values = [number(n) for n in result.inputs]
     if any(math.isnan(v) for v in values):

@@ -73,7 +73,7 @@ def _duties(at: DriveContext, solved: DriveCircuit) -> Node:
     duty = stage_laws.within_period(solved.anywhere.duty)
     signals = at.drive.signals
     if signals.soft_start == "yes" or at.drive.panel.speed_by == "knob" or at.drive.panel.command == "serial":
-        return Varied(DUTY, (NO_DUTY, duty), "Duty")
+        return Varied(DUTY, (duty, NO_DUTY), "Duty")
     return duty
 
 

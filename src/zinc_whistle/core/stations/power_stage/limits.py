@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from ...algebra.evaluators import Traced
+from ...algebra.evaluators import Tracing
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, lower, upper
 from ...algebra.nodes import Constant, Node, presence
@@ -13,8 +13,8 @@ from ...cases.operating import DriveContext
 from ...cases.stage import at_stall, because_of, dead_time_needed, fits, rating_of
 from ...cases.stage_result import StageResult
 from ...laws import capacitor as capacitor_rules
-from ...laws import stage as s
-from ...laws import switch as r
+from ...laws import stage as stage_laws
+from ...laws import switch as switch_laws
 from ...laws import wiring as wire_rules
 from ...model.components import Bjt, GateDriver, Mosfet
 from ...model.stage import BRIDGES, DIODE_CIRCUITS, switch_kind
@@ -54,7 +54,7 @@ class _Checks:
         self.at, self.result, self.stage = at, result, result.spec
         self.anywhere = result.anywhere
         self.drive, self.path = at.drive.id, result.spec.path
-        self.k = Traced("", because_of(at, result.spec))
+        self.k = Tracing("", because_of(at, result.spec))
         self.switch = result.spec.switch if fits(result.spec) else None
 
     def up(self, code: str, title: str, stress: Any, limit: Any, todo: str, field: str, **more: Any) -> Check:
@@ -144,7 +144,7 @@ class _Checks:
         highest: Node = self.result.anywhere.bus
         if school == "clamp":
             highest = at.build.supply.clamp_v.leaf
-        wanted = s.standoff(SCHOOL[school], highest, because=because)
+        wanted = stage_laws.standoff(SCHOOL[school], highest, because=because)
         rating = rating_of(stage, k, self.switch)
         yield self.up(
             "standoff",
@@ -156,7 +156,7 @@ class _Checks:
         )
         if isinstance(self.switch, Mosfet):
             peak = k(
-                s.ringing,
+                stage_laws.ringing,
                 at.volts.any,
                 stage.loop.leaf,
                 at.starting_current,
@@ -216,8 +216,10 @@ class _Checks:
 
     def _base(self, switch: Bjt) -> Iterator[Check]:
         k, at = self.k, self.at
-        base = k(r.base_current, at.controller.output_high.leaf, switch.base_v.leaf, self.stage.base_resistor.leaf)
-        carried = k(r.saturated_current, base)
+        base = k(
+            switch_laws.base_current, at.controller.output_high.leaf, switch.base_v.leaf, self.stage.base_resistor.leaf
+        )
+        carried = k(switch_laws.saturated_current, base)
         yield self.up(
             "base",
             title="Saturates the transistor",
@@ -240,7 +242,7 @@ class _Checks:
         low: Node = self.anywhere.gate
         boosted = stage.circuit in ("half bridge", "full bridge") or (stage.circuit == "high side" and self._lifts())
         if boosted:
-            low = k(s.after_boot_diode, self.anywhere.gate)
+            low = k(stage_laws.after_boot_diode, self.anywhere.gate)
         yield self.low(
             "gate_low",
             title="Gate fully on",
@@ -250,14 +252,14 @@ class _Checks:
             field="gate_v",
         )
         if stage.circuit == "high side" and switch.channel == "N" and not self._lifts():
-            got = k(s.follower_volts, self.anywhere.gate_top, switch.plateau.leaf)
-            burnt = k(s.follower_heat, self.at.volts.any, got, self.at.any_rms)
-            warm = k(s.warmed, self.at.air, burnt, switch.to_air.leaf, title="Junction of a follower")
+            got = k(stage_laws.follower_volts, self.anywhere.gate_top, switch.plateau.leaf)
+            burnt = k(stage_laws.follower_heat, self.at.volts.any, got, self.at.any_rms)
+            warm = k(stage_laws.warmed, self.at.air, burnt, switch.to_air.leaf, title="Junction of a follower")
             yield self.up(
                 "follower",
                 title="The motor hangs on the source: a follower",
-                stress=k(s.rise, warm, self.at.air),
-                limit=k(s.rise, switch.junction_limit.leaf, self.at.air),
+                stress=k(stage_laws.rise, warm, self.at.air),
+                limit=k(stage_laws.rise, switch.junction_limit.leaf, self.at.air),
                 todo="The motor gets the gate's voltage less the threshold, and the rest "
                 "burns in the switch: drive the gate "
                 "above the supply (bootstrap or charge pump), take a P channel, or switch the low side.",
@@ -299,8 +301,14 @@ class _Checks:
             )
             rise = self.anywhere.fastest.on_s
             lift = k(
-                r.miller_lift,
-                k(s.gate_way, result.gate.shared, result.gate.sink_ohm, result.gate.off_resistor, result.gate.inside),
+                switch_laws.miller_lift,
+                k(
+                    stage_laws.gate_way,
+                    result.gate.shared,
+                    result.gate.sink_ohm,
+                    result.gate.off_resistor,
+                    result.gate.inside,
+                ),
                 switch.miller.leaf,
                 at.volts.any,
                 rise,
@@ -372,22 +380,22 @@ class _Checks:
             destructive=False,
         )
         count = k(
-            s.on_the_sink,
+            stage_laws.on_the_sink,
             stage.parallel.leaf,
             Constant("gates at work", 2.0 if stage.circuit in BRIDGES else 1.0, "number"),
         )
         warm = k(
-            s.warmed,
+            stage_laws.warmed,
             at.air,
-            k(s.driver_heat, self.anywhere.gate_power, count),
+            k(stage_laws.driver_heat, self.anywhere.gate_power, count),
             driver.to_air.leaf,
             title="Junction of the gate driver",
         )
         yield self.up(
             "driver_heat",
             title="Gate driver, rise to its limit",
-            stress=k(s.rise, warm, at.air),
-            limit=k(s.rise, driver.junction_limit.leaf, at.air),
+            stress=k(stage_laws.rise, warm, at.air),
+            limit=k(stage_laws.rise, driver.junction_limit.leaf, at.air),
             todo="Lower the PWM frequency or the gate charge, or share the gates among drivers.",
             field="gate_driver",
         )
@@ -410,7 +418,7 @@ class _Checks:
         yield self.up(
             "driver_bus",
             title="Driver's high side",
-            stress=k(s.high_side_volts, self.anywhere.bus, self.anywhere.gate_top),
+            stress=k(stage_laws.high_side_volts, self.anywhere.bus, self.anywhere.gate_top),
             limit=driver.bus_max.leaf,
             todo="Take a driver for a higher bus.",
             field="gate_driver",
@@ -418,21 +426,21 @@ class _Checks:
         if driver.sides != "half bridge":
             return
         charge = k(
-            r.bootstrap_charge,
-            k(s.charge_of, switch.gate_charge.leaf, stage.parallel.leaf),
+            switch_laws.bootstrap_charge,
+            k(stage_laws.charge_of, switch.gate_charge.leaf, stage.parallel.leaf),
             driver.leak.leaf,
-            k(s.on_time, self.anywhere.around.duty, at.plan.frequency),
+            k(stage_laws.on_time, self.anywhere.around.duty, at.plan.frequency),
         )
         yield self.low(
             "boot",
             title="Bootstrap capacitor",
             value=stage.boot_capacitor.leaf,
-            limit=k(r.bootstrap_capacitor, charge, stage.boot_droop.leaf),
+            limit=k(switch_laws.bootstrap_capacitor, charge, stage.boot_droop.leaf),
             todo="Take a larger bootstrap capacitor.",
             field="boot_capacitor",
             destructive=False,
         )
-        most = k(r.bootstrap_duty, driver.refresh.leaf, at.plan.frequency)
+        most = k(switch_laws.bootstrap_duty, driver.refresh.leaf, at.plan.frequency)
         yield self.up(
             "boot_duty",
             title="Duty against the bootstrap's refill",
@@ -475,12 +483,12 @@ class _Checks:
                 unknown="Not known yet: choose the flyback diode.",
             )
             return
-        off = k(s.rest_of, self.anywhere.around.duty)
-        mean = k(s.diode_mean, at.starting_current, off)
+        off = k(stage_laws.rest_of, self.anywhere.around.duty)
+        mean = k(stage_laws.diode_mean, at.starting_current, off)
         warm = k(
-            s.warmed,
+            stage_laws.warmed,
             at.air,
-            k(s.diode_heat, diode.forward_v.leaf, at.any_rms, off),
+            k(stage_laws.diode_heat, diode.forward_v.leaf, at.any_rms, off),
             diode.to_air.leaf,
             title="Junction of the diode",
         )
@@ -503,8 +511,8 @@ class _Checks:
         yield self.up(
             "diode_heat",
             title="Diode, rise to its limit",
-            stress=k(s.rise, warm, at.air),
-            limit=k(s.rise, diode.junction_limit.leaf, at.air),
+            stress=k(stage_laws.rise, warm, at.air),
+            limit=k(stage_laws.rise, diode.junction_limit.leaf, at.air),
             todo="Give the diode a heat sink, or take one that drops less.",
             field="diode",
         )
@@ -548,9 +556,13 @@ class _Checks:
         motor = getattr(at, "motor", None)
         if motor is not None and stage.diode is not None:
             decay = k(
-                r.current_decay, motor.inductance, motor.resistance_25, at.starting_current, stage.diode.forward_v.leaf
+                switch_laws.current_decay,
+                motor.inductance,
+                motor.resistance_25,
+                at.starting_current,
+                stage.diode.forward_v.leaf,
             )
-            dwell = k(r.relay_dwell, decay, relay.release.leaf, relay.bounce.leaf)
+            dwell = k(switch_laws.relay_dwell, decay, relay.release.leaf, relay.bounce.leaf)
             yield self.low(
                 "pause",
                 title="Pause round a change-over",
@@ -569,7 +581,7 @@ class _Checks:
             "fuse",
             title="Fuse, current for good",
             stress=at.any_rms,
-            limit=k(s.fuse_for_good, fuse.rated_a.leaf),
+            limit=k(stage_laws.fuse_for_good, fuse.rated_a.leaf),
             todo="Take the next larger fuse, if the wire bears it.",
             field="fuse",
             over="warn",
@@ -586,12 +598,12 @@ class _Checks:
         if fuse.melting.value is not None:
             ramp = getattr(getattr(at, "load", None), "ramp_time", None)
             if ramp is not None:
-                start = k(s.start_integral, at.starting_current, ramp)
+                start = k(stage_laws.start_integral, at.starting_current, ramp)
                 yield self.up(
                     "fuse_start",
                     title="Fuse against the start",
                     stress=start,
-                    limit=k(s.fuse_bears, fuse.melting.leaf, fuse.rated_a.leaf, ramp),
+                    limit=k(stage_laws.fuse_bears, fuse.melting.leaf, fuse.rated_a.leaf, ramp),
                     todo="Take a slow fuse, or start more quickly at less current.",
                     field="fuse",
                     over="warn",
@@ -601,7 +613,7 @@ class _Checks:
                 "fuse_wire",
                 title="Wire behind the fuse",
                 stress=fuse.melting.leaf,
-                limit=k(s.wire_integral, at.supply_wire.area),
+                limit=k(stage_laws.wire_integral, at.supply_wire.area),
                 todo="Take thicker wire or a quicker fuse.",
                 field="fuse",
             )
@@ -610,7 +622,7 @@ class _Checks:
         stage, at, k = self.stage, self.at, self.k
         if stage.shunt.value is None:
             return
-        heat = k(r.shunt_heat, at.any_rms, stage.shunt.leaf)
+        heat = k(switch_laws.shunt_heat, at.any_rms, stage.shunt.leaf)
         yield self.up(
             "shunt_heat",
             title="Heat in the shunt",
@@ -619,7 +631,7 @@ class _Checks:
             todo="Take a smaller shunt, or one for more power.",
             field="shunt",
         )
-        peak = k(s.sensed, at.starting_current, stage.shunt.leaf, stage.sense_gain.leaf)
+        peak = k(stage_laws.sensed, at.starting_current, stage.shunt.leaf, stage.sense_gain.leaf)
         clamped = stage.sense_clamp == "yes"
         yield self.up(
             "sense_range",
@@ -631,7 +643,9 @@ class _Checks:
             over="warn",
             destructive=False,
         )
-        stall = k(s.sensed, at_stall(at), stage.shunt.leaf, stage.sense_gain.leaf, title="Sense signal, stalled")
+        stall = k(
+            stage_laws.sensed, at_stall(at), stage.shunt.leaf, stage.sense_gain.leaf, title="Sense signal, stalled"
+        )
         over = stall.value is not None and stall.value > (at.controller.sense_reference.value or 0.0)
         yield self.so(
             "sense_clamp",
@@ -664,8 +678,8 @@ class _Checks:
             return
         factor = Constant("2", 2.0, "number") if at.drive.signals.decay != "slow" else Constant("1", 1.0, "number")
         ripple = k(capacitor_rules.ripple_current, factor, at.any_rms, self.anywhere.around.duty)
-        core = k(s.core_temperature, at.air, ripple, at.unit.bulk_ripple.leaf)
-        life = k(s.capacitor_life, stage.life.leaf, stage.life_at.leaf, core)
+        core = k(stage_laws.core_temperature, at.air, ripple, at.unit.bulk_ripple.leaf)
+        life = k(stage_laws.capacitor_life, stage.life.leaf, stage.life_at.leaf, core)
         yield self.low(
             "capacitor_life",
             title="Capacitor's life",

@@ -14,11 +14,11 @@ from ...algebra.quantities import notation
 from ...cases.axes import WINDING
 from ...cases.circuit import DriveCircuit
 from ...cases.operating import Context, DriveContext, LoadContext
-from ...cases.truth import Table, truth_table
+from ...cases.truth import TruthTable, truth_table
 from ...laws import signals as rules
 from ...laws import stage as stage_laws
 from . import window
-from .window import Window
+from .window import FrequencyWindow
 
 STATION = "signals"
 AUDIBLE = Constant("16 kHz", 16e3, "frequency", "common practice, no source: above 16 to 20 kHz few people hear it")
@@ -39,7 +39,7 @@ class SignalsResult:
     shortest_ramp: Figure | None
     current_limit: Node
     swing: Node
-    window: Window
+    window: FrequencyWindow
     reversal_time: Figure | None
     step_speed: Figure | None
 
@@ -271,7 +271,7 @@ def strip(at: Context, result: SignalsResult, periods: int = 3, points: int = 60
     )
 
 
-def table(at: DriveContext) -> Table | None:
+def table(at: DriveContext) -> TruthTable | None:
     """The truth table of the chosen part; None without one."""
     return truth_table(at.part.input_style, at.drive.signals.decay) if at.part is not None else None
 

@@ -22,7 +22,7 @@ LOWEST_HZ, HIGHEST_HZ = 50.0, 200e3
 
 
 @dataclass(frozen=True, slots=True)
-class Bound:
+class FrequencyBound:
     """One limit: from below or from above, with what lies beyond it; ``soft`` ones are given up first."""
 
     name: str
@@ -33,10 +33,10 @@ class Bound:
 
 
 @dataclass(frozen=True, slots=True)
-class Window:
+class FrequencyWindow:
     """All bounds, the window's ends in Hz (None: open or not known), and what to do if there is none."""
 
-    bounds: tuple[Bound, ...]
+    bounds: tuple[FrequencyBound, ...]
     low_hz: float | None
     high_hz: float | None
     reason: str
@@ -57,7 +57,7 @@ class Window:
 
 def compute(
     at: DriveContext, chosen: object, swing: Node, duty: Node, ripple: Figure | None, any_ripple: Node | None
-) -> Window:
+) -> FrequencyWindow:
     """The window for a drive with its driver (a Candidate, or None)."""
     spec = at.drive.signals
     because = [spec.chosen("decay")]
@@ -73,13 +73,13 @@ def compute(
     )
     bounds = []
     if lowest is not None:
-        bounds.append(Bound("Ripple", "low", lowest, "the ripple heats the motor by more than 5 %"))
-    bounds.append(Bound("Hearing", "low", HEARD, "it can be heard", soft=True))
+        bounds.append(FrequencyBound("Ripple", "low", lowest, "the ripple heats the motor by more than 5 %"))
+    bounds.append(FrequencyBound("Hearing", "low", HEARD, "it can be heard", soft=True))
     if hottest is not None:
-        bounds.append(Bound("Switching heat", "high", hottest, "the switches grow too hot"))
+        bounds.append(FrequencyBound("Switching heat", "high", hottest, "the switches grow too hot"))
     if at.part is not None:
-        bounds.append(Bound("Part", "high", at.part.pwm_limit.leaf, "faster than the part's sheet allows"))
-    bounds.append(Bound("Steps", "high", steps, "fewer than 256 steps of duty", soft=True))
+        bounds.append(FrequencyBound("Part", "high", at.part.pwm_limit.leaf, "faster than the part's sheet allows"))
+    bounds.append(FrequencyBound("Steps", "high", steps, "fewer than 256 steps of duty", soft=True))
     anywhere = rules.ripple_heat(any_ripple, at.any_current) if any_ripple is not None and heated is not None else None
     return replace(
         _judged(tuple(bounds), heated=heated, allowed=allowed, lowest=lowest, hottest=hottest, steps=steps),
@@ -103,7 +103,7 @@ def _heat(at: DriveContext, chosen: object) -> Figure | None:
     return rules.heat_frequency(at.plan.frequency, able, rest, heat.switching)
 
 
-def _ends(bounds: tuple[Bound, ...]) -> tuple[Bound | None, Bound | None]:
+def _ends(bounds: tuple[FrequencyBound, ...]) -> tuple[FrequencyBound | None, FrequencyBound | None]:
     known = [b for b in bounds if b.frequency.value is not None]
     low = max((b for b in known if b.side == "low"), key=lambda b: number(b.frequency), default=None)
     high = min((b for b in known if b.side == "high"), key=lambda b: number(b.frequency), default=None)
@@ -111,13 +111,13 @@ def _ends(bounds: tuple[Bound, ...]) -> tuple[Bound | None, Bound | None]:
 
 
 def _judged(
-    bounds: tuple[Bound, ...],
+    bounds: tuple[FrequencyBound, ...],
     heated: Figure | None,
     allowed: Figure | None,
     lowest: Figure | None,
     hottest: Figure | None,
     steps: Figure,
-) -> Window:
+) -> FrequencyWindow:
     low, high = _ends(bounds)
     low_hz = number(low.frequency) if low is not None else None
     high_hz = number(high.frequency) if high is not None else None
@@ -125,7 +125,7 @@ def _judged(
     if low is not None and high is not None and low_hz is not None and high_hz is not None and low_hz > high_hz:
         hard_low, hard_high = _ends(tuple(b for b in bounds if not b.soft))
         if high_hz <= 0:
-            return Window(
+            return FrequencyWindow(
                 bounds=bounds,
                 low_hz=low_hz,
                 high_hz=0.0,
@@ -142,7 +142,7 @@ def _judged(
             f"above {phrase(high_hz, 'frequency')} {high.beyond}."
         )
         compromise = _between(hard_low, hard_high, low_hz, high_hz)
-    return Window(
+    return FrequencyWindow(
         bounds=bounds,
         low_hz=low_hz,
         high_hz=high_hz,
@@ -156,7 +156,7 @@ def _judged(
     )
 
 
-def _between(low: Bound | None, high: Bound | None, wanted_low: float, wanted_high: float) -> float:
+def _between(low: FrequencyBound | None, high: FrequencyBound | None, wanted_low: float, wanted_high: float) -> float:
     """What to take where there is no window: as near to it as the hard limits let, else in the middle of what
     collides."""
     floor = number(low.frequency) if low is not None else 0.0
@@ -166,7 +166,7 @@ def _between(low: Bound | None, high: Bound | None, wanted_low: float, wanted_hi
     return min(max(wanted_high, floor), ceiling) if wanted_high < wanted_low else wanted_low
 
 
-def checks(at: DriveContext, window: Window) -> list[Check]:
+def checks(at: DriveContext, window: FrequencyWindow) -> list[Check]:
     """There is a window, or what to take instead; and the ripple heats little."""
     path = f"{at.drive.signals.path}.pwm_frequency"
     todo, remedy = window.reason, None

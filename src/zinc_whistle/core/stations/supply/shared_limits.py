@@ -8,7 +8,7 @@ from ...algebra.limits import Check, claim, upper
 from ...algebra.nodes import Constant, Node, presence
 from ...cases.demand import Demand
 from ...cases.shared_supply import RegulatorResult, SharedSupply, SourceResult
-from ...cases.sources import Window, window
+from ...cases.sources import SupplyWindow, window
 from ...laws import supply as rules
 from ...model.build import Build
 from ...model.supply import Regulator, Source
@@ -203,7 +203,7 @@ def _gaps(full: float | None, nominal: float | None, flat: float | None) -> str:
     return " and ".join(names) + " voltage"
 
 
-def _advice(build: Build, spec: Source, volts: Window, demands: Sequence[Demand]) -> list[str]:
+def _advice(build: Build, spec: Source, volts: SupplyWindow, demands: Sequence[Demand]) -> list[str]:
     """Shared or split, with the reasons: a verdict, then why."""
     own = [d for d in demands if d.feed == spec.id]
     logic = [r for r in build.supply.regulators if r.source == spec.id]

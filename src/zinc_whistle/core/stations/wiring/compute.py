@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from ...algebra.limits import Check, claim, upper
 from ...algebra.nodes import Constant, Figure
 from ...cases.circuit import DriveCircuit
-from ...cases.operating import DriveContext, Wire, wire
+from ...cases.operating import DriveContext, WireFigures, wire
 from ...cases.pins import PinUse, block_of, has_encoder
 from ...cases.servo import ServoResult
 from ...laws import wiring as rules
@@ -294,7 +294,7 @@ def checks(at: DriveContext, result: WiringResult) -> list[Check]:
     ]
     assert result.supply_density and result.motor_density
     assert result.supply_drop and result.motor_drop
-    runs: tuple[tuple[str, str, str, Figure, Figure, Wire], ...] = (
+    runs: tuple[tuple[str, str, str, Figure, Figure, WireFigures], ...] = (
         (
             "supply",
             "source to driver",

@@ -19,7 +19,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from .nodes import Axis, Constant, Figure, Node, Varied
+from .nodes import MANY, Axis, Constant, Figure, Node, Varied
 
 Grid = NDArray[np.float64]
 COARSE, FINE = 65, 17
@@ -78,9 +78,7 @@ class Frame:
         if isinstance(node, Varied):
             return self._between(node) if node.axis in self.points else self(node.ends[0])
         assert isinstance(node, Figure)
-        inputs = [
-            [self(item) for item in given] if isinstance(given, list | tuple) else self(given) for given in node.inputs
-        ]
+        inputs = [[self(item) for item in given] if isinstance(given, MANY) else self(given) for given in node.inputs]
         return node.law.on_arrays(inputs)
 
     def _between(self, node: Varied) -> Any:
@@ -121,9 +119,7 @@ class Traced:
                 return self(node.ends[int(place)])
             return self._placed(node, place)
         assert isinstance(node, Figure)
-        inputs = [
-            [self(item) for item in given] if isinstance(given, list | tuple) else self(given) for given in node.inputs
-        ]
+        inputs = [[self(item) for item in given] if isinstance(given, MANY) else self(given) for given in node.inputs]
         words = told(self.corner, axes)
         case = ", ".join(filter(None, (node.case, words)))
         made = node.law(*inputs, case=case, because=node.because, title=node.title)

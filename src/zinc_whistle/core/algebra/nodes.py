@@ -40,6 +40,8 @@ class Axis:
 
 
 NO_AXES: tuple[Axis, ...] = ()
+MANY = (list, tuple)
+"""What holds several nodes. A tuple of classes: a union of them would be made anew at each of some thousand calls."""
 
 
 def _with(axes: tuple[Axis, ...], more: tuple[Axis, ...]) -> tuple[Axis, ...]:
@@ -183,7 +185,7 @@ class Law:
         values: list[Any] = []
         known, axes = True, NO_AXES
         for given in inputs:
-            if isinstance(given, list | tuple):
+            if isinstance(given, MANY):
                 value = value_of(given)
                 for item in given:
                     axes = _with(axes, item.axes)
@@ -235,7 +237,7 @@ def value_of(given: Any) -> Any:
     """The value of a node (None: not known), or of each node of a list (None where one is not known)."""
     if isinstance(given, float):
         return given
-    if isinstance(given, list | tuple):
+    if isinstance(given, MANY):
         values = [value_of(item) for item in given]
         return None if not values or any(v is None for v in values) else values
     return given.value

@@ -18,7 +18,7 @@ import numpy as np
 
 from . import expressions
 from .expressions import RuleError
-from .nodes import RUNS_AWAY, Constant, Law, Unbounded
+from .nodes import MANY, RUNS_AWAY, Constant, Law, Unbounded
 from .units import KINDS, Kind
 
 
@@ -60,10 +60,10 @@ class Rule(Law):
 
     def check_kinds(self, inputs: Sequence[Any]) -> None:
         for given, (name, kind, dimension) in zip(inputs, self._dimensions, strict=True):
-            own = None if isinstance(given, list | tuple) else given.kind
-            if own is kind:
+            many = isinstance(given, MANY)
+            if not many and given.kind is kind:
                 continue
-            for node in (given,) if own is not None else given:
+            for node in given if many else (given,):
                 own = node.kind
                 if own is not kind and own.dimension != dimension:
                     raise RuleError(

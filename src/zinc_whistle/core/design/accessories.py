@@ -10,14 +10,16 @@ from ..algebra.nodes import Constant
 from ..cases.operating import DriveContext
 from ..laws import capacitor as capacitor_rules
 from ..model.components import Capacitor, Component, Diode, HeatSink, Priced
+from ..model.driver import ONE_SWITCH
 from ..stations.driver.candidates import Candidate
+from ..stations.power_stage.compute import ONCE, TWICE
+from ..stations.power_stage.limits import RECTIFIER, SLOW
 
 BRIDGE_DIODES, SWITCH_DIODES = 4, 1
 SMALL_BOARD = 3.0
 """€, a piece of ready-made board with terminals for a bare chip: an estimate (common practice, no source)."""
 SHIFTER = 1.5
 """€, a small board that shifts logic levels: an estimate (common practice, no source)."""
-ONE_WAY = ("bjt switch", "mosfet switch", "pin", "relay pair")
 C = TypeVar("C", bound=Priced)
 
 
@@ -67,24 +69,26 @@ def surroundings(at: DriveContext, candidate: Candidate, shelf: Sequence[Compone
 
     bus, current, frequency = at.volts.full.value, at.starting_current.value, at.plan.frequency.value
     if part.diodes == "no" and bus is not None and current is not None:
-        fast = frequency is None or frequency > 300
+        fast = frequency is None or frequency > SLOW
+        wanted_v = float(capacitor_rules.rating_needed.bare(bus))
         diode = _cheapest(
             shelf,
             Diode,
             lambda d: (
-                _at_least(d.reverse_v, 1.25 * bus)
+                _at_least(d.reverse_v, wanted_v)
                 and _at_least(d.forward_a, current)
-                and (not fast or (d.recovery.value or 0.0) < 1e-6)
+                and (not fast or (d.recovery.value is not None and d.recovery.value < RECTIFIER))
             ),
         )
-        number = SWITCH_DIODES if part.kind in ONE_WAY else BRIDGE_DIODES
+        number = SWITCH_DIODES if part.kind in ONE_SWITCH else BRIDGE_DIODES
         add(diode, "a flyback diode", number, "it has no diodes of its own")
     if at.unit.bulk_capacitance.value is None and None not in (bus, current, frequency):
         assert bus is not None and current is not None and frequency is not None
-        factor = 2.0 if at.drive.signals.decay != "slow" else 1.0
-        ripple = float(capacitor_rules.ripple_current.bare(factor, current, 0.5))
+        factor = TWICE if at.drive.signals.decay != "slow" else ONCE
+        ripple = float(capacitor_rules.ripple_current.bare(factor, current, capacitor_rules.WORST_DUTY))
+        bulk_v = float(capacitor_rules.rating_needed.bare(bus))
         add(
-            _cheapest(shelf, Capacitor, lambda c: _at_least(c.rated_v, 1.25 * bus) and _at_least(c.ripple_a, ripple)),
+            _cheapest(shelf, Capacitor, lambda c: _at_least(c.rated_v, bulk_v) and _at_least(c.ripple_a, ripple)),
             "a bulk capacitor",
             1,
             "for the ripple of the PWM",

@@ -72,6 +72,14 @@ def test_what_is_missing_at_one_corner_leaves_the_limit_unknown() -> None:
     assert "flat" in found.unknown
 
 
+def test_any_stress_is_beyond_a_bound_of_nothing_and_the_words_show_both() -> None:
+    """A pin that gives 0 V cannot drive an input that wants 2 V: that is no gap in what is known."""
+    found = Judge()(limit(leaf(2.0, "voltage"), leaf(0.0, "voltage")))
+    assert (found.verdict, found.unknown) == ("exceeded", "")
+    nothing = Judge()(limit(leaf(0.0, "voltage"), leaf(0.0, "voltage")))
+    assert nothing.verdict == "unknown"
+
+
 def test_runaway_at_one_corner_is_exceeded_and_never_missing() -> None:
     """With 10 K/W and R rising sixfold to its limit, 20 A make 4 W more for each kelvin shed: no junction holds it."""
     air = Varied(SUPPLY, (leaf(20.0, "temperature"), leaf(25.0, "temperature")))

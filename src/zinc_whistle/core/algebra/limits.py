@@ -231,7 +231,7 @@ class Judge:
             stress=stress,
             limit=bound,
             use=use,
-            unknown=why_unknown(use) if use.value is None else "",
+            unknown=why_unknown(use) if use.value is None and not _no_room(stress, bound) else "",
             where=limit.where,
             destructive=limit.destructive,
             remedy=limit.remedy,
@@ -242,15 +242,16 @@ class Judge:
 def _verdict(stress: Node, bound: Node, use: Figure) -> Verdict:
     if use.value is None:
         unbounded = any(isinstance(n, Figure) and n.value is None and n.reason for n in (stress, bound))
-        return "exceeded" if unbounded or use.runs_away or _no_room(stress, bound, use) else "unknown"
+        return "exceeded" if unbounded or use.runs_away or _no_room(stress, bound) else "unknown"
     if use.value > 1.0 or use.value < 0.0:
         return "exceeded"
     return "tight" if use.value >= TIGHT else "holds"
 
 
-def _no_room(stress: Node, bound: Node, use: Figure) -> bool:
+def _no_room(stress: Node, bound: Node) -> bool:
     """Both are known, and the one that should be larger is nothing: any stress at all is beyond such a bound."""
-    return stress.value is not None and bound.value is not None and max(stress.value, bound.value) > 0
+    known = [n.value for n in (stress, bound) if n.value is not None]
+    return len(known) == 2 and 0.0 in known and max(known) > 0
 
 
 def _of_claim(claim: Claim) -> Finding:

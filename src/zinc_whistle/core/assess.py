@@ -16,6 +16,7 @@ from .algebra.findings import Finding, order
 from .algebra.limits import Judge
 from .algebra.naming import name_figures, node_below
 from .algebra.nodes import Figure, Leaf, Node
+from .cases.axes import AXES
 from .cases.circuit import Circuit, DriveCircuit
 from .cases.encoder import EncoderResult
 from .cases.load import LoadResult
@@ -329,6 +330,8 @@ def assess(build: Build, shelf: Sequence[DriverPart] = (), readings: Sequence[Re
     own, bound = bound_build(build)
     parts = bound_parts(shelf)
     judge = Judge()
+    # All axes at once: a frame that grows forgets what it has worked out.
+    judge.frame(AXES)
     solved = scenes(own, readings, judge)
     drives = {id: _drive(scene, parts) for id, scene in solved.drives.items()}
     shared = judge.all(shared_limits.checks(own, solved.supply, solved.demands))

@@ -33,3 +33,4 @@ DUTY = Axis("duty", told=_of_working("duty"), rank=4)
 FULL, FLAT = {SUPPLY: 0.0}, {SUPPLY: 1.0}
 COLD, HOT = {WINDING: 0.0}, {WINDING: 1.0}
 HOTTEST = {AIR: 0.0}
+AXES = (SUPPLY, WINDING, AIR, SPEED, DUTY)

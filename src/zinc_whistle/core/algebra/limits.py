@@ -10,8 +10,8 @@ arrays where many designs are looked at together.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass, field
-from typing import Any, TypeAlias
+from dataclasses import dataclass, field, replace
+from typing import Any, Required, TypeAlias, TypedDict, Unpack
 
 import numpy as np
 
@@ -71,69 +71,31 @@ class Claim:
 Check: TypeAlias = Limit | Claim
 
 
-def upper(
-    code: str,
-    *,
-    station: str,
-    title: str,
-    stress: Node,
-    bound: Node,
-    todo: str,
-    drive: str = "",
-    over: Severity = "stop",
-    where: str = "",
-    destructive: bool = True,
-    remedy: Remedy | None = None,
-    because: Sequence[Leaf] = (),
-) -> Limit:
+class Declared(TypedDict, total=False):
+    """What a limit is declared with, besides its code."""
+
+    station: Required[str]
+    title: Required[str]
+    stress: Required[Node]
+    bound: Required[Node]
+    todo: Required[str]
+    drive: str
+    over: Severity
+    where: str
+    destructive: bool
+    remedy: Remedy | None
+    because: Sequence[Leaf]
+
+
+def upper(code: str, **declared: Unpack[Declared]) -> Limit:
     """The limit that ``stress`` stays below ``bound``."""
-    return Limit(
-        code=code,
-        station=station,
-        title=title,
-        stress=stress,
-        bound=bound,
-        todo=todo,
-        drive=drive,
-        over=over,
-        where=where,
-        destructive=destructive,
-        remedy=remedy,
-        because=tuple(because),
-    )
+    because = tuple(declared.pop("because", ()))
+    return Limit(code=code, because=because, **declared)  # type: ignore[arg-type, misc]
 
 
-def lower(
-    code: str,
-    *,
-    station: str,
-    title: str,
-    stress: Node,
-    bound: Node,
-    todo: str,
-    drive: str = "",
-    over: Severity = "stop",
-    where: str = "",
-    destructive: bool = True,
-    remedy: Remedy | None = None,
-    because: Sequence[Leaf] = (),
-) -> Limit:
+def lower(code: str, **declared: Unpack[Declared]) -> Limit:
     """The limit that ``stress`` stays above ``bound``; its utilisation is the bound over the stress."""
-    return Limit(
-        code=code,
-        station=station,
-        title=title,
-        stress=stress,
-        bound=bound,
-        todo=todo,
-        is_lower=True,
-        drive=drive,
-        over=over,
-        where=where,
-        destructive=destructive,
-        remedy=remedy,
-        because=tuple(because),
-    )
+    return replace(upper(code, **declared), is_lower=True)
 
 
 def claim(

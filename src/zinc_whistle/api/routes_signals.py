@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from fastapi import APIRouter, HTTPException
 
-from ..core.assess import DrivenAssessment, MotorAssessment, assess
+from ..core.assess import DrivenAssessment, assess
 from ..core.panel.trial import Memory, advance
 from ..core.program.c_source import c_source
 from ..core.program.keep import renewed
@@ -27,8 +27,9 @@ def press(body: models.Press, store: Kept) -> models.Pressed:
     """Some time of a drive's panel with inputs held, the simulated motor answering. What it remembers goes out and
     comes
     back with the next call."""
-    done = assess(body.build, store.shelf()).drives.get(body.drive)
-    if not isinstance(done, DrivenAssessment):
+    found = assess(body.build, store.shelf()).drives.get(body.drive)
+    done = found.driven if found is not None else None
+    if done is None:
         raise HTTPException(404, "This build has no such drive with a driver.")
     machine, lines = done.panel.machine, lines_for(done.context)
     if machine is None or lines is None:
@@ -69,11 +70,12 @@ def press(body: models.Press, store: Kept) -> models.Pressed:
 
 
 def _motor(done: DrivenAssessment) -> tuple[Plant | None, Path, str]:
-    if not isinstance(done, MotorAssessment):
+    motor = done.of_motor
+    if motor is None:
         return None, "off", "Only the panel answers: this drive is no motor."
     try:
-        plant, _ = plant_of(done.context, done.circuit)
-        off = drive_of(done.context, done.circuit, True).off
+        plant, _ = plant_of(motor.context, motor.circuit)
+        off = drive_of(motor.context, motor.circuit, True).off
     except ValueError as error:
         return None, "off", f"Only the panel answers. {error}"
     brakes = done.panel.around.rest == "brake"

@@ -19,8 +19,9 @@ router = APIRouter(prefix="/api/simulation", route_class=StrictRoute, tags=["sim
 
 def _run(body: models.AskRun) -> tuple[MotorAssessment, RunStory]:
     # The shelf takes no part in a run, and reading it takes as long as the run itself.
-    done = assess(body.build).drives.get(body.drive)
-    if not isinstance(done, MotorAssessment):
+    found = assess(body.build).drives.get(body.drive)
+    done = found.of_motor if found is not None else None
+    if done is None:
         raise HTTPException(404, "This build has no such drive with a motor.")
     duty = None if body.duty_pct is None else body.duty_pct / 100
     try:

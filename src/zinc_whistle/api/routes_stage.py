@@ -16,8 +16,9 @@ router = APIRouter(prefix="/api/stage", route_class=StrictRoute, tags=["stage"])
 
 
 def _driven(body: models.OfDrive | models.AskDesign, store: Kept) -> DrivenAssessment:
-    done = assess(body.build, store.shelf()).drives.get(body.drive)
-    if not isinstance(done, DrivenAssessment):
+    found = assess(body.build, store.shelf()).drives.get(body.drive)
+    done = found.driven if found is not None else None
+    if done is None:
         raise HTTPException(404, "This build has no such drive with a driver.")
     return done
 

@@ -73,6 +73,23 @@ class DriveAssessment:
     def drive(self) -> Any:
         return self.scene.drive
 
+    # As with the drive itself: who needs one kind asks for that kind, or None.
+
+    @property
+    def driven(self) -> DrivenAssessment | None:
+        """This assessment, if a driver switches the drive."""
+        return None
+
+    @property
+    def of_motor(self) -> MotorAssessment | None:
+        """This assessment, if the drive turns a motor."""
+        return None
+
+    @property
+    def of_servo(self) -> ServoAssessment | None:
+        """This assessment, if the drive is a servo."""
+        return None
+
     @property
     def stations(self) -> tuple[str, ...]:
         """The stations that a drive of this kind passes."""
@@ -129,6 +146,10 @@ class DrivenAssessment(DriveAssessment):
         return cast("MotorDrive | LoadDrive", self.scene.drive)
 
     @property
+    def driven(self) -> DrivenAssessment:
+        return self
+
+    @property
     def context(self) -> DriveContext:
         return self.scene.at
 
@@ -172,10 +193,11 @@ class DrivenAssessment(DriveAssessment):
 
     def _short_list(self) -> Sequence[DriverPart]:
         """The parts to work out in full: of a long shelf those that come first on the arrays, and the chosen one."""
-        if len(self.shelf) <= SHORT_LIST or not isinstance(self.context, Context):
+        motor = self.context.of_motor
+        if len(self.shelf) <= SHORT_LIST or motor is None:
             return self.shelf
         reference = self.chosen or evaluate(self.context, self.shelf[0])
-        places = screen.order(self.context, self.shelf, reference)
+        places = screen.order(motor, self.shelf, reference)
         chosen = self.context.part.id if self.context.part is not None else ""
         return [p for n, p in enumerate(self.shelf[i] for i in places) if n < SHORT_LIST or p.id == chosen]
 
@@ -190,6 +212,10 @@ class MotorAssessment(DrivenAssessment):
     @property
     def drive(self) -> MotorDrive:
         return self.scene.drive
+
+    @property
+    def of_motor(self) -> MotorAssessment:
+        return self
 
     @property
     def context(self) -> Context:
@@ -257,6 +283,10 @@ class ServoAssessment(DriveAssessment):
     @property
     def drive(self) -> ServoDrive:
         return self.scene.drive
+
+    @property
+    def of_servo(self) -> ServoAssessment:
+        return self
 
     @property
     def servo(self) -> ServoResult:
@@ -386,8 +416,8 @@ def find_node(assessment: Assessment, id: str) -> Figure | Leaf | None:
     if ".candidates." in id:
         figures = dict(figures)
         for drive in assessment.drives.values():
-            if isinstance(drive, DrivenAssessment):
-                figures |= candidate_figures(drive)
+            if (driven := drive.driven) is not None:
+                figures |= candidate_figures(driven)
     named, _, below = id.partition("/")
     if named in figures:
         return node_below(figures[named], below)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from typing import cast
 
 from ..core.assess import Assessment, assess, standing_basis
 from ..core.model.build import Build, MotorDrive, bind_build
@@ -132,5 +133,4 @@ def _stand_on(build: Build) -> None:
 
 def _motor(build: Build) -> MotorDrive:
     drive = build.drives[0]
-    assert isinstance(drive, MotorDrive)
-    return drive
+    return cast(MotorDrive, drive)

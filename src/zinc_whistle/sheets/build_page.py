@@ -28,7 +28,7 @@ def build_sections(build: Build, d: Describer) -> list[Section]:
         fed = d.link(controller, "regulator", "Logic fed by", build.supply.regulators)
         sections.append(with_links(made, fed, profile))
         sections.append(d.table(controller, "libraries", Library, title=f"Someone else's code on {controller.name}"))
-    used = {x.unit for x in build.drives if not isinstance(x, ServoDrive)}
+    used = {x.unit for x in build.driven}
     for unit in build.units:
         made = d.section(unit, f"Driver unit: {unit.name or unit.id}", ("name",))
         made = with_links(made, d.link(unit, "source", "Fed from", build.supply.sources))
@@ -36,9 +36,9 @@ def build_sections(build: Build, d: Describer) -> list[Section]:
     sections.append(d.adder(build, "units", "Add a driver unit"))
     for drive in build.drives:
         controllers = d.link(drive, "controller", "Controller", build.controllers)
-        if isinstance(drive, ServoDrive):
+        if (servo := drive.of_servo) is not None:
             made = d.section(drive, f"Drive: {drive.name or drive.id}", ("name",))
-            made = with_links(made, rail_link(build, drive, d), controllers)
+            made = with_links(made, rail_link(build, servo, d), controllers)
         else:
             made = d.section(drive, f"Drive: {drive.name or drive.id}", ("name", "channel"))
             made = with_links(made, d.link(drive, "unit", "Driver unit", build.units), controllers)

@@ -7,8 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ..core.algebra.quantities import phrase
-from ..core.assess import DrivenAssessment, MotorAssessment
-from ..core.cases.circuit import Circuit
+from ..core.assess import DrivenAssessment
 from ..core.cases.operating import DriveContext
 from ..core.design.accessories import Surroundings, surroundings
 from ..core.design.change import change_for
@@ -122,7 +121,7 @@ def _candidate(at: DriveContext, candidate: Candidate, chosen: bool, components:
         reasons=[f"{v.title}: {v.detail or v.todo}" for v in map(finding_view, candidate.refusals)],
         changes=[c.sentence for x in candidate.refusals if (c := change_for(at, candidate, x)) is not None],
         note=part.note,
-        torque=text_of(solved.stall_torque) if isinstance(solved, Circuit) else "",
+        torque=text_of(turning.stall_torque) if (turning := solved.of_motor) is not None else "",
         total=phrase(around.total, "price"),
         extras=extras,
         verdicts=_verdicts(at, candidate),
@@ -132,17 +131,17 @@ def _candidate(at: DriveContext, candidate: Candidate, chosen: bool, components:
 def _figures_of(done: DrivenAssessment) -> Shown:
     c = done.circuit
     heat = done.chosen.heat if done.chosen else None
-    got = (c.delivered_flat, "rpm") if isinstance(done, MotorAssessment) else c.delivered_flat
-    volts = done.circuit.motor_volts if isinstance(done, MotorAssessment) else None
+    turning = c.of_motor
+    got = (c.delivered_flat, "rpm") if turning is not None else c.delivered_flat
     return shown(
         done.chosen.part.name if done.chosen else "no part chosen yet",
         c.stall_full,
         c.peak,
         done.context.rms_current,
         c.driver_drop,
-        volts,
+        turning.motor_volts if turning is not None else None,
         got,
-        done.circuit.stall_torque if isinstance(done, MotorAssessment) else None,
+        turning.stall_torque if turning is not None else None,
         (c.duty_nominal, "%"),
         heat.junction if heat else None,
         heat.allowed_current if heat else None,

@@ -10,11 +10,10 @@ from typing import Any, Literal
 import numpy as np
 
 from ..core.algebra.quantities import phrase
-from ..core.assess import DriveAssessment, LoadAssessment, MotorAssessment, ServoAssessment
+from ..core.assess import LoadAssessment, MotorAssessment, ServoAssessment
 from ..core.cases import course
 from ..core.design import gears as search
 from ..core.laws import motor as motor_rules
-from ..core.model.build import LoadDrive
 from ..core.model.given import Given
 from ..core.model.load import MECHANISMS, Segment
 from ..core.model.motor import MotorPart
@@ -389,8 +388,7 @@ def _load_sections(done: MotorAssessment, d: Describer) -> list[Section]:
     return sections
 
 
-def _dc_load_sections(done: DriveAssessment, d: Describer) -> list[Section]:
-    assert isinstance(done.drive, LoadDrive)
+def _dc_load_sections(done: LoadAssessment, d: Describer) -> list[Section]:
     spec = done.drive.load
     names: tuple[str, ...] = ("kind", "rated_v", "rated_a", "needs_v", "inductance")
     duty: tuple[str, ...] = ("on_for", "off_for")

@@ -381,7 +381,7 @@ def _sections(done: MotorAssessment, d: Describer) -> list[Section]:
 
 def _picture(asked: Inputs) -> MotorPicture:
     other = asked.what_if.drives.get(asked.done.drive.id) if asked.what_if is not None else None
-    return motor(asked.done, asked.motors, other if isinstance(other, MotorAssessment) else None)
+    return motor(asked.done, asked.motors, other.of_motor if other is not None else None)
 
 
 def _hint(asked: Inputs) -> str:

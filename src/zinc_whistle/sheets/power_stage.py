@@ -10,7 +10,6 @@ import numpy as np
 
 from ..core.algebra.quantities import phrase
 from ..core.assess import DrivenAssessment
-from ..core.cases.circuit import Circuit
 from ..core.cases.stage_result import StageResult
 from ..core.design.heatmap import Grid, HeatMap, of_part, of_stage, over_air
 from ..core.model.components import Mosfet
@@ -205,7 +204,7 @@ def _circuit(done: DrivenAssessment) -> CircuitView | None:
     drawn = CIRCUIT_STATES[circuit]
     flows: dict[str, Any] = {
         "working": done.context.working_current,
-        "braking": solved.braking if isinstance(solved, Circuit) else None,
+        "braking": turning.braking if (turning := solved.of_motor) is not None else None,
         "shoot-through": done.stage.shoot_through,
     }
     names = {"motor": getattr(done.drive, "name", "") or "Motor"}

@@ -7,12 +7,10 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ..core.algebra.quantities import phrase
-from ..core.assess import DrivenAssessment, MotorAssessment, ServoAssessment
+from ..core.assess import DrivenAssessment, ServoAssessment
 from ..core.cases import course
-from ..core.cases.operating import Context
 from ..core.cases.timer_plan import kept, settings
 from ..core.cases.timers import in_software
-from ..core.model.build import ServoDrive
 from ..core.panel.strips import StripSegment, period
 from ..core.panel.trial import inputs_to_press
 from ..core.simulation.faults import FAULTS
@@ -224,7 +222,7 @@ INPUT_LABELS = {
 def signals(done: DrivenAssessment) -> SignalsPicture:
     """Everything of a drive with a driver."""
     at, result = done.context, done.signals
-    drawn = strip(at, result) if isinstance(at, Context) else None
+    drawn = strip(at.of_motor, result) if at.of_motor is not None else None
     truth = table(at)
     times, duties, currents = _ramp(done)
     return SignalsPicture(
@@ -239,7 +237,7 @@ def signals(done: DrivenAssessment) -> SignalsPicture:
         timers=_timers(done),
         truth_names=list(truth.names) if truth else [],
         truth=[TruthRow(list(r.inputs), r.output_1, r.output_2, r.motor) for r in truth.rows] if truth else [],
-        scenarios=[ScenarioView(value, label) for value, label in SCENARIOS.items()] if isinstance(at, Context) else [],
+        scenarios=[ScenarioView(value, label) for value, label in SCENARIOS.items()] if at.of_motor is not None else [],
         faults=[ScenarioView(value, label) for value, label in FAULTS.items()],
         window=_window(done),
         pulse_pins=_pulse_pins(done),
@@ -315,7 +313,7 @@ def _pulse_pins(done: DrivenAssessment) -> list[PulsePin]:
 def _software(done: DrivenAssessment) -> str:
     at = done.context
     wanted = at.drive.signals.pwm_frequency.value
-    encoder = at.drive.encoder if isinstance(done, MotorAssessment) else None  # type: ignore[union-attr]
+    encoder = motor.encoder if (motor := at.drive.of_motor) is not None else None
     each = encoder.interrupt_time.value if encoder is not None else None
     share = encoder.interrupt_share.value if encoder is not None else None
     if not wanted:
@@ -418,6 +416,7 @@ def _panel(done: DrivenAssessment) -> PanelView:
 def _signals_figures(done: DrivenAssessment) -> Shown:
     r = done.signals
     timer = done.context.plan.timer
+    low = done.of_motor.low_speed if done.of_motor is not None else None
     subject = f"{timer.name}, ÷{done.context.plan.prescaler}" if timer else "no timer yet"
     return shown(
         subject,
@@ -432,11 +431,7 @@ def _signals_figures(done: DrivenAssessment) -> Shown:
         (r.error, "%"),
         *((r.window.ripple_heat, "%"),) * (r.window.ripple_heat is not None),
         (r.step_speed, "rpm"),
-        *(
-            ((done.low_speed.steps_left, "steps"),)
-            if isinstance(done, MotorAssessment) and done.low_speed.duty.value is not None
-            else ()
-        ),
+        *(((low.steps_left, "steps"),) if low is not None and low.duty.value is not None else ()),
         r.reversal_time,
     )
 
@@ -455,9 +450,8 @@ def _servo_signals_figures(done: ServoAssessment) -> Shown:
 
 
 def _signals_sections(done: DrivenAssessment, d: Describer) -> list[Section]:
-    assert not isinstance(done.drive, ServoDrive)
     spec = done.drive.panel
-    panel = [n for n in type(spec).model_fields if n not in ("homing", "moves") or isinstance(done, MotorAssessment)]
+    panel = [n for n in type(spec).model_fields if n not in ("homing", "moves") or done.of_motor is not None]
     return [d.section(done.drive.signals, "PWM and ramps"), d.section(spec, "Control panel", panel)]
 
 

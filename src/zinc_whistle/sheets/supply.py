@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any, Literal
 
-from ..core.assess import Assessment, DriveAssessment, DrivenAssessment, ServoAssessment
+from ..core.assess import Assessment, DrivenAssessment, ServoAssessment
 from ..core.cases import course
 from ..core.model.supply import Consumer, Regulator, Source
 from .fields import Describer, Section
@@ -38,48 +38,70 @@ class SupplyPicture:
     kind: Literal["supply"] = "supply"
 
 
-def supply(all: Assessment, done: DriveAssessment) -> SupplyPicture:
+def _range(label: str, low: Any, high: Any, role: Any) -> list[Band]:
+    """A band, or none where an end of it is not known."""
+    if low.value is None or high.value is None:
+        return []
+    text = text_of(low) if low.value == high.value else f"{text_of(low)} to {text_of(high)}"
+    return [Band(label, low.value, high.value, text, role)]
+
+
+def _source_bands(all: Assessment, only: str | None) -> list[Band]:
+    """The windows of the sources, or of the one that feeds the drive where there are several."""
+    return [
+        band
+        for source in all.shared.sources
+        if len(all.shared.sources) == 1 or only is None or source.id == only
+        for band in _range(
+            next(s for s in all.build.supply.sources if s.id == source.id).name or "Source",
+            source.window.flat,
+            source.window.full,
+            "source",
+        )
+    ]
+
+
+def _regulator_bands(all: Assessment) -> list[Band]:
+    names = {r.id: r.name for r in all.build.supply.regulators}
+    return [
+        band
+        for r in all.shared.regulators
+        for band in _range(f"{names[r.id] or 'The regulator'} needs", r.needs, r.needs, "need")
+    ]
+
+
+def _driven_picture(all: Assessment, done: DrivenAssessment) -> SupplyPicture:
     """Bands of volts that can be compared by eye, and the start of this drive on a flat supply."""
-    bands: list[Band] = []
+    at, result = done.context, done.supply
+    bands = _source_bands(all, at.source.id)
+    if at.part is not None:
+        bands += _range(at.part.name, at.part.v_min.leaf, at.part.v_max.leaf, "window")
+    bands += _range("At the driver, flat and working", result.bus_working, result.bus_working, "moment")
+    bands += _range("At the driver, flat and starting", result.bus_start, result.bus_start, "moment")
+    bands += _range("At the driver, flat and jammed", result.bus_jam, result.bus_jam, "moment")
+    needs = done.scene.logic_needs
+    times, volts = _sag(done)
+    return SupplyPicture(
+        [*bands, *_regulator_bands(all)],
+        times,
+        volts,
+        needs.value if needs is not None else None,
+        _advice(all, at.source.id),
+    )
 
-    def band(label: str, low: Any, high: Any, role: Any) -> None:
-        if low.value is None or high.value is None:
-            return
-        text = text_of(low) if low.value == high.value else f"{text_of(low)} to {text_of(high)}"
-        bands.append(Band(label, low.value, high.value, text, role))
 
-    source_id = done.context.source.id if isinstance(done, DrivenAssessment) else ""
-    for source in all.shared.sources:
-        spec = next(s for s in all.build.supply.sources if s.id == source.id)
-        if len(all.shared.sources) == 1 or source.id == source_id or isinstance(done, ServoAssessment):
-            band(spec.name or "Source", source.window.flat, source.window.full, "source")
-    times: list[float] = []
-    volts: list[float] = []
-    need = None
-    if isinstance(done, DrivenAssessment):
-        at, result = done.context, done.supply
-        if at.part is not None:
-            band(at.part.name, at.part.v_min.leaf, at.part.v_max.leaf, "window")
-        band("At the driver, flat and working", result.bus_working, result.bus_working, "moment")
-        band("At the driver, flat and starting", result.bus_start, result.bus_start, "moment")
-        band("At the driver, flat and jammed", result.bus_jam, result.bus_jam, "moment")
-        times, volts = _sag(done)
-    for regulator in all.shared.regulators:
-        spec_r = next(r for r in all.build.supply.regulators if r.id == regulator.id)
-        band(f"{spec_r.name or 'The regulator'} needs", regulator.needs, regulator.needs, "need")
-        if (
-            isinstance(done, DrivenAssessment)
-            and done.context.regulator is not None
-            and done.context.regulator.id == regulator.id
-        ):
-            need = regulator.needs.value
-    if isinstance(done, ServoAssessment):
-        servo = done.drive.servo
-        band("The servo works from", servo.low_v.leaf, servo.high_v.leaf, "window")
-        if not isinstance(done.servo.rail, float):
-            band("Its rail", done.servo.rail, done.servo.rail, "moment")
-    advice = all.advice.get(source_id) or next((a for a in all.advice.values() if a), [])
-    return SupplyPicture(bands, times, volts, need, advice)
+def _servo_picture(all: Assessment, done: ServoAssessment) -> SupplyPicture:
+    """Bands of volts from the sources to the servo's rail."""
+    servo, rail = done.drive.servo, done.servo.rail
+    bands = [*_source_bands(all, None), *_regulator_bands(all)]
+    bands += _range("The servo works from", servo.low_v.leaf, servo.high_v.leaf, "window")
+    if not isinstance(rail, float):
+        bands += _range("Its rail", rail, rail, "moment")
+    return SupplyPicture(bands, [], [], None, _advice(all, ""))
+
+
+def _advice(all: Assessment, source_id: str) -> list[str]:
+    return all.advice.get(source_id) or next((a for a in all.advice.values() if a), [])
 
 
 def _sag(done: DrivenAssessment) -> tuple[list[float], list[float]]:
@@ -88,30 +110,29 @@ def _sag(done: DrivenAssessment) -> tuple[list[float], list[float]]:
     return [float(f"{t:.5g}") for t in found.time_s], [float(f"{v:.5g}") for v in found.bus_v]
 
 
-def _figures_of(done: DriveAssessment, all: Assessment) -> Shown:
-    nodes: list[Any] = []
-    if isinstance(done, DrivenAssessment):
-        r = done.supply
-        own = all.shared.source(done.context.source.id)
-        nodes = [
-            r.bus_working,
-            r.bus_start,
-            r.bus_jam,
-            r.source_current,
-            *([own.working, own.starting] if own else []),
-            own.runtime if own else None,
-            done.context.feed_resistance,
-            r.brake_energy,
-            r.after_braking,
-            r.returned_energy,
-            r.braking_capacitor,
-            r.brake_resistor,
-            r.brake_power,
-            r.plug_in_peak,
-        ]
-    for regulator in all.shared.regulators:
-        nodes += [regulator.load, regulator.worst, regulator.heat, regulator.junction, regulator.needs]
-    return shown("at the driver" if isinstance(done, DrivenAssessment) else "on the rails", *nodes)
+def _regulator_figures(all: Assessment) -> list[Any]:
+    return [x for r in all.shared.regulators for x in (r.load, r.worst, r.heat, r.junction, r.needs)]
+
+
+def _driven_figures(all: Assessment, done: DrivenAssessment) -> Shown:
+    r, own = done.supply, all.shared.source(done.context.source.id)
+    return shown(
+        "at the driver",
+        r.bus_working,
+        r.bus_start,
+        r.bus_jam,
+        r.source_current,
+        *([own.working, own.starting, own.runtime] if own else []),
+        done.context.feed_resistance,
+        r.brake_energy,
+        r.after_braking,
+        r.returned_energy,
+        r.braking_capacitor,
+        r.brake_resistor,
+        r.brake_power,
+        r.plug_in_peak,
+        *_regulator_figures(all),
+    )
 
 
 REGULATOR = {
@@ -125,7 +146,7 @@ REGULATOR = {
 }
 
 
-def _sections(done: DriveAssessment, d: Describer) -> list[Section]:
+def _sections(d: Describer) -> list[Section]:
     build = d.build
     sections = [d.table(build.supply, "sources", Source), d.table(build.supply, "regulators", Regulator)]
     sections += [
@@ -139,15 +160,26 @@ def _sections(done: DriveAssessment, d: Describer) -> list[Section]:
         made = Section(f"{regulator.name or 'Regulator'}, fed from", "", [], regulator.path)
         copied = d.copier(regulator, "regulator", "Figures from the shelf", REGULATOR)
         sections.append(with_links(made, d.link(regulator, "source", "Source", build.supply.sources), copied))
-    if isinstance(done, ServoAssessment):
-        made = Section("This servo", "", [], done.drive.path)
-        sections.insert(0, with_links(made, rail_link(build, done.drive, d)))
     return sections
 
 
+def _servo_sections(done: ServoAssessment, d: Describer) -> list[Section]:
+    made = Section("This servo", "", [], done.drive.path)
+    return [with_links(made, rail_link(d.build, done.drive, d)), *_sections(d)]
+
+
 _DRIVEN = StationSheet(
-    sections=lambda asked: _sections(asked.done, asked.describer),
-    figures=lambda asked: _figures_of(asked.done, asked.all),
-    picture=lambda asked: supply(asked.all, asked.done),
+    sections=lambda asked: _sections(asked.describer),
+    figures=lambda asked: _driven_figures(asked.all, asked.done),
+    picture=lambda asked: _driven_picture(asked.all, asked.done),
 )
-SHEETS = {"motor": _DRIVEN, "load": _DRIVEN, "servo": replace(_DRIVEN, hint=servo_hint)}
+SHEETS = {
+    "motor": _DRIVEN,
+    "load": _DRIVEN,
+    "servo": StationSheet(
+        sections=lambda asked: _servo_sections(asked.done, asked.describer),
+        figures=lambda asked: shown("on the rails", *_regulator_figures(asked.all)),
+        picture=lambda asked: _servo_picture(asked.all, asked.done),
+        hint=servo_hint,
+    ),
+}

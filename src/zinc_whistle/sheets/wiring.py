@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from typing import Literal
 
 from ..core.algebra.quantities import phrase
-from ..core.assess import DriveAssessment, DrivenAssessment, MotorAssessment, ServoAssessment
+from ..core.assess import DriveAssessment, DrivenAssessment, ServoAssessment
 from ..core.cases.pins import block_of
 from .fields import Describer, Section
 from .inputs import Shown, StationSheet, shown
@@ -58,31 +58,33 @@ class WiringPicture:
     kind: Literal["wiring"] = "wiring"
 
 
-def wiring(done: DriveAssessment) -> WiringPicture:
+def _driven_blocks(done: DrivenAssessment) -> dict[str, str]:
+    at, motor = done.context, done.drive.of_motor
+    blocks = {
+        "source": at.source.name or "Source",
+        "fuse": f"Fuse {text_of(at.source.fuse.leaf)}",
+        "driver": at.part.name if at.part is not None else "Driver",
+        "motor": (motor.motor.name if motor is not None else done.drive.name) or "Motor",
+        "controller": at.controller.name or "Controller",
+    }
+    if done.drive.has_encoder:
+        blocks["encoder"] = "Encoder"
+    if any(block_of(u.signal) == "panel" for u in done.wiring.pins):
+        blocks["panel"] = "Control panel"
+    return blocks
+
+
+def _servo_blocks(done: ServoAssessment) -> dict[str, str]:
+    return {
+        "source": "Servo rail",
+        "servo": done.drive.servo.name or "Servo",
+        "controller": done.controller.name or "Controller",
+    }
+
+
+def wiring(done: DriveAssessment, blocks: dict[str, str]) -> WiringPicture:
     """The harness and its table."""
-    result = done.wiring
-    if isinstance(done, DrivenAssessment):
-        at = done.context
-        controller = at.controller
-        blocks = {
-            "source": at.source.name or "Source",
-            "fuse": f"Fuse {text_of(at.source.fuse.leaf)}",
-            "driver": at.part.name if at.part is not None else "Driver",
-            "motor": (done.drive.motor.name if isinstance(done, MotorAssessment) else done.drive.name) or "Motor",
-            "controller": controller.name or "Controller",
-        }
-        if isinstance(done, MotorAssessment) and done.drive.encoder.fitted == "yes":
-            blocks["encoder"] = "Encoder"
-        if any(block_of(u.signal) == "panel" for u in result.pins):
-            blocks["panel"] = "Control panel"
-    else:
-        assert isinstance(done, ServoAssessment)
-        controller = done.controller
-        blocks = {
-            "source": "Servo rail",
-            "servo": done.drive.servo.name or "Servo",
-            "controller": controller.name or "Controller",
-        }
+    result, controller = done.wiring, done.scene.controller
     wires = [
         ConnectionView(
             id=c.id,
@@ -119,11 +121,12 @@ def wiring(done: DriveAssessment) -> WiringPicture:
     return WiringPicture(blocks, wires, pins, done.drive.wiring.path)
 
 
-def _figures_of(done: DriveAssessment) -> Shown:
-    r = done.wiring
-    if not isinstance(done, DrivenAssessment):
-        return shown("with the servo stalled", r.motor_drop, (r.motor_density, "A/mm²"))
-    at = done.context
+def _servo_figures(done: ServoAssessment) -> Shown:
+    return shown("with the servo stalled", done.wiring.motor_drop, (done.wiring.motor_density, "A/mm²"))
+
+
+def _driven_figures(done: DrivenAssessment) -> Shown:
+    r, at = done.wiring, done.context
     return shown(
         "at the RMS current",
         r.supply_drop,
@@ -135,19 +138,30 @@ def _figures_of(done: DriveAssessment) -> Shown:
     )
 
 
-def _sections(done: DriveAssessment, d: Describer) -> list[Section]:
-    if isinstance(done, DrivenAssessment):
-        first = [
-            d.section(done.context.unit.supply_run, "Source to driver"),
-            d.section(done.drive.wiring.motor_run, "Driver to motor"),
-        ]
-        return [*first, d.section(done.drive.wiring.signal_run, "Signals and encoder")]
+def _driven_sections(done: DrivenAssessment, d: Describer) -> list[Section]:
+    return [
+        d.section(done.context.unit.supply_run, "Source to driver"),
+        d.section(done.drive.wiring.motor_run, "Driver to motor"),
+        d.section(done.drive.wiring.signal_run, "Signals and encoder"),
+    ]
+
+
+def _servo_sections(done: ServoAssessment, d: Describer) -> list[Section]:
     return [d.section(done.drive.wiring.signal_run, "To the servo")]
 
 
-_ANY = StationSheet(
-    sections=lambda asked: _sections(asked.done, asked.describer),
-    figures=lambda asked: _figures_of(asked.done),
-    picture=lambda asked: wiring(asked.done),
+_DRIVEN = StationSheet(
+    sections=lambda asked: _driven_sections(asked.done, asked.describer),
+    figures=lambda asked: _driven_figures(asked.done),
+    picture=lambda asked: wiring(asked.done, _driven_blocks(asked.done)),
 )
-SHEETS = {"motor": _ANY, "load": _ANY, "servo": replace(_ANY, hint=servo_hint)}
+SHEETS = {
+    "motor": _DRIVEN,
+    "load": _DRIVEN,
+    "servo": StationSheet(
+        sections=lambda asked: _servo_sections(asked.done, asked.describer),
+        figures=lambda asked: _servo_figures(asked.done),
+        picture=lambda asked: wiring(asked.done, _servo_blocks(asked.done)),
+        hint=servo_hint,
+    ),
+}

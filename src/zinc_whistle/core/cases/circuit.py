@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import cast
 
 from ..algebra.corners import Corner
 from ..algebra.nodes import Constant, Figure, Leaf, Node, Varied, presence
@@ -60,6 +61,11 @@ class DriveCircuit:
     driver_drop: Figure
     anywhere: Anywhere
 
+    @property
+    def of_motor(self) -> Circuit | None:
+        """These cases, if they are a motor's."""
+        return None
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Circuit(DriveCircuit):
@@ -72,10 +78,16 @@ class Circuit(DriveCircuit):
     lost_volts: Figure
     stall_torque: Figure
 
+    @property
+    def of_motor(self) -> Circuit:
+        return self
+
 
 def solve(at: DriveContext, part: DriverPart | None) -> DriveCircuit:
     """The operating cases of any drive with ``part`` between source and load (no drop where there is none)."""
-    return circuit(at, part) if isinstance(at, Context) else load_circuit(at, part)
+    if (motor := at.of_motor) is not None:
+        return circuit(motor, part)
+    return load_circuit(cast(LoadContext, at), part)
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,9 +105,8 @@ def _through(part: DriverPart | None, at: DriveContext) -> _Ways:
     return _Ways(part.drop_v.leaf, cold, driver_rules.hot_resistance(cold, part.hot_factor.leaf))
 
 
-def load_circuit(at: DriveContext, part: DriverPart | None) -> DriveCircuit:
+def load_circuit(at: LoadContext, part: DriverPart | None) -> DriveCircuit:
     """The cases of a resistive load: its current at full and flat, its inrush, and the volts it gets."""
-    assert isinstance(at, LoadContext)
     way, volts, feed = _through(part, at), at.volts, at.feed_resistance
     load = at.load
     round_cold = driver_rules.loop_resistance(

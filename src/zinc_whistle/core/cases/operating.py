@@ -7,7 +7,7 @@ the stations: supply full or flat; start, working, stall, reverse, brake; windin
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import Any, TypeVar
+from typing import Any, TypeVar, cast
 
 from ..algebra.nodes import Constant, Figure, Leaf, Node, Varied
 from ..algebra.units import KINDS
@@ -91,6 +91,16 @@ class DriveContext:
     sharing: tuple[DriveContext, ...] = ()
     """The other drives on the same driver unit, whose heat it carries too."""
 
+    @property
+    def of_motor(self) -> Context | None:
+        """This context, if the drive turns a motor."""
+        return None
+
+    @property
+    def of_load(self) -> LoadContext | None:
+        """This context, if the drive feeds another load."""
+        return None
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Context(DriveContext):
@@ -105,6 +115,10 @@ class Context(DriveContext):
     winding_hot: Figure
     winding_time: Figure
 
+    @property
+    def of_motor(self) -> Context:
+        return self
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LoadContext(DriveContext):
@@ -112,6 +126,10 @@ class LoadContext(DriveContext):
 
     drive: LoadDrive
     load: DcLoadResult
+
+    @property
+    def of_load(self) -> LoadContext:
+        return self
 
 
 T = TypeVar("T", bound=Item)
@@ -218,10 +236,10 @@ def contexts(build: Build, planned: PulsePlan | None = None) -> dict[str, DriveC
     planned = planned or pulses(build)
     alone: list[DriveContext] = []
     for drive in build.drives:
-        if isinstance(drive, MotorDrive):
-            alone.append(motor_context(build, drive, planned))
-        elif isinstance(drive, LoadDrive):
-            alone.append(load_context(build, drive, planned))
+        if (motor := drive.of_motor) is not None:
+            alone.append(motor_context(build, motor, planned))
+        elif (held := drive.driven) is not None:
+            alone.append(load_context(build, cast(LoadDrive, held), planned))
     return {
         at.drive.id: replace(
             at, sharing=tuple(o for o in alone if o is not at and o.drive.unit and o.drive.unit == at.drive.unit)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from ..model.build import Drive, MotorDrive
+from ..model.build import Drive
 from ..model.panel import PanelSpec
 from ..model.signals import Controller, Pin
 from .operating import DriveContext
@@ -49,11 +49,6 @@ def block_of(signal: str) -> str:
     return "panel" if signal in PANEL.values() or signal == "KNOB" else "driver"
 
 
-def has_encoder(at: DriveContext) -> bool:
-    """Whether the drive has an encoder to wire."""
-    return isinstance(at.drive, MotorDrive) and at.drive.encoder.fitted == "yes"
-
-
 def panel_contacts(panel: PanelSpec, reverses: bool) -> list[str]:
     """The inputs of a panel that are contacts with a wire each."""
     manual = panel.command != "serial"
@@ -83,9 +78,8 @@ def needed(at: DriveContext) -> list[tuple[str, str]]:
             wanted.append(("SENSE", "analogue"))
         if panel.fault_input != "none":
             wanted.append(("FAULT", "digital"))
-    if has_encoder(at):
-        assert isinstance(at.drive, MotorDrive)
-        kind = "interrupt" if at.drive.encoder.method == "interrupt" else "digital"
+    if (motor := at.drive.of_motor) is not None and motor.has_encoder:
+        kind = "interrupt" if motor.encoder.method == "interrupt" else "digital"
         wanted += [("ENC A", kind), ("ENC B", kind)]
     wanted += [(PANEL[n], "digital") for n in panel_contacts(panel, at.drive.signals.reversal != "one way")]
     if panel.speed_by == "knob":

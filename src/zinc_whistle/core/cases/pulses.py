@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import cast
 
 from ..algebra.nodes import Leaf, choice_leaf
 from ..model.build import Build, Drive, ServoDrive
@@ -35,9 +36,9 @@ def input_style(unit: DriverUnit) -> str:
 
 def signals_of(drive: Drive) -> SignalsSpec:
     """What a drive wants of a timer; a servo's frame is an edge-aligned wish at its own frequency."""
-    if not isinstance(drive, ServoDrive):
-        return drive.signals
-    spec = drive.servo
+    if (driven := drive.driven) is not None:
+        return driven.signals
+    spec = cast(ServoDrive, drive).servo
     wanted = SignalsSpec(alignment="edge", pwm_frequency=Given(text=spec.frame.text, origin=spec.frame.origin))
     bind(wanted, spec.path)
     wanted.pwm_frequency._leaf = spec.frame.leaf
@@ -50,8 +51,8 @@ def _wish(build: Build, drive: Drive) -> Wish | None:
     if not frequency:
         return None
     names: tuple[str, ...] = (PULSE,)
-    if not isinstance(drive, ServoDrive):
-        unit = next((u for u in build.units if u.id == drive.unit), None)
+    if (driven := drive.driven) is not None:
+        unit = next((u for u in build.units if u.id == driven.unit), None)
         style = input_style(unit) if unit is not None else ""
         if not style:
             names = ("PWM",)
@@ -73,9 +74,9 @@ def _stands_on(build: Build, drive: Drive) -> list[Leaf]:
     """What of another drive decides where this one's pulses go."""
     signals = signals_of(drive)
     leaves = [signals.pwm_frequency.leaf]
-    if not isinstance(drive, ServoDrive):
-        unit = next((u for u in build.units if u.id == drive.unit), None)
-        leaves += [signals.chosen("alignment"), signals.chosen("decay"), drive.chosen("unit")]
+    if (driven := drive.driven) is not None:
+        unit = next((u for u in build.units if u.id == driven.unit), None)
+        leaves += [signals.chosen("alignment"), signals.chosen("decay"), driven.chosen("unit")]
         if unit is not None:
             part = unit.part.id if unit.part is not None else ""
             leaves += [unit.chosen("made_of"), choice_leaf(f"{unit.path}.part", "Driver", part)]

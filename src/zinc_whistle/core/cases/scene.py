@@ -131,11 +131,7 @@ def scenes(build: Build, readings: Sequence[Reading], judge: Judge) -> Scenes:
     """Solve every drive of a bound build, then the supply with all of them on it."""
     planned = pulses(build)
     ready = {id: _ready(at) for id, at in contexts(build, planned).items()}
-    servos = {
-        d.id: servo.compute(d.servo, *servo_rail(build, d), planned.plans[d.id])
-        for d in build.drives
-        if isinstance(d, ServoDrive)
-    }
+    servos = {d.id: servo.compute(d.servo, *servo_rail(build, d), planned.plans[d.id]) for d in build.servos}
     pins = _pins(build, ready, planned)
     demands = (*(_demand(r) for r in ready.values()), *_servo_demands(build, servos))
     together = shared_supply.compute(build, demands)
@@ -151,7 +147,7 @@ def scenes(build: Build, readings: Sequence[Reading], judge: Judge) -> Scenes:
             "readings": tuple(r for r in readings if r.drive == drive.id and not r.withdrawn),
             "judge": judge,
         }
-        if isinstance(drive, ServoDrive):
+        if drive.of_servo is not None:
             found[drive.id] = ServoScene(**common, servo=servos[drive.id])
         else:
             found[drive.id] = _driven_scene(ready[drive.id], common)
@@ -161,9 +157,10 @@ def scenes(build: Build, readings: Sequence[Reading], judge: Judge) -> Scenes:
 def _driven_scene(ready: _Ready, common: dict[str, Any]) -> DrivenScene:
     at, circuit = ready.at, ready.circuit
     common |= {"at": at, "circuit": circuit, "driving": ready.driving}
-    if isinstance(at, Context) and isinstance(circuit, Circuit):
-        here = at_supply(at.drive.motor, at.motor, at.volts.nominal, "supply nominal, 25 °C")
-        return MotorScene(**common, at_supply=here, counts=encoder.compute(at, circuit))
+    motor, turning = at.of_motor, circuit.of_motor
+    if motor is not None and turning is not None:
+        here = at_supply(motor.drive.motor, motor.motor, at.volts.nominal, "supply nominal, 25 °C")
+        return MotorScene(**common, at_supply=here, counts=encoder.compute(motor, turning))
     return LoadScene(**common)
 
 
@@ -180,8 +177,8 @@ def _ready(at: DriveContext) -> _Ready:
 def _demand(ready: _Ready) -> Demand:
     at, circuit = ready.at, ready.circuit
     mean: Figure = circuit.source_current
-    if isinstance(at, Context):
-        mean = supply_laws.mean_of_energy(at.load.cycle_energy, at.load.cycle_time, at.volts.nominal)
+    if (motor := at.of_motor) is not None:
+        mean = supply_laws.mean_of_energy(motor.load.cycle_energy, motor.load.cycle_time, at.volts.nominal)
     return Demand(
         drive=at.drive.id,
         name=at.drive.name,
@@ -210,8 +207,7 @@ def _servo_demands(build: Build, servos: Mapping[str, ServoResult]) -> list[Dema
             any_starting=servos[d.id].moving_current,
             any_worst=servos[d.id].any_stall,
         )
-        for d in build.drives
-        if isinstance(d, ServoDrive)
+        for d in build.servos
     ]
 
 

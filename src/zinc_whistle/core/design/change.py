@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 
 from ..algebra.findings import Finding
 from ..algebra.quantities import notation, phrase
-from ..cases.operating import Context, DriveContext
+from ..cases.operating import DriveContext
 from ..cases.timer_plan import free_timers, settings
 from ..cases.timers import timetable
 from ..laws import driver as rules
@@ -168,9 +168,10 @@ def _pin(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChan
 
 
 def _speed(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange | None:
-    if not isinstance(at, Context):
+    motor = at.of_motor
+    if motor is None:
         return None
-    missing = (_value(finding.limit) - _value(finding.stress)) * _value(at.motor.motor_constant)
+    missing = (_value(finding.limit) - _value(finding.stress)) * _value(motor.motor.motor_constant)
     flat = _value(at.volts.flat) + missing * ROOM
     if flat > _value(at.volts.full):
         return None  # even a full one is too little

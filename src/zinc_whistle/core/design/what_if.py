@@ -21,7 +21,7 @@ class Change:
 def motor_of(build: Build, drive_id: str) -> MotorDrive | None:
     """The motor's drive of that id, or the first drive if that is one."""
     found = next((d for d in build.drives if d.id == drive_id), build.drives[0] if build.drives else None)
-    return found if isinstance(found, MotorDrive) else None
+    return found.of_motor if found is not None else None
 
 
 def changes(build: Build, drive: MotorDrive, supply_v: str, gear_ratio: str) -> list[Change]:
@@ -43,9 +43,8 @@ def changes(build: Build, drive: MotorDrive, supply_v: str, gear_ratio: str) -> 
 def changed(build: Build, drive: MotorDrive, wanted: list[Change], motor: MotorPart | None) -> Build:
     """A copy of the build with the changes made, and with another motor in the drive."""
     copy = build.model_copy(deep=True)
-    own = next(d for d in copy.drives if d.id == drive.id)
-    assert isinstance(own, MotorDrive)
-    if motor is not None:
+    own = next(d.of_motor for d in copy.drives if d.id == drive.id)
+    if motor is not None and own is not None:
         own.motor = motor.motor.model_copy(deep=True)
     for change in wanted:
         *way, last = change.path.split(".")

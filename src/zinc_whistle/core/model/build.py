@@ -57,6 +57,28 @@ class _Wired(Item):
     controller: str = Field("", max_length=40, description="Controller")
     wiring: DriveWiring = Field(default_factory=DriveWiring)
 
+    # What a drive is, asked of the drive: whoever needs one kind gets that kind or None, and nobody else looks.
+
+    @property
+    def driven(self) -> MotorDrive | LoadDrive | None:
+        """This drive, if a driver switches it."""
+        return None
+
+    @property
+    def of_motor(self) -> MotorDrive | None:
+        """This drive, if it turns a motor by a driver."""
+        return None
+
+    @property
+    def of_servo(self) -> ServoDrive | None:
+        """This drive, if it is a servo."""
+        return None
+
+    @property
+    def has_encoder(self) -> bool:
+        """Whether something counts its turns."""
+        return False
+
 
 class _Driven(_Wired):
     """A drive that a channel of a driver unit switches."""
@@ -87,6 +109,18 @@ class MotorDrive(_Driven):
     encoder: EncoderSpec = Field(default_factory=EncoderSpec)
     loop: LoopSpec = Field(default_factory=LoopSpec)
 
+    @property
+    def driven(self) -> MotorDrive:
+        return self
+
+    @property
+    def of_motor(self) -> MotorDrive:
+        return self
+
+    @property
+    def has_encoder(self) -> bool:
+        return self.encoder.fitted == "yes"
+
 
 class ServoDrive(_Wired):
     """A hobby servo on a rail of its own or another's."""
@@ -95,12 +129,20 @@ class ServoDrive(_Wired):
     rail: str = Field("", max_length=40, description="Fed from")
     servo: ServoSpec = Field(default_factory=ServoSpec)
 
+    @property
+    def of_servo(self) -> ServoDrive:
+        return self
+
 
 class LoadDrive(_Driven):
     """A solenoid, a pump or a lamp; it names its driver unit and controller."""
 
     kind: Literal["load"] = "load"
     load: DcLoadSpec = Field(default_factory=DcLoadSpec)
+
+    @property
+    def driven(self) -> LoadDrive:
+        return self
 
 
 Drive = Annotated[MotorDrive | ServoDrive | LoadDrive, Field(discriminator="kind")]
@@ -122,6 +164,16 @@ class Build(ListOwner):
     units: list[DriverUnit] = Field(default_factory=list, max_length=16)
     drives: list[Drive] = Field(default_factory=list, max_length=16)
 
+    @property
+    def driven(self) -> list[MotorDrive | LoadDrive]:
+        """The drives that a driver switches, in order."""
+        return [own for d in self.drives if (own := d.driven) is not None]
+
+    @property
+    def servos(self) -> list[ServoDrive]:
+        """The servos, in order."""
+        return [own for d in self.drives if (own := d.of_servo) is not None]
+
     @model_validator(mode="after")
     def _names_lead_somewhere(self) -> Self:
         sources = {s.id for s in self.supply.sources}
@@ -131,8 +183,8 @@ class Build(ListOwner):
             *((f"supply.regulators.{r.id}.source", r.source, sources) for r in self.supply.regulators),
             *((f"controllers.{c.id}.regulator", c.regulator, regulators) for c in self.controllers),
             *((f"units.{u.id}.source", u.source, sources) for u in self.units),
-            *((f"drives.{d.id}.unit", d.unit, units) for d in self.drives if not isinstance(d, ServoDrive)),
-            *((f"drives.{d.id}.rail", d.rail, sources | regulators) for d in self.drives if isinstance(d, ServoDrive)),
+            *((f"drives.{d.id}.unit", d.unit, units) for d in self.driven),
+            *((f"drives.{d.id}.rail", d.rail, sources | regulators) for d in self.servos),
             *((f"drives.{d.id}.controller", d.controller, controllers) for d in self.drives),
         ]
         for path, target, allowed in links:

@@ -12,7 +12,6 @@ from ..assess import Assessment, DriveAssessment, DrivenAssessment, ServoAssessm
 from ..cases.pins import PANEL, panel_contacts
 from ..cases.timer_plan import TimerPlan
 from ..laws.decoder import table
-from ..model.build import MotorDrive, ServoDrive
 from ..model.panel import PanelSpec
 from ..model.signals import Controller, Pin
 from ..panel.lines import Lines
@@ -158,10 +157,10 @@ def plan_program(assessment: Assessment, controller_id: str) -> ProgramPlan:
         done = assessment.drives[drive.id]
         slug = _slug(drive.name or drive.id, slugs)
         try:
-            if isinstance(done, ServoAssessment):
-                servos.append(_servo(done, number, slug))
-            elif isinstance(done, DrivenAssessment):
-                drives.append(_drive(done, number, slug, wide))
+            if (servo := done.of_servo) is not None:
+                servos.append(_servo(servo, number, slug))
+            if (driven := done.driven) is not None:
+                drives.append(_drive(driven, number, slug, wide))
         except ValueError as error:
             missing.append(f"{drive.name or drive.id}: {error}")
     if not drives and not servos and not missing:
@@ -216,7 +215,6 @@ def _pins(done: DriveAssessment) -> dict[str, Pin]:
 def _drive(done: DrivenAssessment, number: int, slug: str, wide: bool) -> DriveProgram:
     at, panel = done.context, done.panel
     drive = done.drive
-    assert not isinstance(drive, ServoDrive)
     lines = lines_for(at)
     if lines is None:
         raise ValueError("no driver is chosen yet.")
@@ -225,8 +223,8 @@ def _drive(done: DrivenAssessment, number: int, slug: str, wide: bool) -> DriveP
     settings = settings_of(at, done.circuit, done.signals, done.counts_per_motor_turn, WIDE if wide else None)
     pins = _pins(done)
     counting = None
-    if "ENC A" in pins and isinstance(drive, MotorDrive):
-        counting = Counting(pins["ENC A"], pins["ENC B"], table(drive.encoder.decoding))
+    if "ENC A" in pins and (motor := drive.of_motor) is not None:
+        counting = Counting(pins["ENC A"], pins["ENC B"], table(motor.encoder.decoding))
     if drive.panel.watch == "yes" and counting is None:
         raise ValueError("it watches for counts, but has no encoder.")
     timing = _timing(at.plan, drive.signals.alignment == "centre")
@@ -251,7 +249,6 @@ def _drive(done: DrivenAssessment, number: int, slug: str, wide: bool) -> DriveP
 
 
 def _reasons(done: DrivenAssessment, settings: Settings, dead_s: float | None) -> dict[str, str]:
-    assert not isinstance(done.drive, ServoDrive)
     at, wanted = done.context, done.drive.signals.pwm_frequency.value
     frequency, duty, ramp = at.plan.frequency.value, done.circuit.duty_nominal.value, done.signals.ramp.value
     panel = done.drive.panel

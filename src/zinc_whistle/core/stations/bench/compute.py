@@ -280,9 +280,8 @@ def _motor(at: Context, chosen: Driving | None) -> list[Step]:
     ]
 
 
-def load_steps(at: DriveContext, chosen: Driving | None) -> tuple[Step, ...]:
+def load_steps(at: LoadContext, chosen: Driving | None) -> tuple[Step, ...]:
     """The test sheet of a solenoid, a pump or a lamp."""
-    assert isinstance(at, LoadContext)
     current = at.load.working_current
     range_text = meter_range(at.load.on_current.value, "current") if at.load.on_current.value else "highest range first"
     running = _step(

@@ -11,7 +11,7 @@ from ...algebra.limits import Check, Judge, claim, lower, upper
 from ...algebra.nodes import Node
 from ...cases.circuit import DriveCircuit, solve
 from ...cases.driving import Driving, Heat, channels_of, heat_of
-from ...cases.operating import Context, DriveContext, LoadContext
+from ...cases.operating import DriveContext
 from ...laws import driver as rules
 from ...laws import supply as supply_rules
 from ...model.driver import ONE_SWITCH, DriverPart
@@ -246,28 +246,27 @@ def _heat_and_signal_checks(at: DriveContext, part: DriverPart, solved: DriveCir
             drive=drive,
         ),
     ]
-    if isinstance(at, Context):
+    if (motor := at.of_motor) is not None:
         found.append(
             lower(
                 "driver.speed",
                 station=STATION,
                 title="Speed",
                 stress=solved.anywhere.delivered,
-                bound=at.load.motor_speed,
+                bound=motor.load.motor_speed,
                 todo="Take a part that drops less, a higher voltage, or a lower ratio.",
                 drive=drive,
                 destructive=False,
             )
         )
-    else:
-        assert isinstance(at, LoadContext)
+    if (held := at.of_load) is not None:
         found.append(
             lower(
                 "driver.volts_got",
                 station=STATION,
                 title="Volts at the load",
                 stress=solved.anywhere.delivered,
-                bound=at.load.volts_needed,
+                bound=held.load.volts_needed,
                 todo="Take a part that drops less, or a higher voltage.",
                 drive=drive,
                 destructive=False,

@@ -8,7 +8,7 @@ from ...algebra.nodes import Node, Varied
 from ...cases.axes import WINDING
 from ...cases.driving import Driving
 from ...cases.motor import AtSupply
-from ...cases.operating import Context, DriveContext
+from ...cases.operating import DriveContext
 from ...laws import motor as motor_laws
 from .candidates import STATION, verdicts
 
@@ -28,11 +28,12 @@ def not_chosen(drive: str) -> Check:
 
 def _survived(at: DriveContext, driving: Driving, motor: AtSupply) -> Node:
     """How long the winding bears a stall, from cold or from its temperature at work, whatever the supply then is."""
-    if not isinstance(at, Context):
+    turning = at.of_motor
+    if turning is None:
         return motor.survivable_stall
-    spec = at.drive.motor
-    start = Varied(WINDING, (at.build.ambient.cold.leaf, spec.winding_hot.leaf), "Winding, before")
-    ohms = Varied(WINDING, (at.winding_cold, at.winding_hot), "Winding")
+    spec = turning.drive.motor
+    start = Varied(WINDING, (turning.build.ambient.cold.leaf, spec.winding_hot.leaf), "Winding, before")
+    ohms = Varied(WINDING, (turning.winding_cold, turning.winding_hot), "Winding")
     return motor_laws.survivable_stall(
         m=spec.winding_copper.leaf,
         T_limit=spec.winding_limit.leaf,
@@ -45,7 +46,7 @@ def _survived(at: DriveContext, driving: Driving, motor: AtSupply) -> Node:
 def jam_on_driver(at: DriveContext, driving: Driving) -> list[Check]:
     """The named stop acts before the driver has borne its peak for too long."""
     unit = at.unit
-    if unit.jam_stop == "none" or not isinstance(at, Context):
+    if unit.jam_stop == "none" or at.of_motor is None:
         return []
     return [
         upper(

@@ -13,7 +13,7 @@ from ...algebra.nodes import Constant, Figure, Node, Varied, presence
 from ...algebra.quantities import notation
 from ...cases.axes import WINDING
 from ...cases.circuit import DriveCircuit
-from ...cases.operating import Context, DriveContext, LoadContext
+from ...cases.operating import Context, DriveContext
 from ...cases.truth import TruthTable, truth_table
 from ...laws import signals as rules
 from ...laws import stage as stage_laws
@@ -59,26 +59,32 @@ def compute(at: DriveContext, solved: DriveCircuit, chosen: object = None) -> Si
         limit = at.part.continuous_a.leaf
     ripple = shortest = None
     ramp: Node = spec.ramp_time.leaf
-    if isinstance(at, Context):
-        ramp = at.load.ramp_time
+    if (motor := at.of_motor) is not None:
+        ramp = motor.load.ramp_time
         ripple = rules.ripple(
-            swing, at.winding_hot, duty, plan.frequency, at.motor.inductance, case="working", because=because
+            swing, motor.winding_hot, duty, plan.frequency, motor.motor.inductance, case="working", because=because
         )
         shortest = rules.shortest_ramp(
-            at.load.reflected_inertia,
-            at.load.motor_speed,
-            at.motor.motor_constant,
+            motor.load.reflected_inertia,
+            motor.load.motor_speed,
+            motor.motor.motor_constant,
             limit,
             at.working_current,
             because=[presence(at.unit.current_limit.leaf)],
         )
-    elif isinstance(at, LoadContext) and at.drive.load.inductance.value:
+    if (held := at.of_load) is not None and held.drive.load.inductance.value:
         ripple = rules.ripple(
-            swing, at.load.resistance, duty, plan.frequency, at.drive.load.inductance.leaf, case="held", because=because
+            swing,
+            held.load.resistance,
+            duty,
+            plan.frequency,
+            held.drive.load.inductance.leaf,
+            case="held",
+            because=because,
         )
     turning = step = None
-    if isinstance(at, Context):
-        step = rules.speed_of_step(at.volts.nominal, at.motor.motor_constant, plan.steps)
+    if motor is not None:
+        step = rules.speed_of_step(at.volts.nominal, motor.motor.motor_constant, plan.steps)
         if spec.reversal != "one way":
             turning = rules.reversal_time(ramp, at.drive.panel.pause.leaf)
     return SignalsResult(
@@ -101,19 +107,20 @@ def compute(at: DriveContext, solved: DriveCircuit, chosen: object = None) -> Si
 
 def _any_ripple(at: DriveContext, solved: DriveCircuit) -> Node | None:
     """The ripple at any duty that can be set, from any supply, the winding cold or hot."""
-    if not isinstance(at, Context):
+    motor = at.of_motor
+    if motor is None:
         return None
     swing: Node = at.volts.any
     duty: Node = stage_laws.within_period(solved.anywhere.duty)
     if at.drive.signals.decay == "locked anti-phase":
         swing, duty = rules.double_swing(swing), rules.antiphase_duty(duty)
-    winding = Varied(WINDING, (at.winding_cold, at.winding_hot), "Winding")
+    winding = Varied(WINDING, (motor.winding_cold, motor.winding_hot), "Winding")
     return rules.ripple(
         swing,
         winding,
         duty,
         at.plan.frequency,
-        at.motor.inductance,
+        motor.motor.inductance,
         case="working",
         because=[at.drive.signals.chosen("decay")],
     )

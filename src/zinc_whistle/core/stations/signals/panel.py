@@ -8,9 +8,8 @@ from functools import lru_cache
 
 from ...algebra.limits import Check, claim, lower
 from ...algebra.nodes import Figure
-from ...cases.circuit import Circuit, DriveCircuit
-from ...cases.operating import Context, DriveContext
-from ...cases.pins import has_encoder
+from ...cases.circuit import DriveCircuit
+from ...cases.operating import DriveContext
 from ...cases.truth import truth_table
 from ...model.panel import PanelSpec
 from ...panel.check import Checked, check
@@ -100,8 +99,8 @@ def settings_of(
     # The ramp's time is to the working duty; a program's ramp is from nothing to full.
     ramp_ms = round(ramp * 1e3 * own / wanted) if spec.soft_start == "yes" else 0
     offset = 0
-    if panel.offset == "yes" and isinstance(at, Context):
-        offset = round((at.drive.motor.breakaway_a.value or 0.0) * _around(at, solved) * own)
+    if panel.offset == "yes" and (motor := at.of_motor) is not None:
+        offset = round((motor.drive.motor.breakaway_a.value or 0.0) * _around(at, solved) * own)
     relay = at.unit.stage.relay_pause.value if at.unit.made_of == "stage" else None
     loop = _loop(at, solved, per_turn, own)
     return Settings(
@@ -124,25 +123,26 @@ def _ms(seconds: float | None) -> int:
     return max(round((seconds or 0.0) * 1e3), 1)
 
 
-def _around(at: Context, solved: DriveCircuit) -> float:
+def _around(at: DriveContext, solved: DriveCircuit) -> float:
     """Duty that one ampere of breakaway current needs at standstill."""
-    assert isinstance(solved, Circuit)
-    volts, ohms = at.volts.nominal.value, solved.inner_resistance.value
+    turning = solved.of_motor
+    volts, ohms = at.volts.nominal.value, turning.inner_resistance.value if turning is not None else None
     return ohms / volts if volts and ohms else 0.0
 
 
 def _loop(at: DriveContext, solved: DriveCircuit, per_turn: Figure | None, full: int) -> Loop | None:
-    if not isinstance(at, Context) or per_turn is None or not has_encoder(at) or not isinstance(solved, Circuit):
+    motor, turning = at.of_motor, solved.of_motor
+    if motor is None or turning is None or per_turn is None or not at.drive.has_encoder:
         return None
-    counts, spec = per_turn.value, at.drive.loop
-    volts, constant, current = at.volts.nominal.value, at.motor.motor_constant.value, at.working_current.value
-    ohms = solved.inner_resistance.value
+    counts, spec = per_turn.value, motor.drive.loop
+    volts, constant, current = at.volts.nominal.value, motor.motor.motor_constant.value, at.working_current.value
+    ohms = turning.inner_resistance.value
     if not counts or not volts or not constant or current is None or ohms is None:
         return None
     period = _ms(spec.period.value)
     gain = spec.gain.value if spec.closed == "yes" else None
     top_rpm = volts / constant * RPM
-    drop_rpm = (ohms * current + (solved.lost_volts.value or 0.0)) / constant * RPM
+    drop_rpm = (ohms * current + (turning.lost_volts.value or 0.0)) / constant * RPM
     per_rpm = (gain or 0.0) / RPM
     return Loop(
         period_ms=period,
@@ -196,7 +196,7 @@ def checks(at: DriveContext, result: PanelResult) -> list[Check]:
                 "panel.watch",
                 station=STATION,
                 title="What watches for counts has an encoder",
-                holds=has_encoder(at),
+                holds=at.drive.has_encoder,
                 todo="Fit an encoder, or do without the watch.",
                 drive=drive,
                 where=f"{panel.path}.watch",

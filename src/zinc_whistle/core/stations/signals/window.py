@@ -10,7 +10,7 @@ from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, upper
 from ...algebra.nodes import Constant, Figure, Node, number
 from ...algebra.quantities import notation, phrase
-from ...cases.operating import Context, DriveContext, LoadContext
+from ...cases.operating import DriveContext
 from ...laws import signals as rules
 
 STATION = "signals"
@@ -88,10 +88,11 @@ def compute(
 
 
 def _winding(at: DriveContext) -> tuple[Node | None, Node]:
-    if isinstance(at, Context):
-        return at.motor.inductance, at.working_current
-    assert isinstance(at, LoadContext)
-    return (at.drive.load.inductance.leaf if at.drive.load.inductance.value else None), at.working_current
+    if (motor := at.of_motor) is not None:
+        return motor.motor.inductance, at.working_current
+    held = at.of_load
+    given = held.drive.load.inductance if held is not None else None
+    return (given.leaf if given is not None and given.value else None), at.working_current
 
 
 def _heat(at: DriveContext, chosen: object) -> Figure | None:

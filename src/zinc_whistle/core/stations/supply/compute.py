@@ -9,9 +9,9 @@ from typing import Any
 from ...algebra.corners import Corner
 from ...algebra.nodes import Constant, Figure, Node, presence
 from ...cases.axes import COLD, FLAT, FULL
-from ...cases.circuit import Circuit, DriveCircuit
+from ...cases.circuit import DriveCircuit
 from ...cases.demand import Demand
-from ...cases.operating import Context, DriveContext
+from ...cases.operating import DriveContext
 from ...laws import supply as rules
 
 STATION = "supply"
@@ -62,8 +62,8 @@ def compute(at: DriveContext, solved: DriveCircuit, demands: Sequence[Demand]) -
     working: list[Node] = [d.working for d in others]
     starting: list[Node] = [d.starting if together else d.working for d in others]
     mean = None
-    if isinstance(at, Context):
-        mean = rules.mean_of_energy(at.load.cycle_energy, at.load.cycle_time, at.volts.nominal)
+    if (motor := at.of_motor) is not None:
+        mean = rules.mean_of_energy(motor.load.cycle_energy, motor.load.cycle_time, at.volts.nominal)
     lead = rules.lead_inductance(LEAD_INDUCTANCE, at.unit.supply_run.length.leaf)
     damping = rules.lead_damping(
         rules.resistances_together(at.feed_resistance, at.unit.bulk_esr.leaf), at.unit.bulk_capacitance.leaf, lead
@@ -95,17 +95,21 @@ def compute(at: DriveContext, solved: DriveCircuit, demands: Sequence[Demand]) -
 def _remedies(at: DriveContext, solved: DriveCircuit) -> dict[str, Figure | None]:
     """What keeps the bus below the part's limit when the source cannot take the energy back."""
     empty = {"returned_energy": None, "braking_capacitor": None, "brake_resistor": None, "brake_power": None}
-    part, clamp = at.part, at.build.supply.clamp_v
-    if part is None or not isinstance(at, Context) or not isinstance(solved, Circuit):
+    part, clamp, motor, turning = at.part, at.build.supply.clamp_v, at.of_motor, solved.of_motor
+    if part is None or motor is None or turning is None:
         return empty  # type: ignore[return-value]
     because = [presence(clamp.leaf)]
     limit: Node = clamp.leaf if clamp.value is not None else part.v_max.leaf
     back = rules.returned_energy(
-        at.load.reflected_inertia, at.load.motor_speed, at.working_current, at.winding_hot, at.motor.motor_constant
+        motor.load.reflected_inertia,
+        motor.load.motor_speed,
+        at.working_current,
+        motor.winding_hot,
+        motor.motor.motor_constant,
     )
     return {
         "returned_energy": back,
         "braking_capacitor": rules.braking_capacitor(back, limit, at.volts.full, because=because),
-        "brake_resistor": rules.brake_resistor(limit, solved.braking, because=because),
+        "brake_resistor": rules.brake_resistor(limit, turning.braking, because=because),
         "brake_power": rules.brake_power(back, at.build.supply.brake_time.leaf),
     }

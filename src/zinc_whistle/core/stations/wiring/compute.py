@@ -8,7 +8,7 @@ from ...algebra.limits import Check, claim, upper
 from ...algebra.nodes import Constant, Figure
 from ...cases.circuit import DriveCircuit
 from ...cases.operating import DriveContext, WireFigures, wire
-from ...cases.pins import PinUse, block_of, has_encoder
+from ...cases.pins import PinUse, block_of
 from ...cases.servo import ServoResult
 from ...laws import wiring as rules
 from ...model.build import ServoDrive
@@ -211,7 +211,7 @@ def _connections(
             role="logic",
             run=signal,
         )
-    if has_encoder(at):
+    if at.drive.has_encoder:
         add(
             "encoder+",
             start=Terminal("controller", "5 V" if (at.controller.logic_v.value or 5) > 4 else "3.3 V"),

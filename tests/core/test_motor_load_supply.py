@@ -260,13 +260,11 @@ def test_duty_in_parts(carousel: Build) -> None:
 
 def test_search_agrees_with_the_assessment(carousel: Build) -> None:
     drive = worked(carousel)
-    from zinc_whistle.sheets.load import _row, _wanted
-
-    wanted, row = _wanted(drive), _row(drive.motor, drive.heat.allowed.value)
-    assert wanted is not None and row is not None
-    found = search.search(search.Motors(*np.asarray([row]).T), [150.0], wanted)
-    assert found.working_a[0, 0] == pytest.approx(drive.load.working_current.value)
-    assert found.starting_a[0, 0] == pytest.approx(drive.load.starting_current.value)
+    choice = search.choices(drive.context, drive.heat.allowed, [])
+    assert choice is not None and choice.own is not None
+    present = choice.ratios.index(choice.ratio)
+    assert choice.own.working_a[0, present] == pytest.approx(drive.load.working_current.value)
+    assert choice.own.starting_a[0, present] == pytest.approx(drive.load.starting_current.value)
 
 
 def test_search_finds_the_brute_force_best() -> None:

@@ -13,7 +13,8 @@ import pytest
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.model.build import Build, MotorDrive
 from zinc_whistle.core.program.board import Board
-from zinc_whistle.core.program.c_source import c_source, guard
+from zinc_whistle.core.program.c_drive import guard
+from zinc_whistle.core.program.c_source import c_source
 from zinc_whistle.core.program.plan import NotYet, ProgramPlan, plan_program
 from zinc_whistle.core.program.protocol import unframed
 from zinc_whistle.demo.data import cider_stirrer, controllers, lantern_carousel, puppet_stage

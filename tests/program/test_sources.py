@@ -10,8 +10,8 @@ import pytest
 
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.panel.machine import names_in
+from zinc_whistle.core.program.c_drive import guard as c_guard
 from zinc_whistle.core.program.c_source import c_source
-from zinc_whistle.core.program.c_source import guard as c_guard
 from zinc_whistle.core.program.keep import own_parts
 from zinc_whistle.core.program.micropython_source import guard as python_guard
 from zinc_whistle.core.program.micropython_source import micropython_source

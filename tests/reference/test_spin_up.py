@@ -8,7 +8,8 @@ from scipy.integrate import solve_ivp
 from scipy.optimize import curve_fit
 
 from zinc_whistle.core.captures import spinup
-from zinc_whistle.core.captures.spinup import SpinUp, fit, prepare, simulate
+from zinc_whistle.core.captures.spinup import fit
+from zinc_whistle.core.captures.spinup_capture import SpinUp, prepare, simulate
 from zinc_whistle.core.captures.table import CaptureError
 
 TRUE = {

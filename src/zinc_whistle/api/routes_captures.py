@@ -9,7 +9,7 @@ from fastapi import APIRouter, HTTPException, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
 from ..core.algebra.quantities import QuantityError, parse, show, show_doubt
-from ..core.captures import roles, spinup
+from ..core.captures import roles, spinup, spinup_capture
 from ..core.captures.table import CaptureError, SampleTable, decimated, read
 from ..demo.capture import STIRRER, shipped
 from . import models
@@ -139,7 +139,7 @@ def _fit(
         volts = columns["voltage"] if columns["voltage"] is not None else supply_v
         if volts is None:
             raise CaptureError("Say which column is the voltage, or give the supply's volts.")
-        capture = spinup.prepare(
+        capture = spinup_capture.prepare(
             columns["time"], columns["current"], volts=volts, speed=columns["speed"], final_speed=final, brush_v=brush
         )
         found = spinup.fit(capture)

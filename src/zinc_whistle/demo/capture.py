@@ -9,7 +9,7 @@ from importlib.resources import files
 
 import numpy as np
 
-from ..core.captures.spinup import SpinUp, simulate
+from ..core.captures.spinup_capture import SpinUp, simulate
 
 STIRRER = "cider_stirrer_spin_up.csv"
 SEED = 20261125

@@ -11,7 +11,7 @@ from ..core.assess import DriveAssessment
 from ..core.model.reading import Reading
 from .fields import Describer
 from .inputs import StationSheet
-from .load import servo_hint
+from .other_loads import servo_hint
 from .views import FigureView, figure_view
 
 

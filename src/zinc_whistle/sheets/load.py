@@ -7,19 +7,24 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
-import numpy as np
-
 from ..core.algebra.quantities import phrase
-from ..core.assess import LoadAssessment, MotorAssessment, ServoAssessment
+from ..core.assess import MotorAssessment
 from ..core.cases import course
 from ..core.design import gears as search
-from ..core.laws import motor as motor_rules
 from ..core.model.given import Given
 from ..core.model.load import MECHANISMS, Segment
 from ..core.model.motor import MotorPart
 from .fields import Describer, Section
-from .inputs import Inputs, Shown, StationSheet, shown
-from .motor import known_of
+from .inputs import Shown, StationSheet, shown
+from .other_loads import (
+    _dc_load_figures,
+    _dc_load_sections,
+    _servo_load_figures,
+    _servo_load_sections,
+    dc_load,
+    servo,
+    servo_hint,
+)
 from .power_stage import Loss
 from .scale import one_in
 from .views import text_of
@@ -67,35 +72,6 @@ class LoadPicture:
     motors: list[GearView]
     books: list[Loss]
     kind: Literal["load"] = "load"
-
-
-@dataclass(frozen=True, slots=True)
-class ServoPicture:
-    """A servo's sweep and pulse: angles in degrees, times in ms."""
-
-    style: str
-    sweep_deg: float | None
-    travel_deg: float | None
-    arm_text: str
-    force_text: str
-    low_ms: float | None
-    high_ms: float | None
-    frame_ms: float | None
-    move_text: str
-    dwell_text: str
-    texts: dict[str, str]
-    kind: Literal["servo"] = "servo"
-
-
-@dataclass(frozen=True, slots=True)
-class DcLoadPicture:
-    """Current of a solenoid, pump or lamp over its cycle (s, A)."""
-
-    load: str
-    time_s: list[float]
-    current_a: list[float]
-    texts: dict[str, str]
-    kind: Literal["dc_load"] = "dc_load"
 
 
 SHOWN_GEARS = 12
@@ -167,84 +143,30 @@ def _books(done: MotorAssessment) -> list[Loss]:
     ]
 
 
-def _wanted(done: MotorAssessment) -> search.Wanted | None:
-    r, spec = done.load, done.drive.load
-    working, rms = r.working_current.value, r.rms_current.value
-    values = (
-        r.torque.value,
-        r.hardest.value,
-        r.inertia.value,
-        r.speed if isinstance(r.speed, float) else r.speed.value,
-        r.ramp_time.value,
-        spec.gear_efficiency.value,
-        done.context.volts.flat.value,
-    )
-    if any(v is None for v in values):
-        return None
-    share = min((rms / working) ** 2, 4.0) if working and rms else 1.0
-    return search.Wanted(*values, share)  # type: ignore[arg-type]
-
-
-def _row(known: Any, allowed: float | None) -> list[float] | None:
-    drop = known.brush_drop
-    values = [
-        known.resistance_25.value,
-        known.motor_constant.value,
-        known.friction_a.value,
-        known.viscous.value,
-        drop if isinstance(drop, float) else drop.value,
-        known.rotor_inertia.value or 0.0,
-        allowed,
-    ]
-    return None if any(v is None for v in values) else [float(v) for v in values]
-
-
 def _search(done: MotorAssessment, motors: Sequence[MotorPart]) -> tuple[list[GearView], list[GearView]]:
     """The present motor with every ratio to be had, and every motor of the shelf with its best one."""
-    wanted = _wanted(done)
-    ratio = done.drive.load.gear_ratio.value
-    ratios = search.read_ratios(done.drive.load.ratios)
-    if wanted is None or ratio is None or not ratios:
+    choice = search.choices(done.context, done.heat.allowed, motors)
+    if choice is None:
         return [], []
-    if not any(math.isclose(ratio, n, rel_tol=1e-6) for n in ratios):
-        ratios = sorted([*ratios, ratio])
-    gears: list[GearView] = []
-    own = _row(done.motor, done.heat.allowed.value)
-    if own is not None:
-        found = search.search(search.Motors(*np.asarray([own]).T), ratios, wanted)
-        order = search.best(found, min(SHOWN_GEARS, len(ratios)))
-        gears = [_view(found, i=i, j=j, name="", ratio=ratios[j], now=ratio, text="") for i, j in order]
-    rows, names = [], []
-    for part in motors:
-        known = known_of(part)
-        spec = part.motor
-        allowed = _allowed(done, known, spec)
-        if (row := _row(known, allowed)) is not None:
-            rows.append(row)
-            names.append(part)
-    if not rows:
-        return gears, []
-    found = search.search(search.Motors(*np.asarray(rows).T), ratios, wanted)
-    views = []
-    best_of: dict[int, int] = {}
-    for i, j in search.best(found, found.worst_use.size):
-        best_of.setdefault(i, j)
-    for i, j in list(best_of.items())[:SHOWN_MOTORS]:
-        views.append(
-            _view(found, i=i, j=j, name=names[i].name, ratio=ratios[j], now=ratio, text=text_of(names[i].price.leaf))
+    gears = []
+    if choice.own is not None:
+        own = choice.own
+        order = search.best(own, min(SHOWN_GEARS, len(choice.ratios)))
+        gears = [_view(own, i=i, j=j, name="", ratio=choice.ratios[j], now=choice.ratio, text="") for i, j in order]
+    others = [
+        _view(
+            choice.shelf,
+            i=i,
+            j=j,
+            name=choice.motors[i].name,
+            ratio=choice.ratios[j],
+            now=choice.ratio,
+            text=text_of(choice.motors[i].price.leaf),
         )
-    return gears, views
-
-
-def _allowed(done: MotorAssessment, known: Any, spec: Any) -> float | None:
-
-    return motor_rules.winding_allowed(
-        spec.winding_limit.leaf,
-        done.context.build.ambient.hot.leaf,
-        known.resistance_25,
-        spec.winding_to_housing.leaf,
-        spec.housing_to_air.leaf,
-    ).value
+        for i, j in choice.best_of_each(SHOWN_MOTORS)
+        if choice.shelf is not None
+    ]
+    return gears, others
 
 
 def _view(found: search.GearsFound, i: int, j: int, name: str, ratio: float, now: float, text: str) -> GearView:
@@ -265,50 +187,6 @@ def _view(found: search.GearsFound, i: int, j: int, name: str, ratio: float, now
         current=phrase(current, "current") if math.isfinite(current) else "—",
         worst=min(worst, 9.99) if math.isfinite(worst) else 9.99,
         text=text,
-    )
-
-
-def servo(done: ServoAssessment) -> ServoPicture:
-    """The horn's sweep and its pulse."""
-    s, r = done.drive.servo, done.servo
-    frame = s.frame.value
-    return ServoPicture(
-        style=s.style,
-        sweep_deg=one_in(s.sweep.value, "°"),
-        travel_deg=one_in(s.travel.value, "°"),
-        arm_text=text_of(s.arm.leaf),
-        force_text=text_of(s.force.leaf),
-        low_ms=one_in(s.pulse_low.value, "ms"),
-        high_ms=one_in(s.pulse_high.value, "ms"),
-        frame_ms=1000 / frame if frame else None,
-        move_text=text_of(r.transit_time),
-        dwell_text=text_of(r.dwell),
-        texts={
-            "torque": text_of(r.torque_needed),
-            "usable": text_of(r.usable_torque),
-            "rail": text_of(r.rail),
-            "stall": text_of(r.stall_current),
-            "step": text_of(r.angle_step),
-            "pulse": text_of(r.middle_pulse),
-        },
-    )
-
-
-def dc_load(done: LoadAssessment) -> DcLoadPicture:
-    """The current over one cycle: inrush or pull-in, then held or running, then off."""
-    spec, r = done.drive.load, done.context.load
-    found = course.switched(done.context, r)
-    return DcLoadPicture(
-        spec.kind,
-        [float(f"{t:.5g}") for t in found.time_s],
-        [float(f"{a:.5g}") for a in found.current_a],
-        {
-            "on": text_of(spec.on_for.leaf),
-            "off": text_of(spec.off_for.leaf),
-            "peak": text_of(r.peak_current),
-            "held": text_of(r.working_current),
-            "needs": text_of(r.volts_needed),
-        },
     )
 
 
@@ -339,36 +217,6 @@ def _load_figures(done: MotorAssessment) -> Shown:
     )
 
 
-def _dc_load_figures(done: LoadAssessment) -> Shown:
-    r = done.context.load
-    return shown(
-        "at the load",
-        r.on_current,
-        r.working_current,
-        r.peak_current,
-        r.rms_current,
-        r.resistance,
-        r.volts_needed,
-        r.coil_energy,
-    )
-
-
-def _servo_load_figures(done: ServoAssessment) -> Shown:
-    r = done.servo
-    return shown(
-        "on its rail",
-        (r.torque_needed, "N·m"),
-        (r.stall_torque, "N·m"),
-        (r.usable_torque, "N·m"),
-        r.transit_time,
-        r.dwell,
-        (r.loaded_speed, "rpm"),
-        r.mean_current,
-        r.stall_current,
-        (r.moving_share, "%"),
-    )
-
-
 def _load_sections(done: MotorAssessment, d: Describer) -> list[Section]:
     spec = done.drive.load
     sections = []
@@ -386,47 +234,6 @@ def _load_sections(done: MotorAssessment, d: Describer) -> list[Section]:
         d.table(spec, "segments", Segment),
     ]
     return sections
-
-
-def _dc_load_sections(done: LoadAssessment, d: Describer) -> list[Section]:
-    spec = done.drive.load
-    names: tuple[str, ...] = ("kind", "rated_v", "rated_a", "needs_v", "inductance")
-    duty: tuple[str, ...] = ("on_for", "off_for")
-    if spec.kind == "solenoid":
-        duty = ("pull_time", "hold_duty", *duty)
-    return [d.section(spec, "The load", names), d.section(spec, "Duty", duty)]
-
-
-def _servo_load_sections(done: ServoAssessment, d: Describer) -> list[Section]:
-    spec = done.drive.servo
-    return [
-        d.section(
-            spec,
-            "The servo",
-            (
-                "name",
-                "style",
-                "rated_v",
-                "low_v",
-                "high_v",
-                "stall_torque",
-                "sixty_time",
-                "idle_a",
-                "moving_a",
-                "stall_a",
-                "travel",
-            ),
-        ),
-        d.section(spec, "What it moves", ("arm", "force", "sweep", "moves")),
-    ]
-
-
-SERVO_HINT = "Give the rail a name at Supply: torque and speed go with its volts."
-
-
-def servo_hint(asked: Inputs) -> str:
-    """What a servo without a rail lacks."""
-    return SERVO_HINT if not asked.done.drive.rail else ""
 
 
 SHEETS = {

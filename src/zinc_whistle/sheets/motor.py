@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -12,11 +11,10 @@ import numpy as np
 from ..core.algebra.quantities import phrase
 from ..core.assess import MotorAssessment
 from ..core.cases import course
-from ..core.cases.motor import Constants, constants, curve
+from ..core.cases.motor import constants_of, curve
 from ..core.cases.motor_sheet import WORTH_ASKING, Way
 from ..core.laws import motor as motor_rules
-from ..core.model.given import bind
-from ..core.model.motor import LockedReading, MotorPart, MotorSpec
+from ..core.model.motor import LockedReading, MotorPart
 from ..core.stations.motor import thermal
 from ..core.stations.motor.low_speed import remedies
 from ..core.stations.motor.session import session
@@ -121,9 +119,6 @@ class MotorPicture:
     heat: HeatView | None
     motors: list[MotorChoice]
     kind: Literal["motor"] = "motor"
-
-
-MOST_KEPT = 2000
 
 
 PARTIAL_DUTIES = (0.75, 0.5, 0.25)
@@ -290,7 +285,7 @@ def _heat(done: MotorAssessment) -> HeatView | None:
 
 def choice_of(part: MotorPart) -> MotorChoice:
     """A shelf motor in one line: what it would give at its own rated voltage."""
-    known = known_of(part)
+    known = constants_of(part)
     bits = [
         text_of(part.motor.sheet.voltage.leaf),
         f"R {text_of(known.resistance_25)}",
@@ -306,19 +301,6 @@ def choice_of(part: MotorPart) -> MotorChoice:
         text=", ".join(bits),
         note=part.note,
     )
-
-
-@lru_cache(maxsize=MOST_KEPT)
-def _known_of(motor: str) -> Constants:
-    # By what the motor says, not by which object says it: a shelf that is read anew gives new objects.
-    spec = MotorSpec.model_validate_json(motor)
-    bind(spec, "shelf.motor")
-    return constants(spec)
-
-
-def known_of(part: MotorPart) -> Constants:
-    """The constants of a shelf motor, worked out once for each that is different."""
-    return _known_of(part.motor.model_dump_json())
 
 
 def _figures_of(done: MotorAssessment) -> Shown:

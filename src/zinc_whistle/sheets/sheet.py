@@ -11,7 +11,21 @@ from ..core.model.components import Component
 from ..core.model.motor import MotorPart
 from ..core.model.reading import Reading
 from ..core.stations import BY_ID, TABLE
-from . import bench, driver, encoder, load, log, loop, motor, power_stage, signals, supply, wiring
+from . import (
+    bench,
+    driver,
+    encoder,
+    load,
+    log,
+    loop,
+    motor,
+    other_loads,
+    power_stage,
+    signals,
+    signals_views,
+    supply,
+    wiring,
+)
 from .build_page import build_sections
 from .fields import Describer, Section
 from .inputs import Inputs, PlainPicture
@@ -34,12 +48,12 @@ SHEETS = {
 Picture = (
     motor.MotorPicture
     | load.LoadPicture
-    | load.ServoPicture
-    | load.DcLoadPicture
+    | other_loads.ServoPicture
+    | other_loads.DcLoadPicture
     | supply.SupplyPicture
     | driver.DriverPicture
     | power_stage.StagePicture
-    | signals.SignalsPicture
+    | signals_views.SignalsPicture
     | wiring.WiringPicture
     | encoder.EncoderPicture
     | loop.LoopPicture

@@ -11,7 +11,7 @@ from ..core.model.supply import Consumer, Regulator, Source
 from .fields import Describer, Section
 from .inputs import Shown, StationSheet, shown
 from .links import rail_link, with_links
-from .load import servo_hint
+from .other_loads import servo_hint
 from .views import text_of
 
 

@@ -10,7 +10,7 @@ from ..core.assess import DriveAssessment, DrivenAssessment, ServoAssessment
 from ..core.cases.pins import block_of
 from .fields import Describer, Section
 from .inputs import Shown, StationSheet, shown
-from .load import servo_hint
+from .other_loads import servo_hint
 from .views import text_of
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections import defaultdict
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -12,9 +13,11 @@ import numpy as np
 from ..algebra.nodes import Constant, Figure, Leaf, Node, presence
 from ..algebra.units import KINDS
 from ..laws import motor as rules
-from ..model.motor import LockedReading, MotorSpec
+from ..model.given import bind
+from ..model.motor import LockedReading, MotorPart, MotorSpec
 from .motor_sheet import Way, solve
 
+MOST_KEPT = 2000
 TELLING_SPAN = 1.3
 """Locked currents at one angle must span this ratio before their slope tells more than their quotient."""
 
@@ -66,6 +69,19 @@ class _Core:
     two_points: bool = False
     resistance_ways: tuple[Way, ...] = ()
     constant_ways: tuple[Way, ...] = ()
+
+
+@lru_cache(maxsize=MOST_KEPT)
+def _constants_of(motor: str) -> Constants:
+    # By what the motor says, not by which object says it: a shelf that is read anew gives new objects.
+    spec = MotorSpec.model_validate_json(motor)
+    bind(spec, "shelf.motor")
+    return constants(spec)
+
+
+def constants_of(part: MotorPart) -> Constants:
+    """The constants of a shelf motor, worked out once for each that is different."""
+    return _constants_of(part.motor.model_dump_json())
 
 
 def constants(spec: MotorSpec) -> Constants:

@@ -13,7 +13,7 @@ from ..model.components import Capacitor, Component, Diode, HeatSink, Priced
 from ..model.driver import ONE_SWITCH
 from ..stations.driver.candidates import Candidate
 from ..stations.power_stage.compute import ONCE, TWICE
-from ..stations.power_stage.limits import RECTIFIER, SLOW
+from ..stations.power_stage.path_limits import RECTIFIER, SLOW
 
 BRIDGE_DIODES, SWITCH_DIODES = 4, 1
 SMALL_BOARD = 3.0

@@ -2,18 +2,25 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
+from ..algebra.nodes import Node
 from ..algebra.quantities import QuantityError, parse
+from ..cases.motor import Constants, constants_of
+from ..cases.operating import Context
 from ..laws import load as rules
 from ..laws import motor as motor_rules
+from ..model.motor import MotorPart
 
 Array = np.ndarray
 HEADROOM = 0.8
 """Starting may use this share of the stall current on a flat supply."""
+MOST_SHARE = 4.0
+"""An RMS current of more than twice the working one comes from starts, which are searched by themselves."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,6 +110,100 @@ def best(found: GearsFound, count: int) -> list[tuple[int, int]]:
     flat = np.argpartition(key, min(count, key.size) - 1, axis=None)[:count]
     flat = flat[np.argsort(key.ravel()[flat], kind="stable")]
     return [(int(i // key.shape[1]), int(i % key.shape[1])) for i in flat]
+
+
+@dataclass(frozen=True, slots=True)
+class GearChoice:
+    """The present motor and the shelf's with every ratio to be had. ``own`` is None where its constants are not
+    known."""
+
+    ratio: float
+    ratios: list[float]
+    own: GearsFound | None
+    motors: list[MotorPart]
+    shelf: GearsFound | None
+
+    def best_of_each(self, count: int) -> list[tuple[int, int]]:
+        """Row of a shelf motor and column of its best ratio, best motors first."""
+        if self.shelf is None:
+            return []
+        first: dict[int, int] = {}
+        for i, j in best(self.shelf, self.shelf.worst_use.size):
+            first.setdefault(i, j)
+        return list(first.items())[:count]
+
+
+def choices(at: Context, allowed: Node, shelf: Sequence[MotorPart]) -> GearChoice | None:
+    """Which gear and which motor would do; None where the load, the present ratio or the ratios are not known.
+
+    ``allowed``: the current that the present winding bears for good.
+    """
+    wanted, ratio = _wanted(at), at.drive.load.gear_ratio.value
+    ratios = read_ratios(at.drive.load.ratios)
+    if wanted is None or ratio is None or not ratios:
+        return None
+    if not any(math.isclose(ratio, n, rel_tol=1e-6) for n in ratios):
+        ratios = sorted([*ratios, ratio])
+    own = _row(at.motor, allowed)
+    rows = [(part, _row(known, _bears(at, part, known))) for part in shelf for known in (constants_of(part),)]
+    known_rows = [(part, row) for part, row in rows if row is not None]
+    return GearChoice(
+        ratio=ratio,
+        ratios=ratios,
+        own=search(_columns([own]), ratios, wanted) if own is not None else None,
+        motors=[part for part, _ in known_rows],
+        shelf=search(_columns([row for _, row in known_rows]), ratios, wanted) if known_rows else None,
+    )
+
+
+def _columns(rows: Sequence[Sequence[float]]) -> Motors:
+    return Motors(*np.asarray(rows).T)
+
+
+def _wanted(at: Context) -> Wanted | None:
+    r = at.load
+    working, rms = r.working_current.value, r.rms_current.value
+    values = (
+        r.torque.value,
+        r.hardest.value,
+        r.inertia.value,
+        r.speed.value,
+        r.ramp_time.value,
+        at.drive.load.gear_efficiency.value,
+        at.volts.flat.value,
+    )
+    known = [float(v) for v in values if v is not None]
+    if len(known) < len(values):
+        return None
+    share = min((rms / working) ** 2, MOST_SHARE) if working and rms else 1.0
+    return Wanted(*(*known, share))
+
+
+def _row(known: Constants, allowed: Node) -> list[float] | None:
+    values = [
+        known.resistance_25.value,
+        known.motor_constant.value,
+        known.friction_a.value,
+        known.viscous.value,
+        known.brush_drop.value,
+        # A motor of unknown rotor is searched as if it weighed nothing: its start is told too easy, never left out.
+        known.rotor_inertia.value or 0.0,
+        allowed.value,
+    ]
+    told = [float(v) for v in values if v is not None]
+    return told if len(told) == len(values) else None
+
+
+def _bears(at: Context, part: MotorPart, known: Constants) -> Node:
+    """What a winding bears for good in the hottest air round the build."""
+    spec = part.motor
+    return motor_rules.winding_allowed(
+        spec.winding_limit.leaf,
+        at.build.ambient.hot.leaf,
+        known.resistance_25,
+        spec.winding_to_housing.leaf,
+        spec.housing_to_air.leaf,
+    )
 
 
 def read_ratios(text: str) -> list[float]:

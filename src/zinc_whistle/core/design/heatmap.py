@@ -13,7 +13,7 @@ from ..algebra.nodes import number
 from ..cases import arrange
 from ..cases.arrange import Cooling, Device, PlaceHeat, Surround, Times
 from ..cases.operating import DriveContext
-from ..cases.stage import device_of, fits
+from ..cases.stage_parts import device_of, fits
 from ..cases.stage_result import StageResult
 from ..laws import driver as driver_rules
 from ..stations.driver.candidates import Candidate

@@ -18,7 +18,8 @@ from ..algebra.limits import Judge
 from ..algebra.preferred import at_least
 from ..algebra.quantities import notation
 from ..cases.operating import DriveContext
-from ..cases.stage import evaluate, fits
+from ..cases.stage import evaluate
+from ..cases.stage_parts import fits
 from ..cases.timer_plan import plan_for
 from ..model.components import Component, GateDriver, HeatSink, Mosfet
 from ..model.given import Given, bind

@@ -20,10 +20,11 @@ from numpy.typing import NDArray
 from ..algebra.corners import Frame, axes_of
 from ..algebra.limits import Check, Claim, Judge, Limit
 from ..algebra.nodes import Axis, Constant, Figure, Node, Varied, number
-from ..cases import stage as stage_cases
 from ..cases.driving import Driving
 from ..cases.materials import drivers_needed, places_of
 from ..cases.operating import DriveContext
+from ..cases.stage import evaluate
+from ..cases.stage_parts import dead_time_needed
 from ..cases.timer_plan import plan_for
 from ..laws import stage as stage_laws
 from ..model.components import Component, GateDriver, HeatSink
@@ -137,7 +138,7 @@ class _Grid:
         times = np.max([self._all(needed, c) for c in (*_ends(needed), {})], axis=0)
         times = np.ceil(times * 1e8 - 1e-6) * 1e-8
         at.unit.stage.dead_time = standing_for(self._gridded(times[:, :, 0]))
-        driving = stage_cases.evaluate(at)
+        driving = evaluate(at)
         at = replace(at, part=driving.part)
         boot = _chosen_capacitor(at, driving)
         checks = self._checks(at, driving)
@@ -280,7 +281,7 @@ def _ends(node: Node) -> list[dict[Axis, float]]:
 
 def _chosen_dead_time(at: DriveContext) -> Figure:
     """Half again the dead time that the gates need."""
-    needed = stage_cases.dead_time_needed(at, at.unit.stage)
+    needed = dead_time_needed(at, at.unit.stage)
     return stage_laws.with_room(ROOM, needed)
 
 

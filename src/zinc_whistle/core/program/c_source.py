@@ -2,26 +2,21 @@
 
 from __future__ import annotations
 
-import ast
-import textwrap
 from collections.abc import Iterator
 from string import Template
 
 from ..laws.decoder import ILLEGAL
-from ..panel.lines import is_pulsed
-from ..panel.machine import PanelRule, parsed
 from ..panel.runtime import KNOB_LOST, KNOB_TOP, KNOB_ZERO
 from . import c_protocol as line
 from . import c_runtime as runtime
 from .board import WINDOW
-from .c_names import PAGES, PRESCALERS, bit_of, comment, compare, complementary, pressed, pulsed_line, put, up_name
+from .c_drive import _drive, _listed
+from .c_names import PAGES, PRESCALERS, bit_of, comment, complementary, pulsed_line, up_name
+from .c_servo import _servo_code, _servo_parts, _servo_silent
 from .c_setup import setup
 from .keep import stamped
 from .plan import DriveProgram, NotYet, ProgramPlan, ServoProgram
 from .protocol import LONGEST, POLYNOMIAL, VERSION
-
-WIDE_LINE = 110
-"""A line of C is not made longer than this by a list."""
 
 
 def c_source(plan: ProgramPlan) -> str:
@@ -138,191 +133,6 @@ def _has_knob(plan: ProgramPlan) -> bool:
     return any("KNOB" in d.pins for d in plan.drives)
 
 
-def _drive(d: DriveProgram) -> Iterator[str]:
-    p, up = d.slug, up_name(d)
-    yield f"/* ---- {comment(d.name)} ---- */\n"
-    modes = d.machine.modes
-    yield from _listed(f"enum {p}_mode {{", [f"{up}_{m.name.upper()}" for m in modes])
-    yield from _listed(f"static const char *const {p}_names[] = {{", [f'"{m.name}"' for m in modes])
-    yield from _listed(f"static const uint8_t {p}_actions[] = {{", [m.action.upper() for m in modes])
-    yield from _listed(f"static const uint8_t {p}_targets[] = {{", [m.target.upper() for m in modes])
-    yield ""
-    yield from _next(d)
-    yield from _read(d)
-    yield from _two_gates(d) if complementary(d.lines) else _write(d)
-
-
-def _listed(head: str, items: list[str], tail: str = "};", indent: str = "    ") -> Iterator[str]:
-    """A list in braces, over as many lines as it needs."""
-    whole = f"{head}{', '.join(items)}{tail}"
-    if len(whole) <= WIDE_LINE:
-        yield whole
-        return
-    yield head
-    yield from textwrap.wrap(", ".join(items), WIDE_LINE, initial_indent=indent, subsequent_indent=indent)
-    yield indent[4:] + tail
-
-
-def _next(d: DriveProgram) -> Iterator[str]:
-    yield f"static uint8_t {d.slug}_next(struct drive *d, const struct inputs *in)"
-    yield "{"
-    yield "    switch (d->mode) {"
-    for mode in d.machine.modes:
-        yield f"    case {up_name(d)}_{mode.name.upper()}: /* {mode.says} */"
-        for rule in (r for r in d.machine.rules if mode.name in r.modes):
-            yield from _rule(d, rule)
-            if rule.when == "True":
-                break
-        else:
-            yield "        break;"
-    yield "    }"
-    yield "    return d->mode;"
-    yield "}\n"
-
-
-def _rule(d: DriveProgram, rule: PanelRule) -> Iterator[str]:
-    go = f"return {up_name(d)}_{rule.to.upper()}; /* {rule.says} */"
-    if rule.when == "True":
-        yield f"        {go}"
-    elif rule.homed is None:
-        yield f"        if ({guard(rule.when)})"
-        yield f"            {go}"
-    else:
-        yield f"        if ({guard(rule.when)}) {{"
-        yield f"            d->homed = {'true' if rule.homed else 'false'};"
-        yield f"            {go}"
-        yield "        }"
-
-
-def guard(text: str) -> str:
-    """A guard as a C expression."""
-
-    def of(node: ast.expr, inside: bool) -> str:
-        if isinstance(node, ast.BoolOp):
-            sign = " && " if isinstance(node.op, ast.And) else " || "
-            made = sign.join(of(v, True) for v in node.values)
-            return f"({made})" if inside else made
-        if isinstance(node, ast.UnaryOp):
-            return f"!{of(node.operand, True)}"
-        assert isinstance(node, ast.Name)
-        return "d->homed" if node.id == "homed" else f"in->{node.id}"
-
-    return of(parsed(text).body, False)
-
-
-def _read(d: DriveProgram) -> Iterator[str]:
-    knob = d.pins.get("KNOB")
-    yield from (f"static struct contact {d.slug}_{x.input};" for x in d.contacts)
-    yield f"static void {d.slug}_read(struct drive *d, struct inputs *in)"
-    yield "{"
-    for x in d.contacts:
-        sign = "|=" if x.input in ("stop", "clear") else "="
-        yield f"    in->{x.input} {sign} settled(&{d.slug}_{x.input}, {pressed(x)}, {up_name(d)}_DEBOUNCE_MS);"
-    if knob is not None:
-        yield f"    knob(d, converted({knob.port[1]}), in);"
-    else:
-        yield "    (void)d;"
-    if not d.contacts and knob is None:
-        yield "    (void)in;"
-    yield "}\n"
-
-
-def _level(d: DriveProgram, action: str) -> str:
-    """The value for the compare register."""
-    if d.lines.opposed:
-        return f"({up_name(d)}_FULL {'+' if action == 'forward' else '-'} level) / 2"
-    return "level"
-
-
-def _write(d: DriveProgram) -> Iterator[str]:
-    """What stands on the driver's lines: what is given up goes low first, pulses come last."""
-    lines = d.lines
-    pulsed = [n for n in lines.names if any(is_pulsed(levels[n]) for levels in lines.levels.values())]
-    static = [n for n in lines.names if n not in lines.coils]
-    wide = "uint8_t" if d.timing.bits == 8 else "uint16_t"
-    yield f"static void {d.slug}_write(const struct drive *d, uint8_t action, uint16_t level)"
-    yield "{"
-    yield "    static uint8_t last = OFF;"
-    yield f"    bool pulses = {'true' if lines.opposed else 'level > 0'} && (action == FORWARD || action == BACK);"
-    yield "    if (action != last || !pulses) { /* what is given up goes low, pulses first */"
-    for name in pulsed:
-        register, control, bit = compare(d.pins[name])
-        yield f"        {control} &= ~_BV({bit});"
-        yield f"        {register} = 0;"
-        yield f"        {put(d.pins[name], '0')}"
-    yield "    }"
-    yield "    if (action != last) {"
-    yield from (f"        {put(d.pins[n], '0')}" for n in static if n not in pulsed)
-    yield "        last = action;"
-    yield "    }"
-    if lines.coils:
-        for k, name in enumerate(lines.coils):
-            yield f"    if (d->coils & {1 << k})"
-            yield f"        {put(d.pins[name], '1')}"
-            yield "    else"
-            yield f"        {put(d.pins[name], '0')}"
-    else:
-        yield "    (void)d;"
-    yield "    switch (action) {"
-    for action in ("off", "brake", "forward", "back"):
-        levels = lines.levels[action]
-        yield f"    case {action.upper()}:"
-        yield from (f"        {put(d.pins[n], '1')}" for n in static if levels[n] == "1")
-        for name in (n for n in static if is_pulsed(levels[n])):
-            register, control, bit = compare(d.pins[name])
-            if not lines.opposed:
-                yield f"        if (pulses && level >= {up_name(d)}_FULL) {{ /* full is full: no edge is left */"
-                yield f"            {control} &= ~_BV({bit});"
-                yield f"            {put(d.pins[name], '1')}"
-                yield "        } else if (pulses) {"
-            else:
-                yield "        if (pulses) {"
-            yield f"            {register} = ({wide})({_level(d, action)});"
-            yield f"            {control} |= _BV({bit});"
-            yield "        }"
-        yield "        break;"
-    yield "    }"
-    yield "}\n"
-
-
-def _two_gates(d: DriveProgram) -> Iterator[str]:
-    """Upper gate and its complement: the dead time stands between the two compare values, on both edges."""
-    upper, lower = d.pins["HIGH"], d.pins["LOW"]
-    high, low = compare(upper)[0], compare(lower)[0]
-    yield f"""/*
- * The upper gate is high while the count is below {high}, the lower one while it is above {low}: between them lie
- * {up_name(d)}_DEAD counts on both edges. Both are taken over at the top of the count. The gap is never made smaller first:
- * rising, the lower gate gives way first; falling, the upper one.
- */
-static void {d.slug}_gates(uint16_t above, uint16_t below)
-{{
-    if (below > {up_name(d)}_FULL)
-        below = {up_name(d)}_FULL; /* never high */
-    uint8_t was = SREG;
-    cli();
-    if (above > {high}) {{
-        {low} = below;
-        {high} = above;
-    }} else {{
-        {high} = above;
-        {low} = below;
-    }}
-    SREG = was;
-}}
-
-static void {d.slug}_write(const struct drive *d, uint8_t action, uint16_t level)
-{{
-    (void)d;
-    if (action == FORWARD && level)
-        {d.slug}_gates(level, level + {up_name(d)}_DEAD);
-    else if (action == BRAKE)
-        {d.slug}_gates(0, 0); /* lower gate on */
-    else
-        {d.slug}_gates(0, {up_name(d)}_FULL); /* both off */
-}}
-"""
-
-
 def _encoders(plan: ProgramPlan) -> str:
     counting = [(d, d.counting) for d in plan.drives if d.counting is not None]
     if not counting:
@@ -386,73 +196,3 @@ def _tables(plan: ProgramPlan) -> Iterator[str]:
         yield "};"
     kinds = ", ".join(f"{{.k = &{d.slug}_kind, .wanted = {up_name(d)}_WANTED}}" for d in plan.drives)
     yield f"\nstatic struct drive drives[DRIVES{'' if plan.drives else ' + 1'}] = {{{kinds or '{0}'}}};"
-
-
-def _servo_code(s: ServoProgram) -> str:
-    register, control, bit = compare(s.pin)
-    up = s.slug.upper()
-    return f"""/* ---- {comment(s.name)} ---- */
-
-static int16_t {s.slug}_place = -1; /* of 1000; below 0: no pulses */
-
-static void {s.slug}_go(int16_t place)
-{{
-    {s.slug}_place = place;
-    if (place < 0) {{
-        {control} &= ~_BV({bit});
-        {put(s.pin, "0")}
-        return;
-    }}
-    {register} = {up}_LOW + (uint16_t)((uint32_t)place * ({up}_HIGH - {up}_LOW) / 1000);
-    {control} |= _BV({bit});
-}}
-
-"""
-
-
-def _servo_parts(plan: ProgramPlan) -> dict[str, str]:
-    if not plan.servos:
-        return {"servo_answer": "", "servo_stop": "", "servo_branch": ""}
-    cases = "".join(
-        f"""    case {s.number}:
-        place = {s.slug}_place;
-        move = {s.slug}_go;
-        break;
-"""
-        for s in plan.servos
-    )
-    made = f"""
-static bool servo(const char *word, int32_t number, int32_t x, char *reply, size_t size)
-{{
-    int16_t place;
-    void (*move)(int16_t);
-    switch (number) {{
-{cases}    default:
-        return false;
-    }}
-    if (!strcmp(word, "status"))
-        snprintf(reply, size, "ok status %d %s %d 0 0 0", (int)number, place < 0 ? "off" : "on", place < 0 ? 0 : place);
-    else if (strcmp(word, "duty"))
-        strcpy(reply, "no servo");
-    else if (x < 0 || x > 1000)
-        strcpy(reply, "no range");
-    else {{
-        move((int16_t)x);
-        strcpy(reply, "ok duty");
-    }}
-    return true;
-}}
-"""
-    stop = "".join(f"\n        {s.slug}_go(-1);" for s in plan.servos)
-    branch = (
-        "\n        if (servo(text, x[1], x[2], reply, sizeof reply)) "
-        "{\n            say(reply);\n            return;\n        }"
-    )
-    return {"servo_answer": made, "servo_stop": stop, "servo_branch": branch}
-
-
-def _servo_silent(plan: ProgramPlan) -> str:
-    if not plan.servos:
-        return ""
-    calls = "".join(f"\n        {s.slug}_go(-1);" for s in plan.servos)
-    return f"\n    if (silent) {{{calls}\n    }}"

@@ -14,6 +14,7 @@ from ..laws import wiring as wire_rules
 from ..model.signals import Timer
 from . import rules
 from .kit import Givens, ResultMap, Sum, SumError, SumInput
+from .part_sums import PART_SUMS
 from .stage_sums import STAGE_SUMS
 
 PRESCALERS = [1, 8, 64, 256, 1024]
@@ -244,5 +245,6 @@ SUMS: dict[str, Sum] = {
             _units,
         ),
         *STAGE_SUMS,
+        *PART_SUMS,
     )
 }

@@ -124,3 +124,10 @@ def _word(node: Any) -> str:
     if isinstance(node, Constant):
         return node.symbol
     return phrase(node.value, node.kind.name, node.unit if node.kind.name in ("gauge", "copper weight") else "")
+
+
+def ask(
+    key: str, kind: str, unit: str, label: str, example: str, *, default: str = "", above: float | None = 0
+) -> SumInput:
+    """One input: greater than ``above`` (None: of any size)."""
+    return SumInput(key, kind, unit, label, example, default=default, above=above)

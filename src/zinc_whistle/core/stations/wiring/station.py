@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from ...cases.scene import DrivenScene, Outcome, ServoScene
-from . import compute
+from . import compute, limits
+from . import servo as servo_wires
 
 LARGE_CURRENT_A = 10.0
 """Above it a stall melts thin wire (common practice, no source)."""
@@ -12,13 +13,13 @@ LARGE_CURRENT_A = 10.0
 def driven(scene: DrivenScene) -> Outcome:
     """Connections, pins and wires of a drive with a driver."""
     result = compute.compute(scene.at, scene.circuit, scene.pins)
-    return Outcome(results={"wiring": result}, checks=compute.checks(scene.at, result))
+    return Outcome(results={"wiring": result}, checks=limits.checks(scene.at, result))
 
 
 def servo(scene: ServoScene) -> Outcome:
     """Connections of a servo."""
-    result = compute.for_servo(scene.drive, scene.servo, scene.pins)
-    return Outcome(results={"wiring": result}, checks=compute.servo_checks(scene.drive, result))
+    result = servo_wires.for_servo(scene.drive, scene.servo, scene.pins)
+    return Outcome(results={"wiring": result}, checks=limits.servo_checks(scene.drive, result))
 
 
 def cautions(scene: DrivenScene, outcome: Outcome) -> list[str]:

@@ -300,7 +300,7 @@ def test_a_capture_is_previewed_and_fitted(client: TestClient) -> None:
         assert found[name]["value"] == pytest.approx(true, rel=0.05), name
     assert fit["follows"]
     taken = {t["path"]: t for t in fit["take_over"]}
-    assert (taken["known_by"]["text"], taken["known_by"]["choice"]) == ("spin-up", True)
+    assert (taken["known_by"]["text"], taken["known_by"]["origin"]) == ("spin-up", None)
     assert taken["fitted.brush_drop"]["text"] == "0.33 V"
     drive = build_of(client)["build"]["drives"][0]
     for path, item in taken.items():
@@ -308,7 +308,8 @@ def test_a_capture_is_previewed_and_fitted(client: TestClient) -> None:
         *way, last = path.split(".")
         for step in way:
             owner = owner[step]
-        owner[last] = item["text"] if item["choice"] else {"text": item["text"], "origin": "measured"}
+        text, origin = item["text"], item["origin"]
+        owner[last] = text if origin is None else {"text": text, "origin": origin}
     build = build_of(client)["build"] | {"drives": [drive]}
     made = client.post("/api/assess", json={"build": build, "station": "motor"}).json()
     assert not made["errors"]

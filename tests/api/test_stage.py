@@ -120,7 +120,9 @@ def test_a_design_taken_over_holds(client: TestClient) -> None:
     for made in found["designs"]:
         assert made["stage"]["gate_driver"]["id"] == build["units"][0]["stage"]["gate_driver"]["id"]
         other = build | {"units": [build["units"][0] | {"stage": made["stage"]}]}
-        other["drives"][0]["signals"]["pwm_frequency"] = {"text": made["frequency"], "origin": "chosen"}
+        (change,) = made["changes"]
+        assert change["path"] == "drives.d1.signals.pwm_frequency"
+        other["drives"][0]["signals"]["pwm_frequency"] = {"text": change["text"], "origin": change["origin"]}
         asked = client.post("/api/assess", json={"build": other, "station": "power_stage", "drive": "d1"}).json()
         assert not asked["errors"]
         shown = asked["sheet"]

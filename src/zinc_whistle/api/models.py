@@ -80,11 +80,14 @@ class WhatIf(Strict):
 
 
 class ChangeView(BaseModel):
-    """A text to put at the path of a given, and the origin that it has then."""
+    """A text to put at a path, and the origin that it has then; without one it is a choice."""
+
+    model_config = ConfigDict(from_attributes=True)
 
     path: str
     text: str
-    origin: Origin
+    origin: Origin | None
+    note: str
 
 
 class CaptureColumn(BaseModel):
@@ -121,21 +124,13 @@ class FittedConstant(BaseModel):
     reason: str
 
 
-class TakenOver(BaseModel):
-    """A text that the build takes over from a fit, at a path below the motor."""
-
-    path: str
-    text: str
-    note: str
-    choice: bool
-
-
 class SpinUpView(BaseModel):
     """A fitted spin-up: constants, how well the model follows, what a build takes over, and traces in SI units."""
 
     rows: int
     constants: list[FittedConstant]
-    take_over: list[TakenOver]
+    take_over: list[ChangeView]
+    """What a build takes over, at paths below the motor."""
     time_constant: str
     noise: str
     follows: bool
@@ -218,7 +213,8 @@ class DesignView(BaseModel):
     use_text: str
     tight: list[str]
     stage: StageSpec
-    frequency: str
+    changes: list[ChangeView]
+    """What of the build besides the stage it changes."""
 
 
 class DesignsView(BaseModel):

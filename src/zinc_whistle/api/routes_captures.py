@@ -159,7 +159,7 @@ def _fit(
     )
 
 
-def _taken_over(found: spinup.Fit, brush_drop: str) -> list[models.TakenOver]:
+def _taken_over(found: spinup.Fit, brush_drop: str) -> list[models.ChangeView]:
     """The texts and choices that a build takes over, in order; none if the fit is not enough."""
     taken = spinup.take_over(found)
     if not taken:
@@ -172,9 +172,9 @@ def _taken_over(found: spinup.Fit, brush_drop: str) -> list[models.TakenOver]:
         if path in given
     ]
     return [
-        *(models.TakenOver(path=path, text=text, note="", choice=True) for path, text in choices),
-        *(models.TakenOver(path=t.path, text=_field_text(t.constant), note=t.note, choice=False) for t in taken),
-        models.TakenOver(path="fitted.brush_drop", text=brush_drop.strip() or "0 V", note="", choice=False),
+        *(models.ChangeView(path=path, text=text, origin=None, note="") for path, text in choices),
+        *(models.ChangeView(path=t.path, text=_field_text(t.constant), origin="measured", note=t.note) for t in taken),
+        models.ChangeView(path="fitted.brush_drop", text=brush_drop.strip() or "0 V", origin="measured", note=""),
     ]
 
 

@@ -26,13 +26,17 @@ def _driven(body: models.OfDrive | models.AskDesign, store: Kept) -> DrivenAsses
 @router.post("/design", responses=MISSING)
 def design_stage(body: models.AskDesign, store: Kept) -> models.DesignsView:
     """The best few complete stages for a drive from the shelf of components."""
-    found = design(_driven(body, store).context, store.components(), body.locks, body.quiet)
+    done = _driven(body, store)
+    found = design(done.context, store.components(), body.locks, body.quiet)
     return models.DesignsView(
-        designs=[_view(d) for d in found.designs], looked_at=found.looked_at, hold=found.hold, reason=found.reason
+        designs=[_view(d, done.drive.signals.path) for d in found.designs],
+        looked_at=found.looked_at,
+        hold=found.hold,
+        reason=found.reason,
     )
 
 
-def _view(made: Design) -> models.DesignView:
+def _view(made: Design, signals: str) -> models.DesignView:
     stage = made.stage
     switch = stage.switch.name if stage.switch is not None else ""
     number = int(stage.parallel.value or 1)
@@ -51,7 +55,14 @@ def _view(made: Design) -> models.DesignView:
         use_text=f"{made.use:.0%}".replace("%", " %"),
         tight=[f"{x.title}, {x.used:.0%}".replace("%", " %") for x in made.tight if x.used is not None],
         stage=stage,
-        frequency=notation(made.frequency_hz, "frequency", "kHz"),
+        changes=[
+            models.ChangeView(
+                path=f"{signals}.pwm_frequency",
+                text=notation(made.frequency_hz, "frequency", "kHz"),
+                origin="chosen",
+                note="",
+            )
+        ],
     )
 
 

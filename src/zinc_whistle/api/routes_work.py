@@ -66,7 +66,7 @@ def take_what_if(body: models.Draft) -> list[models.ChangeView]:
     if asked is None or drive is None:
         raise HTTPException(404, "There is no what-if of a motor to take over.")
     wanted = what_if.changes(body.build, drive, asked.supply_v, asked.gear_ratio)
-    return [models.ChangeView(path=c.path, text=c.text, origin=c.origin) for c in wanted]
+    return [models.ChangeView.model_validate(c) for c in wanted]
 
 
 @router.get("/motors")

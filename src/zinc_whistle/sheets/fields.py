@@ -9,7 +9,7 @@ from typing import Any, get_args
 from ..core.algebra.quantities import show_doubt
 from ..core.assess import Assessment, standing_basis
 from ..core.model.driver import DriverPart
-from ..core.model.given import Given, Item, Spec
+from ..core.model.given import Given, Item, Origin, Spec
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,6 +43,8 @@ class Field:
     value: float | None = None
     options: list[Option] = field(default_factory=list)
     blanks: dict[str, Any] = field(default_factory=dict)
+    typed: Origin | None = None
+    """The origin of a text that is typed here: what nobody had thought of becomes an assumption."""
     stale: list[str] = field(default_factory=list)
     basis: dict[str, str] | None = None
 
@@ -118,6 +120,7 @@ class Describer:
             unit="" if ask.unit == "1" else ask.unit,
             help=ask.help,
             origin=given.origin,
+            typed="assumed" if given.origin == "default" else given.origin,
             doubt=doubt,
             error=self.errors.get(path, ""),
             note=given.note,

@@ -11,6 +11,7 @@ from ..core.algebra.quantities import phrase
 from ..core.assess import MotorAssessment
 from ..core.cases import course
 from ..core.design import gears as search
+from ..core.model.change import Change
 from ..core.model.given import Given
 from ..core.model.load import MECHANISMS, Segment
 from ..core.model.motor import MotorPart
@@ -55,6 +56,8 @@ class GearView:
     current: str
     worst: float
     text: str
+    changes: tuple[Change, ...]
+    """What taking it changes of the build; nothing for another motor, which is chosen at Motor."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -152,7 +155,19 @@ def _search(done: MotorAssessment, motors: Sequence[MotorPart]) -> tuple[list[Ge
     if choice.own is not None:
         own = choice.own
         order = search.best(own, min(SHOWN_GEARS, len(choice.ratios)))
-        gears = [_view(own, i=i, j=j, name="", ratio=choice.ratios[j], now=choice.ratio, text="") for i, j in order]
+        gears = [
+            _view(
+                own,
+                i=i,
+                j=j,
+                name="",
+                ratio=choice.ratios[j],
+                now=choice.ratio,
+                text="",
+                path=f"{done.drive.load.path}.gear_ratio",
+            )
+            for i, j in order
+        ]
     others = [
         _view(
             choice.shelf,
@@ -169,7 +184,9 @@ def _search(done: MotorAssessment, motors: Sequence[MotorPart]) -> tuple[list[Ge
     return gears, others
 
 
-def _view(found: search.GearsFound, i: int, j: int, name: str, ratio: float, now: float, text: str) -> GearView:
+def _view(
+    found: search.GearsFound, i: int, j: int, name: str, ratio: float, now: float, text: str, path: str = ""
+) -> GearView:
     def use(values: Any) -> str:
         value = float(values[i, j])
         return f"{value * 100:.0f}\u202f%" if 0 <= value < 10 else "far over"
@@ -187,6 +204,7 @@ def _view(found: search.GearsFound, i: int, j: int, name: str, ratio: float, now
         current=phrase(current, "current") if math.isfinite(current) else "—",
         worst=min(worst, 9.99) if math.isfinite(worst) else 9.99,
         text=text,
+        changes=(Change(path=path, text=phrase(ratio, "ratio"), origin="chosen"),) if path else (),
     )
 
 

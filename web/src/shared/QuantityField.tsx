@@ -46,7 +46,7 @@ export function QuantityField({
       ...(old as Given),
       text: next,
       value: field.value,
-      origin: (old as Given).origin === "default" ? "assumed" : (old as Given).origin,
+      origin: field.typed ?? (old as Given).origin,
     }));
   const onKey = (event: KeyboardEvent) => {
     const by = { ArrowUp: 1, ArrowDown: -1 }[event.key];

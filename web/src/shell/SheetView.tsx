@@ -6,6 +6,7 @@ import { Bar } from "@/shared/Bar";
 import { Fields } from "@/shared/Fields";
 import { Figures } from "@/shared/Figures";
 import { useActions, useShell } from "@/draft/context";
+import { applyChanges } from "@/draft/changes";
 import { SheetMenu } from "./SheetMenu";
 import { Problem } from "@/shared/attempt";
 import type { PictureProps } from "@/shared/picture";
@@ -125,10 +126,7 @@ function Follows({ sheet, working }: { sheet: Sheet; working: ReactNode }) {
 /** A remedy that the app can apply, with what it changes; undo takes it back. */
 function Remedy({ remedy }: { remedy: NonNullable<FindingView["remedy"]> }) {
   const { draft } = useShell();
-  const apply = () =>
-    draft.editAt(remedy.label, remedy.path, (old) =>
-      remedy.origin ? { ...(old as object), text: remedy.text, origin: remedy.origin } : remedy.text,
-    );
+  const apply = () => draft.edit(remedy.label, (build) => applyChanges(build, [remedy]));
   return (
     <span className="check-remedy">
       <Button size="small" variant="outlined" onClick={apply}>

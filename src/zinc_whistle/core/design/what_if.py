@@ -2,20 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from ..model.build import Build, MotorDrive
-from ..model.given import Given, Origin
+from ..model.change import Change
+from ..model.given import Given
 from ..model.motor import MotorPart
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Change:
-    """A text to put at the path of a given, and where it comes from now. Doubt, meter and reading of the old one go."""
-
-    path: str
-    text: str
-    origin: Origin
 
 
 def motor_of(build: Build, drive_id: str) -> MotorDrive | None:
@@ -51,6 +41,8 @@ def changed(build: Build, drive: MotorDrive, wanted: list[Change], motor: MotorP
         at: object = copy
         for step in way:
             at = next(i for i in at if i.id == step) if isinstance(at, list) else getattr(at, step)
-        old = getattr(at, last)
-        setattr(at, last, Given(text=change.text, value=old.value, origin=change.origin))
+        if change.origin is None:
+            setattr(at, last, change.text)
+        else:
+            setattr(at, last, Given(text=change.text, value=getattr(at, last).value, origin=change.origin))
     return copy

@@ -2,6 +2,7 @@ import Button from "@mui/material/Button";
 import type { PictureOf } from "@/api/client";
 import { Plot } from "@/shared/Plot";
 import { useShell } from "@/draft/context";
+import { applyChanges } from "@/draft/changes";
 import type { PictureProps } from "@/shared/picture";
 import { Drawing } from "./drawings";
 
@@ -80,13 +81,8 @@ function Books({ books }: { books: PictureOf<"load">["books"] }) {
 
 /** The ratios that would do, and the motors of the shelf with their best one. */
 function Gears({ gears, motors }: { gears: Gear[]; motors: Gear[] }) {
-  const { draft, drive } = useShell();
-  const take = (ratio: string) =>
-    draft.editAt("Gear ratio", `drives.${drive}.load.gear_ratio`, (old) => ({
-      ...(old as object),
-      text: ratio,
-      origin: "chosen",
-    }));
+  const { draft } = useShell();
+  const take = (gear: Gear) => draft.edit("Gear ratio", (build) => applyChanges(build, gear.changes));
   return (
     <div className="gears">
       <h3>Which gear, with this motor</h3>
@@ -101,7 +97,7 @@ function Gears({ gears, motors }: { gears: Gear[]; motors: Gear[] }) {
   );
 }
 
-function GearTable({ rows, onTake }: { rows: Gear[]; onTake?: (ratio: string) => void }) {
+function GearTable({ rows, onTake }: { rows: Gear[]; onTake?: (gear: Gear) => void }) {
   return (
     <div className="scroll-x">
       <table className="grid-table gear-table">
@@ -134,7 +130,7 @@ function GearTable({ rows, onTake }: { rows: Gear[]; onTake?: (ratio: string) =>
                 ) : g.chosen ? (
                   <b>taken</b>
                 ) : (
-                  <Button size="small" onClick={() => onTake(g.ratio)} aria-label={`Take ratio ${g.ratio}`}>
+                  <Button size="small" onClick={() => onTake(g)} aria-label={`Take ratio ${g.ratio}`}>
                     Take
                   </Button>
                 )}

@@ -1,13 +1,13 @@
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import { useId, useRef, useState } from "react";
-import { changeAt } from "@/draft/paths";
 import type { components } from "@/../generated/schema";
 import { Plot } from "@/shared/Plot";
 import { sendFile, transfer } from "@/api/client";
 import { Problem, useAttempt } from "@/shared/attempt";
 import { FilePicker } from "@/shared/FilePicker";
 import { useShell } from "@/draft/context";
+import { applyChanges } from "@/draft/changes";
 
 type Preview = components["schemas"]["CapturePreview"];
 type Fit = components["schemas"]["SpinUpView"];
@@ -240,17 +240,7 @@ function Fitted({ fit, onTaken }: { fit: Fit; onTaken: () => void }) {
   const t = fit.trace["time_s"] ?? [];
   const enough = fit.take_over.length > 0;
   const takeOver = () => {
-    draft.edit("Constants from the spin-up", (build) =>
-      fit.take_over.reduce(
-        (at, t) =>
-          changeAt(at, `drives.${drive}.motor.${t.path}`, (old) =>
-            t.choice
-              ? t.text
-              : { ...(old as object), text: t.text, value: null, origin: "measured", meter: "", note: t.note },
-          ),
-        build,
-      ),
-    );
+    draft.edit("Constants from the spin-up", (build) => applyChanges(build, fit.take_over, `drives.${drive}.motor.`));
     say("The constants are in the build, as measured. Undo takes them back.");
     onTaken();
   };

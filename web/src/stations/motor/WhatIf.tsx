@@ -3,8 +3,9 @@ import Dialog from "@mui/material/Dialog";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId } from "react";
 import { api, take, type PictureOf } from "@/api/client";
-import { changeAt, getAt } from "@/draft/paths";
+import { getAt } from "@/draft/paths";
 import { useShell } from "@/draft/context";
+import { applyChanges } from "@/draft/changes";
 
 type Motor = PictureOf<"motor">;
 
@@ -20,20 +21,7 @@ export function WhatIf({ motors, other }: { motors: Motor["motors"]; other: Moto
     try {
       const body = { build: draft.draft, station: "motor" as const, drive, build_id: draft.id, what_if: whatIf };
       const changes = await take(api.POST("/api/what-if", { body }));
-      draft.edit("What if, taken", (build) =>
-        changes.reduce(
-          (made, { path, text, origin }) =>
-            changeAt(made, path, (old) => ({
-              ...(old as object),
-              text,
-              origin,
-              meter: "",
-              doubt: null,
-              reading: null,
-            })),
-          build,
-        ),
-      );
+      draft.edit("What if, taken", (build) => applyChanges(build, changes));
       setWhatIf({ ...whatIf, supply_v: "", gear_ratio: "" });
     } catch (error) {
       say((error as Error).message);

@@ -6,6 +6,8 @@ import type { components } from "@/../generated/schema";
 import { Bar } from "@/shared/Bar";
 import { Problem, useAttempt } from "@/shared/attempt";
 import { useShell } from "@/draft/context";
+import { applyChanges } from "@/draft/changes";
+import { changeAt } from "@/draft/paths";
 
 type Designs = components["schemas"]["DesignsView"];
 type Lock = components["schemas"]["AskDesign"]["locks"] extends (infer T)[] | undefined ? T : never;
@@ -39,17 +41,8 @@ export function Design({ unitPath, onClose }: { unitPath: string; onClose: () =>
     });
   const adopt = (d: Designs["designs"][number]) => {
     draft.editAt(`Design: ${d.label}`, "", (old) => {
-      const build = old as { units: { id: string }[]; drives: { id: string; signals?: object }[] };
-      const unit = unitPath.split(".")[1];
-      return {
-        ...build,
-        units: build.units.map((u) => (u.id === unit ? { ...u, made_of: "stage", stage: d.stage } : u)),
-        drives: build.drives.map((x) =>
-          x.id === drive
-            ? { ...x, signals: { ...x.signals, pwm_frequency: { text: d.frequency, origin: "chosen" } } }
-            : x,
-        ),
-      };
+      const own = changeAt(old, unitPath, (unit) => ({ ...(unit as object), made_of: "stage", stage: d.stage }));
+      return applyChanges(own, d.changes);
     });
     say(`Taken over: ${d.words.join(", ")}. Undo takes it back.`);
     onClose();

@@ -1,0 +1,168 @@
+"""A capture of a spin-up made ready for its fit: cut to its start, thinned, its columns named."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.linalg import expm
+
+from .table import CaptureError
+
+FEWEST = 30
+
+
+COARSE = 3000
+
+
+@dataclass(frozen=True, slots=True)
+class SpinUp:
+    """A spin-up from rest, SI: evenly sampled time (s), current (A), volts (V) and, where captured, speed (rad/s).
+
+    ``final_speed`` (rad/s) stands in for a captured speed: the speed at the end, read by other means.
+    """
+
+    period_s: float
+    volts: np.ndarray
+    current: np.ndarray
+    speed: np.ndarray | None
+    final_speed: float | None = None
+    brush_v: float = 0.0
+    notes: tuple[str, ...] = ()
+
+
+def prepare(
+    time: np.ndarray,
+    current: np.ndarray,
+    *,
+    volts: np.ndarray | float,
+    speed: np.ndarray | None = None,
+    final_speed: float | None = None,
+    brush_v: float = 0.0,
+) -> SpinUp:
+    """Check a capture and bring it to even sampling from rest. Raises CaptureError with a sentence."""
+    notes = []
+    if len(time) < FEWEST:
+        raise CaptureError(f"The capture has {len(time)} rows: a fit needs at least {FEWEST}.")
+    steps = np.diff(time)
+    if not np.all(steps > 0):
+        raise CaptureError(f"Time does not run forward at row {int(np.argmin(steps > 0)) + 2}.")
+    constant = not isinstance(volts, np.ndarray)
+    v = np.full(len(time), float(volts)) if constant else np.asarray(volts, dtype=float)
+    period = float(np.median(steps))
+    if np.max(np.abs(steps - period)) > 0.02 * period:
+        even = np.arange(time[0], time[-1], (time[-1] - time[0]) / (len(time) - 1))
+        current, v = np.interp(even, time, current), np.interp(even, time, v)
+        speed = None if speed is None else np.interp(even, time, speed)
+        period = float((time[-1] - time[0]) / (len(time) - 1))
+        notes.append("The samples were not evenly spaced: they were interpolated.")
+    else:
+        period = float((time[-1] - time[0]) / (len(time) - 1))
+    if np.mean(current) < 0:
+        current = -current
+        notes.append("The current was counted the other way round: its sign is turned.")
+    if not constant and np.mean(v) < 0:
+        v = -v
+    if speed is not None and np.mean(speed) < 0:
+        speed = -speed
+    v = _held(v)
+    start = _onset(current, v, constant)
+    current, v = current[start:], v[start:]
+    speed = None if speed is None else speed[start:]
+    if len(current) < FEWEST:
+        raise CaptureError("Too little is left after the motor was switched on: capture for longer.")
+    if speed is not None and np.mean(speed[:3]) > 0.1 * np.max(speed):
+        raise CaptureError("The motor already turns when the capture begins: start it before switching on.")
+    if not np.max(current) > 0:
+        raise CaptureError("No current flows in this capture.")
+    return SpinUp(
+        period_s=period,
+        volts=v,
+        current=current,
+        speed=speed,
+        final_speed=final_speed,
+        brush_v=brush_v,
+        notes=tuple(notes),
+    )
+
+
+JUMP = 0.2
+"""A change of the volts between two samples by more than this share of the highest is a switch, not a sag."""
+
+
+def _held(volts: np.ndarray) -> np.ndarray:
+    """Volts over each interval: the mean of its ends where they sag, the earlier one where something was switched."""
+    after = np.append(volts[1:], volts[-1])
+    switched = np.abs(after - volts) > JUMP * float(np.max(np.abs(volts)))
+    return np.where(switched, volts, (volts + after) / 2)
+
+
+def _onset(current: np.ndarray, volts: np.ndarray, constant: bool) -> int:
+    """The sample just before the motor is switched on."""
+    signal = current if constant else volts
+    level = 0.04 * float(np.max(signal))
+    quiet = np.nonzero(signal > level)[0]
+    return max(int(quiet[0]) - 1, 0) if len(quiet) else 0
+
+
+def simulate(p: np.ndarray, capture: SpinUp) -> tuple[np.ndarray, np.ndarray]:
+    """Current (A) and speed (rad/s) at every sample for R, L, Ke, J, Tc, b; exact for volts held between samples."""
+    from scipy.signal import lfilter  # slow to import: only who fits a capture pays it
+
+    r, inductance, k, j, friction, b = p
+    u = capture.volts - capture.brush_v
+    dt, n = capture.period_s, len(u)
+    # At rest: a first-order rise of the current until its torque overcomes the friction.
+    decay = np.exp(-r * dt / inductance)
+    stuck = lfilter([0.0, (1 - decay) / r], [1.0, -decay], u)
+    free = np.nonzero(k * stuck > friction)[0]
+    current, speed = stuck.copy(), np.zeros(n)
+    if len(free) == 0:
+        return current, speed
+    # The shaft lets go between two samples: that moment is found exactly, so that nothing jumps with the friction.
+    after = max(int(free[0]), 1)
+    target, end = u[after - 1] / r, friction / k
+    gap = (end - target) / (stuck[after - 1] - target)
+    wait = min(max(-inductance / r * np.log(gap), 0.0), dt) if 0 < gap <= 1 else 0.0
+    block = np.zeros((4, 4))
+    block[:2, :2] = [[-r / inductance, -k / inductance], [k / j, -b / j]]
+    block[:2, 2:] = [[1 / inductance, 0.0], [0.0, -1 / j]]
+    whole = expm(block * dt)
+    phi, gamma = whole[:2, :2], whole[:2, 2:]
+    values, vectors = np.linalg.eig(phi)
+    if abs(values[0] - values[1]) < 1e-9:
+        return simulate(np.array([r, inductance * (1 + 1e-5), k, j, friction, b]), capture)
+    loose = expm(block * (dt - wait)) @ np.array([end, 0.0, u[after - 1], friction])
+    inverse = np.linalg.inv(vectors)
+    begin, push = inverse @ loose[:2], inverse @ gamma
+    length = n - after
+    state = np.empty((2, length), dtype=values.dtype)
+    for m in range(2):
+        force = push[m, 0] * u[after - 1 : n - 1] + push[m, 1] * friction
+        force[0] = begin[m]
+        state[m] = lfilter([1.0], [1.0, -values[m]], force)
+    current[after:] = (vectors[0, 0] * state[0] + vectors[0, 1] * state[1]).real
+    speed[after:] = np.maximum((vectors[1, 0] * state[0] + vectors[1, 1] * state[1]).real, 0.0)
+    return current, speed
+
+
+def physical(q: np.ndarray, top: float) -> np.ndarray:
+    """R, L, Ke, J, Tc, b from R, L, Ke, J, friction at the speed ``top`` (rad/s) and its viscous share."""
+    return np.array([*q[:4], q[4] * (1 - q[5]), q[4] * q[5] / top])
+
+
+def _thinned(capture: SpinUp) -> SpinUp:
+    """Every so many samples, for the first rounds: enough for the shape, not for the noise."""
+    stride = len(capture.current) // COARSE
+    if stride < 2:
+        return capture
+    count = len(capture.current) // stride * stride
+    volts = capture.volts[:count].reshape(-1, stride).mean(axis=1)
+    return SpinUp(
+        period_s=capture.period_s * stride,
+        volts=volts,
+        current=capture.current[:count:stride],
+        speed=None if capture.speed is None else capture.speed[:count:stride],
+        final_speed=capture.final_speed,
+        brush_v=capture.brush_v,
+    )

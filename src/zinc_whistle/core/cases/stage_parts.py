@@ -1,0 +1,196 @@
+"""What a stage is made of, as its circuit uses it: switches, gates and their times, the volts they see."""
+
+from __future__ import annotations
+
+from ..algebra.evaluators import Tracing
+from ..algebra.nodes import Constant, Figure, Leaf, Node
+from ..algebra.rules import AsItIs
+from ..algebra.units import KINDS
+from ..laws import stage as stage_laws
+from ..laws import supply as supply_rules
+from ..laws import switch as switch_laws
+from ..model.components import Bjt, Component, HalfBridgeModule, Mosfet
+from ..model.stage import BRIDGES, CIRCUITS, SLOTS, StageSpec, switch_kind
+from . import arrange
+from .arrange import Device, Gate, Times
+from .operating import DriveContext
+
+NOTHING = {
+    k: Constant(f"0 {u}", 0.0, k) for k, u in (("resistance", "Ω"), ("charge", "C"), ("time", "s"), ("voltage", "V"))
+}
+
+
+HALF = Constant("½", 0.5, "number")
+
+
+ONE_PLACE = Constant("1", 1.0, "number")
+
+
+AS_IT_IS = AsItIs("the figure of the part that the circuit puts there")
+
+
+def taken(k: Tracing, node: Node, title: str = "") -> Figure:
+    """A part's own figure, resting on the choices that put the part there."""
+    return AS_IT_IS(node, case=k.case, because=k.because, title=title or node.title, kind=node.kind.name)
+
+
+def missing(stage: StageSpec, slot: str, kind: str) -> Leaf:
+    """A figure of a part that is not chosen yet."""
+    return Leaf(f"{stage.path}.{slot}", f"the {SLOTS[slot][0].lower()}", KINDS[kind], None)
+
+
+def because_of(at: DriveContext, stage: StageSpec) -> list[Leaf]:
+    """The choices that decide which rules apply."""
+    named = ("circuit", "gates", "driven_by", "gate_fed")
+    return [*(stage.chosen(n) for n in named), at.drive.signals.chosen("decay"), stage.parallel.leaf]
+
+
+def device_of(stage: StageSpec, part: Component | None, slot: str = "switch") -> Device:
+    """A switch's figures as nodes; unknown ones where no part is chosen."""
+    if isinstance(part, Bjt):
+        return Device(
+            on_resistance=NOTHING["resistance"],
+            hot_factor=arrange.RATIO_ONE,
+            limit=part.junction_limit.leaf,
+            to_case=part.to_air.leaf,
+            to_air=part.to_air.leaf,
+            output=Constant("0 F", 0.0, "capacitance"),
+            diode_v=part.saturation_v.leaf,
+            saturation_v=part.saturation_v.leaf,
+        )
+    if isinstance(part, HalfBridgeModule):
+        return Device(
+            on_resistance=part.on_resistance.leaf,
+            hot_factor=part.hot_factor.leaf,
+            limit=part.junction_limit.leaf,
+            to_case=part.to_case.leaf,
+            to_air=part.to_air.leaf,
+            output=Constant("0 F", 0.0, "capacitance"),
+            diode_v=part.diode_v.leaf,
+        )
+    if isinstance(part, Mosfet):
+        return Device(
+            on_resistance=part.on_resistance.leaf,
+            hot_factor=part.hot_factor.leaf,
+            limit=part.junction_limit.leaf,
+            to_case=part.to_case.leaf,
+            to_air=part.to_air.leaf,
+            output=part.output.leaf,
+            diode_v=part.diode_v.leaf,
+        )
+    kinds = ("resistance", "ratio", "temperature", "thermal resistance", "thermal resistance", "capacitance", "voltage")
+    return Device(*(missing(stage, slot, k) for k in kinds))
+
+
+def fits(stage: StageSpec) -> bool:
+    """Whether the chosen switch is of the class that the circuit needs."""
+    return stage.switch is not None and stage.switch.kind == switch_kind(stage.circuit)
+
+
+def _switch(stage: StageSpec) -> Component | None:
+    return stage.switch if fits(stage) else None
+
+
+def name_of(stage: StageSpec) -> str:
+    """A stage in a few words."""
+    number = int(stage.parallel.value or 1)
+    times = f"{number} × " if number > 1 and isinstance(stage.switch, Mosfet) else ""
+    switch = f": {times}{stage.switch.name}" if stage.switch is not None else ""
+    return f"{CIRCUITS[stage.circuit].split(':')[0].split(',')[0]} of your own{switch}"
+
+
+def gate_supply(at: DriveContext, stage: StageSpec, k: Tracing) -> tuple[Figure, Figure]:
+    """Gate volts at the highest and at the lowest."""
+    nothing = NOTHING["voltage"]
+    high: Node = stage.gate_v.leaf
+    low = k(stage_laws.gate_supply_left, high, at.volts.flat, stage.gate_dropout.leaf)
+    if stage.driven_by == "pin":
+        high = at.controller.output_high.leaf
+        low = k(stage_laws.gate_supply_left, high, high, nothing)
+    elif stage.gate_fed == "bus":
+        high, low = at.volts.full, k(stage_laws.gate_supply_left, at.volts.flat, at.volts.flat, nothing)
+    return taken(k, high, "Gate supply, at most"), low
+
+
+def gate_of(at: DriveContext, stage: StageSpec, part: Component | None, drive_v: Node, slot: str = "switch") -> Gate:
+    """A switch's gate and what drives it, as nodes."""
+    shared: Node = ONE_PLACE if stage.gates == "channel" else stage.parallel.leaf
+    driver = stage.gate_driver
+    if isinstance(part, Mosfet):
+        charge, plateau, inside = part.switching_charge.leaf, part.plateau.leaf, part.gate_resistance.leaf
+    else:
+        charge, plateau, inside = (missing(stage, slot, k) for k in ("charge", "voltage", "resistance"))
+    if stage.driven_by == "pin":
+        pin = at.controller.pin_current.leaf
+        ohms: tuple[Node, Node] = (NOTHING["resistance"], NOTHING["resistance"])
+        amps: tuple[Node, Node] = (pin, pin)
+    elif driver is not None:
+        ohms, amps = (driver.source_ohm.leaf, driver.sink_ohm.leaf), (driver.source_a.leaf, driver.sink_a.leaf)
+    else:
+        lack = [missing(stage, "gate_driver", k) for k in ("resistance", "current")]
+        ohms, amps = (lack[0], lack[0]), (lack[1], lack[1])
+    off = stage.off_resistor.leaf if stage.off_resistor.value is not None else stage.gate_resistor.leaf
+    return Gate(
+        charge, plateau, inside, drive_v, stage.gate_resistor.leaf, off, *ohms, *amps, shared, stage.gates == "tied"
+    )
+
+
+def _times(at: DriveContext, stage: StageSpec, k: Tracing, part: Component | None, gate: Gate) -> Times:
+    nothing = Constant("0 A", 0.0, "current")
+    if isinstance(part, Bjt):
+        return Times(nothing, nothing, part.fall_time.leaf, part.fall_time.leaf)
+    if isinstance(part, HalfBridgeModule):
+        return Times(nothing, nothing, part.switching_time.leaf, NOTHING["time"])
+    return arrange.gate_times(k, gate)
+
+
+def highest_bus(at: DriveContext, stage: StageSpec) -> Node:
+    """The highest supply the switches see: full, and after braking where a bridge sends energy back."""
+    if at.source.sinks == "no" and stage.circuit in BRIDGES and at.unit.bulk_capacitance.value is not None:
+        return supply_rules.risen_voltage(
+            at.volts.full, at.stored_energy, at.unit.bulk_capacitance.leaf, because=[at.source.chosen("sinks")]
+        )
+    return at.volts.full
+
+
+def _any_gate(at: DriveContext, stage: StageSpec, k: Tracing) -> Node:
+    """Gate volts whatever the supply then is."""
+    if stage.driven_by == "pin":
+        return at.controller.output_high.leaf
+    if stage.gate_fed == "bus":
+        return at.volts.any
+    return k(stage_laws.gate_supply_left, stage.gate_v.leaf, at.volts.any, stage.gate_dropout.leaf)
+
+
+def edges(at: DriveContext, stage: StageSpec, k: Tracing, gate_v: Node) -> tuple[Times, Times]:
+    """How fast the lower and the upper switches are moved, whatever the supply then is."""
+    part, upper = _switch(stage), stage.upper
+    times = _times(at, stage, k, part, gate_of(at, stage, part, gate_v))
+    if stage.circuit != "p/n bridge":
+        return times, times
+    clamped: Node = stage.clamp_v.leaf if stage.gate_clamp == "yes" else at.volts.any
+    upper_v = k(stage_laws.gate_supply_left, clamped, at.volts.any, NOTHING["voltage"])
+    return times, arrange.gate_times(k, gate_of(at, stage, upper, upper_v, "upper"))
+
+
+def dead_time_needed(at: DriveContext, stage: StageSpec, moved: tuple[Times, Times] | None = None) -> Figure:
+    """The slowest turn-off and the gate driver's mismatch: what the dead time must cover."""
+    k = Tracing("", because_of(at, stage))
+    times, upper_times = moved or edges(at, stage, k, taken(k, _any_gate(at, stage, k), "Gate supply"))
+    driver = stage.gate_driver
+    mismatch = driver.mismatch.leaf if driver is not None else missing(stage, "gate_driver", "time")
+    return k(switch_laws.dead_time, k(stage_laws.slower, times.off_s, upper_times.off_s), mismatch)
+
+
+def rating_of(stage: StageSpec, k: Tracing, switch: Component | None) -> Figure:
+    """The voltage that the switches bear: of the weaker kind where there are two."""
+    own: Node = missing(stage, "switch", "voltage")
+    if isinstance(switch, Bjt):
+        own = switch.v_ceo.leaf
+    elif isinstance(switch, HalfBridgeModule):
+        own = switch.v_max.leaf
+    elif isinstance(switch, Mosfet):
+        own = switch.v_ds.leaf
+    if stage.circuit == "p/n bridge":
+        return k(stage_laws.weaker, own, stage.upper.v_ds.leaf if stage.upper else missing(stage, "upper", "voltage"))
+    return taken(k, own, "Voltage that the switches bear")

@@ -1,0 +1,76 @@
+"""Servos in C."""
+
+from __future__ import annotations
+
+from .c_names import comment, compare, put
+from .plan import ProgramPlan, ServoProgram
+
+
+def _servo_code(s: ServoProgram) -> str:
+    register, control, bit = compare(s.pin)
+    up = s.slug.upper()
+    return f"""/* ---- {comment(s.name)} ---- */
+
+static int16_t {s.slug}_place = -1; /* of 1000; below 0: no pulses */
+
+static void {s.slug}_go(int16_t place)
+{{
+    {s.slug}_place = place;
+    if (place < 0) {{
+        {control} &= ~_BV({bit});
+        {put(s.pin, "0")}
+        return;
+    }}
+    {register} = {up}_LOW + (uint16_t)((uint32_t)place * ({up}_HIGH - {up}_LOW) / 1000);
+    {control} |= _BV({bit});
+}}
+
+"""
+
+
+def _servo_parts(plan: ProgramPlan) -> dict[str, str]:
+    if not plan.servos:
+        return {"servo_answer": "", "servo_stop": "", "servo_branch": ""}
+    cases = "".join(
+        f"""    case {s.number}:
+        place = {s.slug}_place;
+        move = {s.slug}_go;
+        break;
+"""
+        for s in plan.servos
+    )
+    made = f"""
+static bool servo(const char *word, int32_t number, int32_t x, char *reply, size_t size)
+{{
+    int16_t place;
+    void (*move)(int16_t);
+    switch (number) {{
+{cases}    default:
+        return false;
+    }}
+    if (!strcmp(word, "status"))
+        snprintf(reply, size, "ok status %d %s %d 0 0 0", (int)number, place < 0 ? "off" : "on", place < 0 ? 0 : place);
+    else if (strcmp(word, "duty"))
+        strcpy(reply, "no servo");
+    else if (x < 0 || x > 1000)
+        strcpy(reply, "no range");
+    else {{
+        move((int16_t)x);
+        strcpy(reply, "ok duty");
+    }}
+    return true;
+}}
+"""
+    stop = "".join(f"\n        {s.slug}_go(-1);" for s in plan.servos)
+    branch = (
+        "\n        if (servo(text, x[1], x[2], reply, sizeof reply)) "
+        "{\n            say(reply);\n            return;\n        }"
+    )
+    return {"servo_answer": made, "servo_stop": stop, "servo_branch": branch}
+
+
+def _servo_silent(plan: ProgramPlan) -> str:
+    if not plan.servos:
+        return ""
+    calls = "".join(f"\n        {s.slug}_go(-1);" for s in plan.servos)
+    return f"\n    if (silent) {{{calls}\n    }}"

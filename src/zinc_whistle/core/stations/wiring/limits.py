@@ -1,0 +1,156 @@
+"""Wires held against their limits."""
+
+from __future__ import annotations
+
+from ...algebra.limits import Check, claim, upper
+from ...algebra.nodes import Constant, Figure
+from ...cases.operating import DriveContext, WireFigures
+from ...laws import wiring as rules
+from ...model.build import ServoDrive
+from .compute import GROUND, STATION, WiringResult
+
+MOST_DENSITY = Constant("6 A/mm²", 6e6, "current density", "common practice, no source: short open wiring")
+
+
+MOST_DROP = Constant("3 %", 0.03, "fraction", "common practice, no source")
+
+
+def checks(at: DriveContext, result: WiringResult) -> list[Check]:
+    """One ground, every connection made, every signal on a pin that can carry it, wire large enough."""
+    drive, wiring = at.drive.id, at.drive.wiring
+    split = len(set(result.grounds.values())) > 1
+    apart = sorted(b for b, r in result.grounds.items() if r != result.grounds.get("source"))
+    missing = [c for c in result.connections if not c.made and c.signal != GROUND]
+    refused = [u for u in result.pins if u.refusal]
+    named = bool(at.part) or bool(result.pins)
+    found: list[Check] = [
+        claim(
+            "wiring.ground",
+            station=STATION,
+            title="One common ground",
+            holds=not split,
+            todo=f"Join the ground of the {' and the '.join(apart)} to the battery's minus." if apart else "",
+            drive=drive,
+            where=f"{wiring.path}.left_out",
+        ),
+        claim(
+            "wiring.made",
+            station=STATION,
+            title="Every connection is made",
+            holds=not missing,
+            todo=f"Still open: {', '.join(c.signal for c in missing[:4])}.",
+            drive=drive,
+            over="warn",
+            where=f"{wiring.path}.left_out",
+            destructive=False,
+        ),
+        claim(
+            "wiring.pins",
+            station=STATION,
+            title="Every signal has a pin that can carry it",
+            holds=(not refused) if named else None,
+            todo="; ".join(f"{u.signal}: {u.refusal}" for u in refused) + ".",
+            drive=drive,
+            destructive=False,
+            where=f"{wiring.path}.fixed_pins",
+            unknown="Not known yet: choose a driver first.",
+        ),
+    ]
+    assert result.supply_density and result.motor_density
+    assert result.supply_drop and result.motor_drop
+    runs: tuple[tuple[str, str, str, Figure, Figure, WireFigures], ...] = (
+        (
+            "supply",
+            "source to driver",
+            f"{at.unit.path}.supply_run",
+            result.supply_density,
+            rules.drop_share(result.supply_drop, at.volts.any),
+            at.supply_wire,
+        ),
+        (
+            "motor",
+            "driver to motor",
+            f"{wiring.path}.motor_run",
+            result.motor_density,
+            rules.drop_share(result.motor_drop, at.volts.any),
+            at.motor_wire,
+        ),
+    )
+    for code, words, path, density, share, _ in runs:
+        found += [
+            upper(
+                f"wiring.{code}_density",
+                station=STATION,
+                title=f"Wire, {words}",
+                stress=density,
+                bound=MOST_DENSITY,
+                todo="Take thicker wire (a smaller gauge number).",
+                drive=drive,
+                where=f"{path}.gauge",
+            ),
+            upper(
+                f"wiring.{code}_drop",
+                station=STATION,
+                title=f"Drop, {words}",
+                stress=share,
+                bound=MOST_DROP,
+                todo="Take thicker or shorter wire.",
+                drive=drive,
+                over="warn",
+                where=f"{path}.length",
+                destructive=False,
+            ),
+        ]
+    return found
+
+
+def servo_checks(drive: ServoDrive, result: WiringResult) -> list[Check]:
+    """Ground, pin and wire of a servo."""
+    split = len(set(result.grounds.values())) > 1
+    refused = [u for u in result.pins if u.refusal]
+    density, share = result.motor_density, result.motor_drop_share
+    assert density is not None and share is not None
+    path = drive.wiring.path
+    return [
+        claim(
+            "wiring.ground",
+            station=STATION,
+            title="One common ground",
+            holds=not split,
+            todo="Join the servo's dark wire, the rail's minus and the controller's ground.",
+            drive=drive.id,
+            where=f"{path}.left_out",
+        ),
+        claim(
+            "wiring.pins",
+            station=STATION,
+            title="The pulse has a pin",
+            holds=not refused,
+            todo="; ".join(f"{u.signal}: {u.refusal}" for u in refused) + ".",
+            drive=drive.id,
+            destructive=False,
+            where=f"{path}.fixed_pins",
+        ),
+        upper(
+            "wiring.servo_density",
+            station=STATION,
+            title="Wire to the servo",
+            stress=density,
+            bound=MOST_DENSITY,
+            todo="Take thicker wire (a smaller gauge number).",
+            drive=drive.id,
+            where=f"{path}.signal_run.gauge",
+        ),
+        upper(
+            "wiring.servo_drop",
+            station=STATION,
+            title="Drop to the servo, stalled",
+            stress=share,
+            bound=MOST_DROP,
+            todo="Take thicker or shorter wire.",
+            drive=drive.id,
+            over="warn",
+            where=f"{path}.signal_run.length",
+            destructive=False,
+        ),
+    ]

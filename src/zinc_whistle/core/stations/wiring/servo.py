@@ -1,0 +1,85 @@
+"""A servo's three wires."""
+
+from __future__ import annotations
+
+from ...algebra.nodes import Figure
+from ...cases.operating import wire
+from ...cases.pins import PinUse
+from ...cases.servo import ServoResult
+from ...laws import wiring as rules
+from ...model.build import ServoDrive
+from .compute import GROUND, Connection, Terminal, WiringResult, _ground_groups
+
+
+def for_servo(drive: ServoDrive, result: ServoResult, pins: tuple[PinUse, ...]) -> WiringResult:
+    """Three wires: signal from the controller, plus from the rail, and the ground that both share."""
+    left_out = set(drive.wiring.left_out)
+    run = drive.wiring.signal_run
+    worst = result.stall_current
+    carrying = wire(run)
+    rows = []
+
+    def add(id: str, start: Terminal, end: Terminal, signal: str, colour: str, role: str, drop: Figure | None) -> None:
+        rows.append(
+            Connection(
+                id=id,
+                start=start,
+                end=end,
+                signal=signal,
+                colour=colour,
+                gauge=run.gauge.value,
+                length_m=run.length.value,
+                current=worst if drop is not None else None,
+                drop=drop,
+                made=id not in left_out,
+                role=role,
+            )
+        )
+
+    drop = rules.pair_drop(carrying.resistance, worst, title="Drop to the servo, stalled")
+    add(
+        "rail+",
+        start=Terminal("source", "+"),
+        end=Terminal("servo", "+ (middle)"),
+        signal="Servo supply",
+        colour="red",
+        role="power",
+        drop=drop,
+    )
+    add(
+        "rail-",
+        start=Terminal("source", "−"),
+        end=Terminal("servo", "− (dark)"),
+        signal=GROUND,
+        colour="black",
+        role="power",
+        drop=None,
+    )
+    add(
+        "ground",
+        start=Terminal("source", "−"),
+        end=Terminal("controller", "GND"),
+        signal=GROUND,
+        colour="black",
+        role="logic",
+        drop=None,
+    )
+    if pins[0].pin is not None:
+        add(
+            "signal:PULSE",
+            start=Terminal("controller", pins[0].pin.label),
+            end=Terminal("servo", "signal (light)"),
+            signal="PULSE",
+            colour="yellow",
+            role="signal",
+            drop=None,
+        )
+    connections = tuple(rows)
+    return WiringResult(
+        connections,
+        pins,
+        motor_drop=drop,
+        motor_density=rules.current_density(worst, carrying.area, title="Current density to the servo, stalled"),
+        motor_drop_share=rules.drop_share(drop, result.rail),
+        grounds=_ground_groups(connections),
+    )

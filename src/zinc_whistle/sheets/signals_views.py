@@ -1,0 +1,186 @@
+"""What the Signals sheet shows: timers, window of frequencies, strips, the panel."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+
+@dataclass(frozen=True, slots=True)
+class TimerView:
+    """One timer setting, beside the others."""
+
+    timer: str
+    prescaler: int
+    top: int
+    frequency: str
+    error: str
+    steps: int
+    pins: str
+    chosen: bool
+
+
+@dataclass(frozen=True, slots=True)
+class TruthRow:
+    """One row of the truth table."""
+
+    inputs: list[str]
+    output_1: str
+    output_2: str
+    motor: str
+
+
+@dataclass(frozen=True, slots=True)
+class ScenarioView:
+    """A run that this drive can make."""
+
+    value: str
+    label: str
+
+
+@dataclass(frozen=True, slots=True)
+class PulsePin:
+    """A pin that can carry pulses: its timer, what this drive would get on it, and who has it."""
+
+    pin: str
+    timer: str
+    setting: str
+    error: str
+    steps: str
+    taken_by: str
+
+
+@dataclass(frozen=True, slots=True)
+class BoundView:
+    """One limit of the frequency, on a scale in Hz."""
+
+    name: str
+    side: str
+    hz: float | None
+    text: str
+    beyond: str
+    soft: bool
+
+
+@dataclass(frozen=True, slots=True)
+class WindowView:
+    """The window of frequencies: its bounds, the present frequency, and what it says."""
+
+    low_hz: float
+    high_hz: float
+    present_hz: float | None
+    bounds: list[BoundView]
+    verdict: str
+
+
+@dataclass(frozen=True, slots=True)
+class SegmentView:
+    """A piece of a strip: its length in the strip's own unit, every line's level, and what happens."""
+
+    length: float
+    levels: dict[str, str]
+    says: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class StripView:
+    """A strip of lines, to be stepped through."""
+
+    title: str
+    lines: list[str]
+    segments: list[SegmentView]
+
+
+@dataclass(frozen=True, slots=True)
+class ModeView:
+    """A mode of the panel's machine."""
+
+    name: str
+    says: str
+    action: str
+
+
+@dataclass(frozen=True, slots=True)
+class EdgeView:
+    """A way from one mode to another, and why."""
+
+    start: str
+    end: str
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
+class PressView:
+    """A step of a counter-example."""
+
+    says: str
+    mode: str
+
+
+@dataclass(frozen=True, slots=True)
+class VerdictView:
+    """What must never happen, and the presses that make it happen (none: it cannot)."""
+
+    says: str
+    holds: bool
+    steps: list[PressView]
+
+
+@dataclass(frozen=True, slots=True)
+class PanelInputView:
+    """An input to press: a button is held, a switch stays."""
+
+    name: str
+    label: str
+    control: Literal["button", "switch"]
+
+
+@dataclass(frozen=True, slots=True)
+class PanelView:
+    """The panel's machine, drawn and checked."""
+
+    modes: list[ModeView]
+    edges: list[EdgeView]
+    verdicts: list[VerdictView]
+    inputs: list[PanelInputView]
+    knob: bool
+    states: int
+    combinations: int
+    refusal: str
+
+
+@dataclass(frozen=True, slots=True)
+class ScaleView:
+    """The working duty in one scale."""
+
+    name: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class SignalsPicture:
+    """PWM strip (µs, level, V, A), ramp (s, %, A), timers and pins, window, strips, truth table, panel."""
+
+    time_us: list[float]
+    level: list[int]
+    motor_v: list[float]
+    current_a: list[float]
+    ramp_time_s: list[float]
+    ramp_duty_pct: list[float]
+    ramp_current_a: list[float]
+    current_limit_a: float | None
+    timers: list[TimerView]
+    truth_names: list[str]
+    truth: list[TruthRow]
+    scenarios: list[ScenarioView]
+    faults: list[ScenarioView]
+    window: WindowView
+    pulse_pins: list[PulsePin]
+    conflict: list[str]
+    software: str
+    scales: list[ScaleView]
+    strips: list[StripView]
+    panel: PanelView
+    controller: str = ""
+    kind: Literal["signals"] = "signals"

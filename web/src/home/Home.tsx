@@ -8,6 +8,7 @@ import { api, sendFile, take } from "@/api/client";
 import { Problem, useAttempt } from "@/shared/attempt";
 import { FilePicker } from "@/shared/FilePicker";
 import { saveFile } from "@/shared/files";
+import "./home.css";
 
 /** The builds: open one, start one, take one in. */
 export function Home() {

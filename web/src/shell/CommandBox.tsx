@@ -1,6 +1,9 @@
+import Autocomplete from "@mui/material/Autocomplete";
 import Dialog from "@mui/material/Dialog";
+import InputBase from "@mui/material/InputBase";
+import type { PopperProps } from "@mui/material/Popper";
 import { useQuery } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
+import { Fragment, useMemo, useState } from "react";
 import { api, take, type Answer, type Reply, type SumView } from "@/api/client";
 import { useShell } from "@/draft/context";
 
@@ -10,7 +13,6 @@ type Hit = { key: string; title: string; place: string; act: () => void };
 export function CommandBox({ reply, onClose }: { reply: Reply; onClose: () => void }) {
   const { goTo, openWorking } = useShell();
   const [text, setText] = useState("");
-  const [at, setAt] = useState(0);
   const [sum, setSum] = useState<SumView | null>(null);
   const sums = useQuery({ queryKey: ["sums"], queryFn: () => take(api.GET("/api/sums")) });
   const parts = useQuery({ queryKey: ["parts"], queryFn: () => take(api.GET("/api/parts")) });
@@ -73,48 +75,53 @@ export function CommandBox({ reply, onClose }: { reply: Reply; onClose: () => vo
         <QuickSum sum={sum} onBack={() => setSum(null)} />
       ) : (
         <>
-          <input
-            autoFocus
-            className="command-input"
-            role="combobox"
-            aria-expanded="true"
-            aria-controls="hits"
-            aria-activedescendant={hits[at] ? `hit-${at}` : undefined}
-            aria-label="Find a station, field, part, finding or quick sum"
-            placeholder="Find a station, field, part, finding or quick sum"
-            value={text}
-            onChange={(e) => {
-              setText(e.target.value);
-              setAt(0);
-            }}
-            onKeyDown={(e) => {
-              const by = { ArrowDown: 1, ArrowUp: -1 }[e.key];
-              if (by) {
-                e.preventDefault();
-                setAt((n) => Math.min(Math.max(n + by, 0), hits.length - 1));
-              }
-              if (e.key === "Enter") hits[at]?.act();
-            }}
-          />
-          <ul id="hits" role="listbox" aria-label="Found" className="hits">
-            {hits.map((h, i) => (
-              <li
-                key={h.place + h.key}
-                id={`hit-${i}`}
-                role="option"
-                aria-selected={i === at}
-                onClick={h.act}
-                onMouseMove={() => setAt(i)}
-              >
+          <Autocomplete
+            open
+            autoHighlight
+            fullWidth
+            disablePortal
+            options={hits}
+            // The list is what was found already: every word of the text, in title or place.
+            filterOptions={(found) => found}
+            getOptionLabel={(h) => h.title}
+            getOptionKey={(h) => h.place + h.key}
+            value={null}
+            inputValue={text}
+            onInputChange={(_, typed, why) => why === "input" && setText(typed)}
+            onChange={(_, hit) => hit?.act()}
+            onClose={(_, why) => why === "escape" && onClose()}
+            noOptionsText="Nothing by that name."
+            forcePopupIcon={false}
+            slots={{ popper: InPlace, paper: Fragment }}
+            slotProps={{ listbox: { className: "hits", "aria-label": "Found" } }}
+            renderOption={({ key, ...props }, h) => (
+              <li key={key} {...props}>
                 <span>{h.title}</span> <small>{h.place}</small>
               </li>
-            ))}
-          </ul>
-          {hits.length === 0 && <p className="field-help command-none">Nothing by that name.</p>}
+            )}
+            renderInput={({ slotProps, id }) => (
+              <InputBase
+                id={id}
+                autoFocus
+                fullWidth
+                className="command-input"
+                placeholder="Find a station, field, part, finding or quick sum"
+                ref={slotProps.input.ref}
+                slotProps={{
+                  input: { ...slotProps.htmlInput, "aria-label": "Find a station, field, part, finding or quick sum" },
+                }}
+              />
+            )}
+          />
         </>
       )}
     </Dialog>
   );
+}
+
+/** The list stands in the dialog, below what is typed; it floats over nothing. */
+function InPlace({ children }: PopperProps) {
+  return <div>{typeof children === "function" ? null : children}</div>;
 }
 
 function QuickSum({ sum, onBack }: { sum: SumView; onBack: () => void }) {

@@ -15,6 +15,8 @@ import { TightSpots } from "./TightSpots";
 import { useDraft } from "@/draft/useDraft";
 import { savedWords } from "@/draft/savedWords";
 import { Working } from "./Working";
+import "./shell.css";
+import "./checks.css";
 
 /** One build, open: job card, sheet, tight spots. */
 export function Frame() {

@@ -1,40 +1,29 @@
 import { createTheme } from "@mui/material/styles";
+import { tokens, variables, type Tokens } from "@/shared/tokens";
 
-const shared = {
-  fontFamily: '"Atkinson Hyperlegible Next Variable", "Atkinson Hyperlegible", system-ui, sans-serif',
-  fontSize: 15,
-  button: { textTransform: "none" as const, fontWeight: 600 },
-};
+const palette = (t: Tokens) => ({
+  primary: { main: t.brass, contrastText: t.onbrass },
+  error: { main: t.stop },
+  warning: { main: t.tight },
+  success: { main: t.hold },
+  background: { default: t.page, paper: t.sheet },
+  text: { primary: t.ink, secondary: t.ink2 },
+  divider: t.rule,
+});
 
 export const theme = createTheme({
   cssVariables: { colorSchemeSelector: "data-scheme" },
-  colorSchemes: {
-    light: {
-      palette: {
-        primary: { main: "#7A5A12", contrastText: "#FFFFFF" },
-        error: { main: "#A3231B" },
-        warning: { main: "#96440A" },
-        success: { main: "#1F6A58" },
-        background: { default: "#E9EDED", paper: "#FAFBFB" },
-        text: { primary: "#172023", secondary: "#4A585C" },
-        divider: "#C6CED0",
-      },
-    },
-    dark: {
-      palette: {
-        primary: { main: "#E0B65A", contrastText: "#1B1608" },
-        error: { main: "#FF8A7E" },
-        warning: { main: "#F0A35E" },
-        success: { main: "#6CC7AE" },
-        background: { default: "#14191B", paper: "#1F2729" },
-        text: { primary: "#E8EEEF", secondary: "#B3C0C3" },
-        divider: "#3A4649",
-      },
-    },
-  },
+  colorSchemes: { light: { palette: palette(tokens.light) }, dark: { palette: palette(tokens.dark) } },
   shape: { borderRadius: 0 },
-  typography: shared,
+  typography: {
+    fontFamily: '"Atkinson Hyperlegible Next Variable", "Atkinson Hyperlegible", system-ui, sans-serif',
+    fontSize: 15,
+    button: { textTransform: "none", fontWeight: 600 },
+  },
   components: {
+    MuiCssBaseline: {
+      styleOverrides: { ":root": variables(tokens.light), '[data-scheme="dark"]': variables(tokens.dark) },
+    },
     MuiButtonBase: { defaultProps: { disableRipple: true } },
     MuiButton: { defaultProps: { disableElevation: true } },
     MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: "none" } } },

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, take, type PictureOf } from "@/api/client";
 import { useShell } from "@/draft/context";
 import type { PictureProps } from "@/shared/picture";
+import "./bench.css";
 
 type Step = PictureOf<"bench">["steps"][number];
 

@@ -6,6 +6,7 @@ import { Bar } from "@/shared/Bar";
 import { useActions, useShell } from "@/draft/context";
 import type { PictureProps } from "@/shared/picture";
 import { PartShelf } from "./PartShelf";
+import "./driver.css";
 
 type Candidate = PictureOf<"driver">["candidates"][number];
 

@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react";
 import type { PictureOf } from "@/api/client";
 import type { PictureProps } from "@/shared/picture";
+import "./encoder.css";
 
 const R = 78;
 

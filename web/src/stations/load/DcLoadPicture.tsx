@@ -1,6 +1,7 @@
 import type { PictureOf } from "@/api/client";
 import { Plot } from "@/shared/Plot";
 import type { PictureProps } from "@/shared/picture";
+import "./load.css";
 
 const NAMES: Record<string, string> = {
   solenoid: "pulls in, then held",

@@ -5,6 +5,7 @@ import { useShell } from "@/draft/context";
 import { applyChanges } from "@/draft/changes";
 import type { PictureProps } from "@/shared/picture";
 import { Drawing } from "./drawings";
+import "./load.css";
 
 type Gear = PictureOf<"load">["gears"][number];
 

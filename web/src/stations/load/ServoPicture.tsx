@@ -1,5 +1,6 @@
 import type { PictureOf } from "@/api/client";
 import type { PictureProps } from "@/shared/picture";
+import "./load.css";
 
 const polar = (cx: number, cy: number, r: number, degrees: number) => {
   const a = (degrees * Math.PI) / 180;

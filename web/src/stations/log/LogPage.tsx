@@ -4,6 +4,7 @@ import { useState } from "react";
 import { api, take, type Entry } from "@/api/client";
 import { useShell } from "@/draft/context";
 import { Problem } from "@/shared/attempt";
+import "./log.css";
 
 const day = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
 const hour = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });

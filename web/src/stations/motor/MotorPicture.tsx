@@ -6,6 +6,7 @@ import type { PictureProps } from "@/shared/picture";
 import { useActions } from "@/draft/context";
 import { Heat, Next, Remedies, Ways } from "./parts";
 import { MotorShelf, WhatIf } from "./WhatIf";
+import "./motor.css";
 
 const SpinUp = lazy(() => import("./SpinUp"));
 type Motor = PictureOf<"motor">;

@@ -1,5 +1,6 @@
-import { useState, type KeyboardEvent } from "react";
+import { useState } from "react";
 import type { PictureOf } from "@/api/client";
+import { OneOf } from "@/shared/OneOf";
 import { LAYOUTS, wayOf, type Layout, type Point } from "./layouts";
 
 type View = NonNullable<PictureOf<"stage">["circuit"]>;
@@ -22,34 +23,16 @@ export function Circuit({ circuit }: { circuit: View }) {
   const state = circuit.states[index];
   const layout = LAYOUTS[circuit.layout];
   if (!state || !layout) return null;
-  const step = (event: KeyboardEvent) => {
-    const by = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
-    if (!by) return;
-    event.preventDefault();
-    const next = circuit.states[(index + by + circuit.states.length) % circuit.states.length];
-    setKey(next?.key);
-    const buttons = event.currentTarget.querySelectorAll("button");
-    buttons[(index + by + buttons.length) % buttons.length]?.focus();
-  };
   return (
     <figure className="circuit">
       <figcaption>{circuit.title}</figcaption>
       <Drawn layout={layout} circuit={circuit} state={state} />
-      <div className="circuit-states" role="radiogroup" aria-label="Switch state" onKeyDown={step}>
-        {circuit.states.map((s) => (
-          <button
-            key={s.key}
-            type="button"
-            role="radio"
-            aria-checked={s.key === state.key}
-            tabIndex={s.key === state.key ? 0 : -1}
-            className={s.forbidden ? "circuit-forbidden" : ""}
-            onClick={() => setKey(s.key)}
-          >
-            {s.title}
-          </button>
-        ))}
-      </div>
+      <OneOf
+        label="Switch state"
+        choices={circuit.states.map((s) => ({ key: s.key, label: s.title, tone: s.forbidden ? "one-of-stop" : "" }))}
+        value={state.key}
+        onChoose={setKey}
+      />
       <p className={`circuit-words${state.forbidden ? " circuit-stop" : ""}`} aria-live="polite">
         <b>{state.title}</b>
         {state.current && <span className="num"> {state.current}</span>}. {state.words}

@@ -1,5 +1,6 @@
 import { useEffect, useId, useRef, useState } from "react";
 import type { PictureOf } from "@/api/client";
+import { OneOf } from "@/shared/OneOf";
 
 type View = NonNullable<PictureOf<"stage">["map"]>;
 const LEFT = 54;
@@ -93,13 +94,15 @@ export function HeatMap({ map }: { map: View }) {
     <figure className="heatmap" ref={frame}>
       <div className="heatmap-head">
         <figcaption>{shown === "junction" ? "Hottest junction, °C" : "Loss of the whole stage, W"}</figcaption>
-        <span role="radiogroup" aria-label="What the map shows">
-          {(["junction", "loss"] as const).map((k) => (
-            <button key={k} type="button" role="radio" aria-checked={shown === k} onClick={() => setShown(k)}>
-              {k === "junction" ? "Junction" : "Loss"}
-            </button>
-          ))}
-        </span>
+        <OneOf
+          label="What the map shows"
+          choices={[
+            { key: "junction", label: "Junction" },
+            { key: "loss", label: "Loss" },
+          ]}
+          value={shown}
+          onChoose={setShown}
+        />
       </div>
       <div className="heatmap-frame" style={{ height: HEIGHT }} role="img" aria-label={map.words}>
         <canvas

@@ -10,6 +10,7 @@ import type { PictureProps } from "@/shared/picture";
 import { Circuit } from "./Circuit";
 import { Design } from "./Design";
 import { HeatMap } from "./HeatMap";
+import "./power_stage.css";
 
 type Stage = PictureOf<"stage">;
 

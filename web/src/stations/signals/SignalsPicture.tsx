@@ -7,6 +7,7 @@ import { Pulses } from "./Pulses";
 import { Simulation } from "./Simulation";
 import { Tabs, type Page } from "./Tabs";
 import { Timers } from "./Timers";
+import "./signals.css";
 
 /** Pulses, frequency and timers, the panel, runs in time, the program. */
 export default function SignalsPicture({ picture }: PictureProps) {

@@ -1,42 +1,31 @@
-import { useId, type KeyboardEvent, type ReactNode } from "react";
+import Tab from "@mui/material/Tab";
+import MuiTabs from "@mui/material/Tabs";
+import { useId, type ReactNode } from "react";
 
 export type Page = { key: string; label: string; content: () => ReactNode };
 
-/** Pages behind tabs; arrow keys go from one to the next. */
+/** Pages behind tabs: the arrow keys open the next one at once, since a page costs nothing to open. */
 export function Tabs({ pages, at, onGo }: { pages: Page[]; at: string; onGo: (key: string) => void }) {
   const id = useId();
-  const index = Math.max(
-    pages.findIndex((p) => p.key === at),
-    0,
-  );
-  const step = (event: KeyboardEvent) => {
-    const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
-    if (!by) return;
-    event.preventDefault();
-    const next = (index + by + pages.length) % pages.length;
-    onGo(pages[next]!.key);
-    event.currentTarget.querySelectorAll<HTMLElement>("[role=tab]")[next]?.focus();
-  };
+  const here = pages.find((p) => p.key === at) ?? pages[0];
+  if (!here) return null;
   return (
     <>
-      <div className="tabs" role="tablist" aria-label="What to look at" onKeyDown={step}>
-        {pages.map((p, i) => (
-          <button
-            key={p.key}
-            type="button"
-            role="tab"
-            id={`${id}-${p.key}`}
-            aria-selected={i === index}
-            aria-controls={`${id}-page`}
-            tabIndex={i === index ? 0 : -1}
-            onClick={() => onGo(p.key)}
-          >
-            {p.label}
-          </button>
+      <MuiTabs
+        className="tabs"
+        value={here.key}
+        onChange={(_, next: string) => onGo(next)}
+        variant="scrollable"
+        scrollButtons={false}
+        selectionFollowsFocus
+        aria-label="What to look at"
+      >
+        {pages.map((p) => (
+          <Tab key={p.key} value={p.key} label={p.label} id={`${id}-${p.key}`} aria-controls={`${id}-page`} />
         ))}
-      </div>
-      <div role="tabpanel" id={`${id}-page`} aria-labelledby={`${id}-${pages[index]!.key}`}>
-        {pages[index]!.content()}
+      </MuiTabs>
+      <div role="tabpanel" id={`${id}-page`} aria-labelledby={`${id}-${here.key}`}>
+        {here.content()}
       </div>
     </>
   );

@@ -1,6 +1,7 @@
 import type { PictureOf } from "@/api/client";
 import type { PictureProps } from "@/shared/picture";
 import { Sag } from "./Sag";
+import "./supply.css";
 
 const ROW = 44;
 const LEFT = 16;

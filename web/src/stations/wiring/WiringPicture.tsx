@@ -5,6 +5,7 @@ import { useShell } from "@/draft/context";
 import { freshId, getAt } from "@/draft/paths";
 import type { PictureProps } from "@/shared/picture";
 import { Harness, layOut, type Laid } from "./harness";
+import "./wiring.css";
 
 /** The harness as drawn from the design, and the same as a table. */
 export default function WiringPicture({ picture }: PictureProps) {

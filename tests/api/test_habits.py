@@ -87,8 +87,8 @@ def test_taking_a_what_if_over_changes_what_it_drew_and_keeps_no_old_meter(clien
     got = client.post("/api/what-if", json=asked)
     assert got.status_code == 200
     assert got.json() == [
-        {"path": "drives.d1.load.gear_ratio", "text": "50", "origin": "chosen"},
-        {"path": "supply.sources.s1.nominal_v", "text": "14 V", "origin": "assumed"},
+        {"path": "drives.d1.load.gear_ratio", "text": "50", "origin": "chosen", "note": ""},
+        {"path": "supply.sources.s1.nominal_v", "text": "14 V", "origin": "assumed", "note": ""},
     ]
     drawn = client.post("/api/assess", json=asked).json()["sheet"]["picture"]["other"]
     for change in got.json():

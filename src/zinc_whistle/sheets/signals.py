@@ -9,6 +9,7 @@ from ..core.assess import DrivenAssessment, ServoAssessment
 from ..core.cases import course
 from ..core.cases.timer_plan import kept, settings
 from ..core.cases.timers import in_software
+from ..core.panel.machine import STOPS
 from ..core.panel.strips import StripSegment, period
 from ..core.panel.trial import inputs_to_press
 from ..core.simulation.faults import FAULTS
@@ -237,7 +238,7 @@ def _panel(done: DrivenAssessment) -> PanelView:
     )
     inputs = [PanelInputView(n, INPUT_LABELS[n], control) for n, control in inputs_to_press(machine).items()]  # type: ignore[arg-type]
     return PanelView(
-        modes=[ModeView(m.name, m.says, m.action) for m in machine.modes],
+        modes=[ModeView(m.name, m.name.replace("_", " "), m.says, m.action, m.name in STOPS) for m in machine.modes],
         edges=edges,
         verdicts=verdicts,
         inputs=inputs,

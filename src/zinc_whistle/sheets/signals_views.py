@@ -97,8 +97,11 @@ class ModeView:
     """A mode of the panel's machine."""
 
     name: str
+    title: str
     says: str
     action: str
+    from_everywhere: bool
+    """Whether every other mode leads there: a stop, which words say better than lines."""
 
 
 @dataclass(frozen=True, slots=True)

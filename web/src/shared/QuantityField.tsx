@@ -9,17 +9,9 @@ import type { Field } from "@/api/client";
 import { useShell } from "@/draft/context";
 import { getAt } from "@/draft/paths";
 
-const ORIGINS = ["measured", "data sheet", "assumed", "default", "chosen"];
+import { nudge } from "./nudge";
 
-/** The text with its number moved by `by` steps of its last digit. */
-export function nudge(text: string, by: number): string {
-  const found = /^(\s*-?)(\d+)(?:\.(\d+))?/.exec(text);
-  if (!found) return text;
-  const places = found[3]?.length ?? 0;
-  const old = Number(found[0]);
-  const next = (Math.round(old * 10 ** places) + by) / 10 ** places;
-  return next.toFixed(places) + text.slice(found[0].length);
-}
+const ORIGINS = ["measured", "data sheet", "assumed", "default", "chosen"];
 
 type Given = { text: string; value: number | null; origin: string; basis?: Record<string, string> | null };
 

@@ -14,14 +14,14 @@ export function Working({ figure, onClose }: { figure: string; onClose: () => vo
     placeholderData: (before) => before,
   });
   useEffect(() => box.current?.focus(), [figure]);
+  useEffect(() => {
+    const own = box.current;
+    const leave = (event: KeyboardEvent) => event.key === "Escape" && onClose();
+    own?.addEventListener("keydown", leave);
+    return () => own?.removeEventListener("keydown", leave);
+  }, [onClose]);
   return (
-    <section
-      className="working"
-      aria-label="Working"
-      ref={box}
-      tabIndex={-1}
-      onKeyDown={(e) => e.key === "Escape" && onClose()}
-    >
+    <section className="working" aria-label="Working" ref={box} tabIndex={-1}>
       <button type="button" className="drop working-close" aria-label="Close the working" onClick={onClose}>
         ✕
       </button>

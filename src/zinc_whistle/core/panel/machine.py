@@ -19,6 +19,10 @@ Target = Literal["wanted", "zero", "cut"]
 """What the duty does in a mode: ramps to the wanted one, ramps to zero, or is zero at once."""
 
 
+STOPS = ("stopped", "failed")
+"""The modes that everything leads to."""
+
+
 @dataclass(frozen=True, slots=True)
 class PanelMode:
     """A mode: its name in programs, what the bridge does, what the duty does, and what it is, in words."""
@@ -194,7 +198,7 @@ def assemble(spec: PanelSpec, around: Around) -> Machine:
     modes = _modes(made)
     names = tuple(m.name for m in modes)
     driving = tuple(m.name for m in modes if m.action in ("forward", "back"))
-    rules = _watching(made, tuple(n for n in names if n not in ("stopped", "failed")), driving)
+    rules = _watching(made, tuple(n for n in names if n not in STOPS), driving)
     start = "True" if spec.start_up == "at once" else made.released
     rules.append(PanelRule(("waiting",), start, "idle", "power is up" if start == "True" else "all is released"))
     if spec.homing == "back":

@@ -5,7 +5,7 @@ import type { components } from "@/../generated/schema";
 import { Plot } from "@/shared/Plot";
 import { Problem, useAttempt } from "@/shared/attempt";
 import { useShell } from "@/draft/context";
-import { around, bent, spots, ways, WIDTH } from "./machineLayout";
+import { Machine } from "./Machine";
 
 type View = PictureOf<"signals">["panel"];
 type Pressed = components["schemas"]["Pressed"];
@@ -25,7 +25,7 @@ export function Panel({ panel }: { panel: View }) {
     );
   return (
     <>
-      <Drawn panel={panel} mode={trial.now?.mode ?? panel.modes[0]?.name ?? ""} />
+      <Machine panel={panel} mode={trial.now?.mode ?? panel.modes[0]?.name ?? ""} />
       <Try panel={panel} trial={trial} />
       <Verdicts panel={panel} />
     </>
@@ -72,81 +72,6 @@ function useTrial() {
     setLog([]);
   };
   return { now, trace, held, setHeld, knob, setKnob, log, pass, anew, problem };
-}
-
-const [W, H] = [104, 34];
-
-function Drawn({ panel, mode }: { panel: View; mode: string }) {
-  const at = spots(panel);
-  const says = panel.modes.find((m) => m.name === mode)?.says ?? "";
-  const stops = panel.modes.filter((m) => m.name === "stopped" || m.name === "failed");
-  const tall = Math.max(...Object.values(at).map((s) => s.y)) + 40;
-  return (
-    <figure className="machine">
-      <figcaption>
-        The panel now: <b>{says}</b>
-      </figcaption>
-      <svg
-        className="drawing"
-        viewBox={`0 0 ${WIDTH} ${tall}`}
-        role="img"
-        aria-label={`The panel's ${panel.modes.length} modes; now: ${says}.`}
-      >
-        <defs>
-          <marker id="goes" viewBox="0 0 8 8" refX="7" refY="4" markerWidth="7" markerHeight="7" orient="auto">
-            <path d="M0 0 L8 4 L0 8 z" className="machine-tip" />
-          </marker>
-        </defs>
-        {ways(panel).map((w) => {
-          const [a, b] = [at[w.start], at[w.end]];
-          if (!a || !b) return null;
-          const lit = w.start === mode;
-          return (
-            <path
-              key={`${w.start}>${w.end}`}
-              className={lit ? "machine-way machine-lit" : "machine-way"}
-              d={w.start === "stopped" || w.start === "failed" ? around(a, b, W, H) : bent(a, b, W, H)}
-              markerEnd="url(#goes)"
-            >
-              <title>{w.says.join("; ")}</title>
-            </path>
-          );
-        })}
-        {panel.modes.map((m) => {
-          const s = at[m.name]!;
-          return (
-            <g key={m.name} className={`machine-mode machine-${m.action}${m.name === mode ? " machine-now" : ""}`}>
-              <rect x={s.x - W / 2} y={s.y - H / 2} width={W} height={H} />
-              <text x={s.x} y={s.y + 5} textAnchor="middle">
-                {m.name.replaceAll("_", " ")}
-              </text>
-            </g>
-          );
-        })}
-      </svg>
-      {stops.length > 0 && (
-        <p className="field-help">
-          From everywhere:{" "}
-          {[
-            ...new Set(
-              panel.edges.filter((e) => e.end === "stopped" || e.end === "failed").map((e) => `${e.says} → ${e.end}`),
-            ),
-          ].join("; ")}
-          .
-        </p>
-      )}
-      <details className="field-help">
-        <summary>All ways in words</summary>
-        <ul className="plain-list">
-          {ways(panel).map((w) => (
-            <li key={`${w.start}>${w.end}`}>
-              {w.start.replaceAll("_", " ")} → {w.end.replaceAll("_", " ")}: {w.says.join("; or ")}
-            </li>
-          ))}
-        </ul>
-      </details>
-    </figure>
-  );
 }
 
 function Try({ panel, trial }: { panel: View; trial: ReturnType<typeof useTrial> }) {

@@ -1,42 +1,21 @@
+import type { ElkNode } from "elkjs/lib/elk-api";
 import type { PictureOf } from "@/api/client";
+import { cornersOf, layGraph, pathOf } from "@/shared/elk";
 
-type Panel = PictureOf<"signals">["panel"];
-export type Spot = { x: number; y: number };
+type Panel = Pick<PictureOf<"signals">["panel"], "modes" | "edges">;
+type Way = { start: string; end: string; says: string[] };
+type Box = { name: string; x: number; y: number };
+export type LaidMachine = { width: number; height: number; boxes: Box[]; ways: (Way & { d: string })[] };
 
-const COLUMN = 120;
-const LEFT = 56;
-export const WIDTH = 486;
-const ROWS = { forward: 34, calm: 134, back: 234, stop: 318 };
+export const [BOX_WIDTH, BOX_HEIGHT] = [124, 32];
 
-/** Where each mode stands: calm ones in the middle, each direction on its own side, what is stopped at the bottom. */
-export function spots(panel: Panel): Record<string, Spot> {
-  const found: Record<string, Spot> = {};
-  const column = (name: string) => {
-    if (name.startsWith("starting")) return 1;
-    if (name.startsWith("slowing")) return 3;
-    return 2;
-  };
-  for (const mode of panel.modes) {
-    if (mode.name === "waiting") found[mode.name] = { x: LEFT, y: ROWS.calm };
-    else if (mode.name === "idle") found[mode.name] = { x: LEFT + COLUMN, y: ROWS.calm };
-    else if (mode.name === "resting") found[mode.name] = { x: LEFT + 3 * COLUMN, y: ROWS.calm };
-    else if (mode.name === "stopped") found[mode.name] = { x: LEFT + 2 * COLUMN, y: ROWS.stop };
-    else if (mode.name === "failed") found[mode.name] = { x: LEFT + COLUMN, y: ROWS.stop };
-    else if (mode.name === "homing") found[mode.name] = { x: LEFT + COLUMN, y: ROWS.back };
-    else {
-      const way = mode.name.endsWith("forward") ? "forward" : "back";
-      const beside = mode.name.startsWith("moving") ? (way === "forward" ? 48 : -48) : 0;
-      found[mode.name] = { x: LEFT + column(mode.name) * COLUMN, y: ROWS[way] + beside };
-    }
-  }
-  return found;
-}
+export const isStop = (panel: Panel, name: string) => panel.modes.some((m) => m.name === name && m.from_everywhere);
 
 /** Ways between modes without those that lead from everywhere to a stop, one for each pair. */
-export function ways(panel: Panel) {
-  const seen = new Map<string, { start: string; end: string; says: string[] }>();
+export function ways(panel: Panel): Way[] {
+  const seen = new Map<string, Way>();
   for (const edge of panel.edges) {
-    if (edge.end === "stopped" || edge.end === "failed") continue;
+    if (isStop(panel, edge.end)) continue;
     const key = `${edge.start}>${edge.end}`;
     const known = seen.get(key);
     if (known) known.says.push(edge.says);
@@ -45,26 +24,30 @@ export function ways(panel: Panel) {
   return [...seen.values()];
 }
 
-/** From a stop back to resting: round the outside, so that no box lies in the way. */
-export function around(a: Spot, b: Spot, w: number, h: number): string {
-  const side = WIDTH - 5;
-  const under = a.y + h / 2 + (a.x < LEFT + 2 * COLUMN ? 12 : 0);
-  const start = a.x < LEFT + 2 * COLUMN ? `M${a.x} ${a.y + h / 2} V${under}` : `M${a.x + w / 2} ${a.y} H${side}`;
-  const along = a.x < LEFT + 2 * COLUMN ? ` H${side}` : "";
-  return `${start}${along} V${b.y} H${b.x + w / 2}`;
-}
-
-/** A bent line from one mode to another, ending at the boxes' edges. */
-export function bent(a: Spot, b: Spot, w: number, h: number): string {
-  const [dx, dy] = [b.x - a.x, b.y - a.y];
-  const out = (from: Spot, tx: number, ty: number): Spot => {
-    const s = Math.min(Math.abs(w / 2 / (tx || 1e-6)), Math.abs(h / 2 / (ty || 1e-6)), 1);
-    return { x: from.x + tx * s, y: from.y + ty * s };
+/** Where each mode stands and how the ways lead, from the first mode down. */
+export async function layMachine(panel: Panel): Promise<LaidMachine> {
+  const lines = ways(panel);
+  const done: ElkNode = await layGraph({
+    id: "machine",
+    children: panel.modes.map((m) => ({ id: m.name, width: BOX_WIDTH, height: BOX_HEIGHT })),
+    edges: lines.map((w) => ({ id: `${w.start}>${w.end}`, sources: [w.start], targets: [w.end] })),
+    layoutOptions: {
+      "elk.algorithm": "layered",
+      "elk.direction": "DOWN",
+      "elk.edgeRouting": "ORTHOGONAL",
+      "elk.layered.considerModelOrder.strategy": "NODES_AND_EDGES",
+      "elk.layered.spacing.nodeNodeBetweenLayers": "26",
+      "elk.layered.spacing.edgeNodeBetweenLayers": "10",
+      "elk.spacing.nodeNode": "18",
+      "elk.spacing.edgeNode": "10",
+      "elk.padding": "[top=4,left=4,bottom=4,right=4]",
+    },
+  });
+  const laid = new Map(done.edges?.map((e) => [e.id, pathOf(cornersOf(e))]));
+  return {
+    width: done.width ?? 0,
+    height: done.height ?? 0,
+    boxes: (done.children ?? []).map((n) => ({ name: n.id, x: n.x ?? 0, y: n.y ?? 0 })),
+    ways: lines.map((w) => ({ ...w, d: laid.get(`${w.start}>${w.end}`) ?? "" })),
   };
-  const length = Math.hypot(dx, dy) || 1;
-  const bow = 16 + length * 0.06;
-  const middle = { x: (a.x + b.x) / 2 - (dy / length) * bow, y: (a.y + b.y) / 2 + (dx / length) * bow };
-  const start = out(a, middle.x - a.x, middle.y - a.y);
-  const end = out(b, middle.x - b.x, middle.y - b.y);
-  return `M${start.x.toFixed(1)} ${start.y.toFixed(1)} Q${middle.x.toFixed(1)} ${middle.y.toFixed(1)} ${end.x.toFixed(1)} ${end.y.toFixed(1)}`;
 }

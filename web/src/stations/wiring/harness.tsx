@@ -1,5 +1,6 @@
 import type { ElkExtendedEdge, ElkNode } from "elkjs/lib/elk-api";
 import type { PictureOf } from "@/api/client";
+import { cornersOf, layGraph, pathOf } from "@/shared/elk";
 import { saveFile } from "@/shared/files";
 
 type Wiring = PictureOf<"wiring">;
@@ -14,7 +15,6 @@ const CHARACTER = 7.4;
 
 /** Places blocks and wires so that wires cross little; each pin keeps its row. */
 export async function layOut(p: Wiring): Promise<Laid> {
-  const { default: Elk } = await import("elkjs/lib/elk.bundled.js");
   const sides = new Map<string, { west: string[]; east: string[] }>();
   const side = (block: string) => {
     const found = sides.get(block) ?? { west: [], east: [] };
@@ -48,7 +48,7 @@ export async function layOut(p: Wiring): Promise<Laid> {
     sources: [`${c.start_block}|E|${c.start_pin}`],
     targets: [`${c.end_block}|W|${c.end_pin}`],
   }));
-  const done: ElkNode = await new Elk().layout({
+  const done: ElkNode = await layGraph({
     id: "root",
     children,
     edges,
@@ -79,12 +79,10 @@ export async function layOut(p: Wiring): Promise<Laid> {
       }),
     })),
     wires: (done.edges ?? []).map((e) => {
-      const s = e.sections?.[0];
-      const points = s ? [s.startPoint, ...(s.bendPoints ?? []), s.endPoint] : [];
       const wire = p.connections.find((c) => c.id === e.id);
       return {
         id: e.id,
-        d: points.map((q, i) => `${i ? "L" : "M"}${q.x.toFixed(1)} ${q.y.toFixed(1)}`).join(""),
+        d: pathOf(cornersOf(e)),
         colour: wire?.colour ?? "grey",
       };
     }),

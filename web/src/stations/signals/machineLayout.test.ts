@@ -1,0 +1,53 @@
+import { describe, expect, it } from "vitest";
+import { BOX_HEIGHT, BOX_WIDTH, layMachine, ways } from "./machineLayout";
+
+const mode = (name: string, from_everywhere = false) => ({
+  name,
+  title: name,
+  says: name,
+  action: "off",
+  from_everywhere,
+});
+const panel = {
+  modes: [mode("waiting"), mode("idle"), mode("forward"), mode("back"), mode("resting"), mode("stopped", true)],
+  edges: [
+    ["waiting", "idle"],
+    ["idle", "forward"],
+    ["idle", "forward"],
+    ["idle", "back"],
+    ["forward", "resting"],
+    ["back", "resting"],
+    ["resting", "idle"],
+    ["forward", "stopped"],
+    ["back", "stopped"],
+    ["stopped", "resting"],
+  ].map(([start, end], i) => ({ start: start!, end: end!, says: `reason ${i}` })),
+};
+
+describe("the panel's machine", () => {
+  it("has one way for each pair, with all its reasons, and none to where everything leads", () => {
+    const found = ways(panel);
+    expect(found).toHaveLength(7);
+    expect(found.find((w) => w.start === "idle" && w.end === "forward")?.says).toEqual(["reason 1", "reason 2"]);
+    expect(found.some((w) => w.end === "stopped")).toBe(false);
+    expect(found.some((w) => w.start === "stopped")).toBe(true);
+  });
+
+  it("is laid out so that no two modes lie over one another, and every way is drawn inside", async () => {
+    const laid = await layMachine(panel);
+    expect(laid.boxes).toHaveLength(panel.modes.length);
+    for (const [i, a] of laid.boxes.entries())
+      for (const b of laid.boxes.slice(i + 1))
+        expect(Math.abs(a.x - b.x) >= BOX_WIDTH || Math.abs(a.y - b.y) >= BOX_HEIGHT, `${a.name} and ${b.name}`).toBe(
+          true,
+        );
+    for (const w of laid.ways) {
+      const numbers = [...w.d.matchAll(/[ML]([\d.]+) ([\d.]+)/g)];
+      expect(numbers.length, `${w.start} to ${w.end}`).toBeGreaterThan(1);
+      for (const [, x, y] of numbers) {
+        expect(Number(x)).toBeLessThanOrEqual(laid.width);
+        expect(Number(y)).toBeLessThanOrEqual(laid.height);
+      }
+    }
+  });
+});

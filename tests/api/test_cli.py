@@ -97,9 +97,9 @@ def test_assess_prints_and_exits_by_what_stops(tmp_path: Path, carousel: Build) 
     file.write_text(carousel.model_dump_json(), "utf-8")
     bad = runner.invoke(app, ["assess", str(file), "--json"])
     assert bad.exit_code == 1
-    told = json.loads(bad.stdout)
-    assert told["stamps"]["d1"]["driver"]["state"] == "stops"
-    assert told["figures"]["drives.d1.circuit.stall_full"]["unit"] == "A"
+    meta = json.loads(bad.stdout)
+    assert meta["stamps"]["d1"]["driver"]["state"] == "stops"
+    assert meta["figures"]["drives.d1.circuit.stall_full"]["unit"] == "A"
 
 
 @pytest.mark.parametrize("content", ["", "{}}", '{"format_version": 7}', "[" * 10000])

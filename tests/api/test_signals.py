@@ -67,9 +67,9 @@ def test_a_knob_must_be_at_zero_and_then_sets_the_duty(client: TestClient) -> No
     ],
 )
 def test_what_cannot_be_pressed_is_refused_in_words(client: TestClient, change: dict[str, Any], sentence: str) -> None:
-    told = client.post("/api/signals/press", json=body(puppet_stage, **change))
-    assert told.status_code == 422
-    assert sentence in told.json()["detail"]
+    meta = client.post("/api/signals/press", json=body(puppet_stage, **change))
+    assert meta.status_code == 422
+    assert sentence in meta.json()["detail"]
 
 
 def test_a_servo_has_no_panel(client: TestClient) -> None:
@@ -88,9 +88,9 @@ def test_every_demo_has_its_program(client: TestClient, make: Any) -> None:
 def test_what_a_program_still_needs_is_said_and_nothing_is_lost(client: TestClient) -> None:
     build = lantern_carousel().model_dump(mode="json")
     build["units"][0]["part"] = None
-    told = client.post("/api/signals/program", json={"build": build, "controller": "c1"})
-    assert told.status_code == 200
-    assert told.json()["missing"] and "driver" in told.json()["missing"][0]
+    meta = client.post("/api/signals/program", json={"build": build, "controller": "c1"})
+    assert meta.status_code == 200
+    assert meta.json()["missing"] and "driver" in meta.json()["missing"][0]
     assert (
         "no such controller"
         in client.post("/api/signals/program", json={"build": build, "controller": "c9"}).json()["missing"][0]
@@ -99,9 +99,9 @@ def test_what_a_program_still_needs_is_said_and_nothing_is_lost(client: TestClie
 
 def test_a_file_with_broken_marks_is_refused(client: TestClient) -> None:
     sent = {"build": lantern_carousel().model_dump(mode="json"), "controller": "c1", "edited": "/* yours: a */\nx\n"}
-    told = client.post("/api/signals/program", json=sent)
-    assert told.status_code == 422
-    assert "has no end" in told.json()["detail"]
+    meta = client.post("/api/signals/program", json=sent)
+    assert meta.status_code == 422
+    assert "has no end" in meta.json()["detail"]
 
 
 def test_single_pulses_and_the_dump_come_over_the_wire(client: TestClient) -> None:

@@ -126,9 +126,9 @@ def test_every_figure_tells_what_it_is() -> None:
     """A label for each; the figures that mislead or are hard to find also say where they stand."""
     for kind, (_, model) in CLASSES.items():
         for name in COMPONENTS[kind].columns:
-            told = model.told(name)
-            if told.ask is not None:
-                assert told.ask.label
-    helped = [n for n in COMPONENTS["mosfet"].needed if Mosfet.told(n).ask.help]  # type: ignore[union-attr]
+            meta = model.meta(name)
+            if meta.ask is not None:
+                assert meta.ask.label
+    helped = [n for n in COMPONENTS["mosfet"].needed if Mosfet.meta(n).ask.help]  # type: ignore[union-attr]
     assert set(helped) == set(Mosfet.NEEDED)
-    assert "case kept at 25 °C" in Mosfet.told("headline_a").ask.help  # type: ignore[union-attr]
+    assert "case kept at 25 °C" in Mosfet.meta("headline_a").ask.help  # type: ignore[union-attr]

@@ -27,7 +27,7 @@ from zinc_whistle.core.model.build import Build, bound_build
 from zinc_whistle.core.stations import TABLE
 from zinc_whistle.demo.data import lantern_carousel, sample_parts
 
-SUPPLY, KNOB = Axis("supply", ("full", "flat")), Axis("knob", told=lambda d: f"knob at {d:.0%}")
+SUPPLY, KNOB = Axis("supply", ("full", "flat")), Axis("knob", meta=lambda d: f"knob at {d:.0%}")
 ROOM = 0.005
 """What a search may leave between its points: half a per cent."""
 
@@ -108,7 +108,7 @@ def test_runaway_at_one_corner_is_exceeded_and_never_missing() -> None:
 
 
 def test_givens_of_the_other_corners_are_in_the_basis_and_nowhere_else() -> None:
-    use = Judge()(limit(ends(0.9, 0.5))).use
+    use = Judge()(limit(ends(0.9, 0.5))).utilisation
     assert use is not None
     assert basis_of(use).keys() == {"full", "flat"}
     assert {x.id for x in use.gradient} == {"full"}
@@ -168,7 +168,7 @@ def test_no_point_of_a_brute_force_grid_lies_above_the_reported_use(name: str, b
                 if not isinstance(check, Limit) or not (axes := axes_of(check.stress, check.bound)):
                     continue
                 found = judge(check)
-                use = np.asarray(check.use_on(Frame({a: off_grid(a, dice) for a in axes})), dtype=float)
+                use = np.asarray(check.utilisation_on(Frame({a: off_grid(a, dice) for a in axes})), dtype=float)
                 use = np.where(use < 0, math.inf, use)
                 looked += 1
                 if np.isnan(use).any():
@@ -198,7 +198,7 @@ def test_a_coarse_frame_and_the_worst_agree_with_plain_evaluation(carousel: Buil
         for place in np.ndindex(*stress.shape):
             trace = judge.at({a: float(i) for a, i in zip(axes, place, strict=True)})
             assert trace(check.stress).value == pytest.approx(float(stress[place]), rel=1e-9), check.code
-        assert worst(check.use_on, axes).use == pytest.approx(judge(check).used or 0.0)
+        assert worst(check.utilisation_on, axes).utilisation == pytest.approx(judge(check).used or 0.0)
 
 
 def test_the_worst_corner_moves_and_the_basis_tells() -> None:
@@ -209,8 +209,8 @@ def test_the_worst_corner_moves_and_the_basis_tells() -> None:
     other = changed(build, supply__sources__s1__flat_v="16 V")
     after = next(x for x in assess(other, sample_parts()).findings if x.code == "driver.volts_high")
     assert after.corner == "supply flat"
-    assert before.use is not None
-    assert "supply.sources.s1.flat_v" in basis_of(before.use)
+    assert before.utilisation is not None
+    assert "supply.sources.s1.flat_v" in basis_of(before.utilisation)
 
 
 def test_the_low_side_is_judged_where_it_conducts_longest() -> None:

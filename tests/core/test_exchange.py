@@ -94,4 +94,4 @@ def test_every_column_is_documented() -> None:
     page = (Path(__file__).resolve().parents[2] / "docs" / "parts.md").read_text("utf-8")
     documented = set(re.findall(r"`([a-z_]+)`", page))
     assert set(DRIVERS.columns) <= documented
-    assert all(DriverPart.told(n).ask is not None for n in DRIVERS.needed)
+    assert all(DriverPart.meta(n).ask is not None for n in DRIVERS.needed)

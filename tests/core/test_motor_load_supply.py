@@ -206,7 +206,7 @@ def test_a_skidding_robot_is_hardest_in_its_turn() -> None:
     load = worked(build).load
     assert load.hardest.value == pytest.approx(0.6 * 6 * G * 0.2 / 2 / 0.25 * 0.05 * 2 / 2)
     assert load.hardest.value > load.torque.value
-    assert finding(assess(build), "load.grip").use is not None
+    assert finding(assess(build), "load.grip").utilisation is not None
 
 
 def test_a_winch_runs_back_and_a_fine_screw_does_not() -> None:

@@ -62,7 +62,7 @@ def test_each_refusal_holds_after_what_would_have_to_change(make: Any, part_id: 
             # A supply that is too high when flat, or too low when full, is mended by no one of its ends.
             ends = ("driver.volts_high", "driver.volts_low", "driver.volts_absolute", "driver.speed")
             hopeless = refused.code in (*ends, "driver.channel", "driver.heat")
-            assert hopeless or refused.use is None or refused.use.value is None, refused.code
+            assert hopeless or refused.utilisation is None or refused.utilisation.value is None, refused.code
             continue
         assert change.sentence.startswith("Would ")
         _, after = candidate_of(*applied(build, part, change))

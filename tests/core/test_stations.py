@@ -186,7 +186,7 @@ def test_a_motor_straight_on_a_pin_is_listed_and_refused_by_its_numbers(
 def test_the_shelf_covers_every_kind(shelf: list[DriverPart]) -> None:
     kinds = {p.kind for p in shelf}
     assert len(shelf) >= 10
-    assert kinds == set(DriverPart.told("kind").choose.options)  # type: ignore[union-attr]
+    assert kinds == set(DriverPart.meta("kind").choose.options)  # type: ignore[union-attr]
     assert all(p.sample for p in shelf)
 
 
@@ -229,7 +229,7 @@ def test_locked_anti_phase_ripples_more_at_equal_mean(carousel: Build) -> None:
     assert worked(carousel).signals.ripple.value > 1.3 * slow
 
 
-@pytest.mark.parametrize("style", sorted(DriverPart.told("input_style").choose.options))  # type: ignore[union-attr]
+@pytest.mark.parametrize("style", sorted(DriverPart.meta("input_style").choose.options))  # type: ignore[union-attr]
 @pytest.mark.parametrize("decay", ["slow", "fast", "locked anti-phase"])
 def test_every_truth_table_is_whole(style: str, decay: str) -> None:
     table = truth_table(style, decay)

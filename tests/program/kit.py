@@ -91,10 +91,10 @@ class Avr:
         assert self.process.stdin and self.process.stdout
         self.process.stdin.write(json.dumps(request) + "\n")
         self.process.stdin.flush()
-        told = json.loads(self.process.stdout.readline())
-        self.cycle, self.levels = told["cycle"], told["levels"]
-        self.text += told["text"]
-        new = [tuple(e) for e in told["edges"]]
+        meta = json.loads(self.process.stdout.readline())
+        self.cycle, self.levels = meta["cycle"], meta["levels"]
+        self.text += meta["text"]
+        new = [tuple(e) for e in meta["edges"]]
         self.edges += new
         return new
 
@@ -184,9 +184,9 @@ class Interpreter:
         assert self.process.stdin and self.process.stdout
         self.process.stdin.write(json.dumps(request) + "\n")
         self.process.stdin.flush()
-        told = json.loads(self.process.stdout.readline())
-        assert "error" not in told, told["error"]
-        return str(told["text"])
+        meta = json.loads(self.process.stdout.readline())
+        assert "error" not in meta, meta["error"]
+        return str(meta["text"])
 
     def start(self) -> None:
         """Power up."""
@@ -208,9 +208,9 @@ class Interpreter:
         """Send characters as they are, run on, and give what came back."""
         self.ask(run=f"machine.coming.extend({raw.encode()!r})")
         self.run(wait)
-        told = self.ask(run="print(''.join(machine.sent), end='')\nmachine.sent.clear()\nprint()")
-        found = [unframed(x) for x in told.split("\n") if x]
-        assert all(x is not None for x in found), told
+        meta = self.ask(run="print(''.join(machine.sent), end='')\nmachine.sent.clear()\nprint()")
+        found = [unframed(x) for x in meta.split("\n") if x]
+        assert all(x is not None for x in found), meta
         return [x for x in found if x is not None]
 
     def status(self, number: int = 1) -> list[str]:

@@ -352,12 +352,12 @@ def test_every_scenario_with_every_fault_runs_or_says_why_not(make: Any) -> None
     plain = [(scenario, "none") for scenario in SCENARIOS]
     for scenario, fault in [*plain, *(("start at once", fault) for fault in FAULTS), ("coast", "open diode")]:
         try:
-            told = simulate(done.context, done.circuit, scenario, True, fault)  # type: ignore[arg-type]
+            meta = simulate(done.context, done.circuit, scenario, True, fault)  # type: ignore[arg-type]
         except ValueError as error:
             refused.append(str(error))
             continue
         ran += 1
-        assert np.isfinite(told.current_high).all() and np.isfinite(told.speed).all()
-        assert told.measured.peak_a >= told.measured.rms_a >= 0
+        assert np.isfinite(meta.current_high).all() and np.isfinite(meta.speed).all()
+        assert meta.measured.peak_a >= meta.measured.rms_a >= 0
     assert ran > 12
     assert all(len(sentence.split()) > 4 for sentence in refused), refused

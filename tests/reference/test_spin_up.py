@@ -72,13 +72,13 @@ def test_simulation_against_an_independent_integration() -> None:
 def test_two_hundred_noisy_captures_lie_within_their_own_intervals() -> None:
     """95 % intervals must hold the true constants in at least 90 % of 200 seeded captures."""
     inside = dict.fromkeys(TRUE, 0)
-    told = dict.fromkeys(TRUE, 0)
+    meta = dict.fromkeys(TRUE, 0)
     for seed in range(200):
         for name, found in fit(capture(seed, rows=700)).constants.items():
             if name in TRUE and found.value is not None and found.half_width is not None:
-                told[name] += 1
+                meta[name] += 1
                 inside[name] += abs(found.value - TRUE[name]) <= found.half_width
-    for name, count in told.items():
+    for name, count in meta.items():
         assert count >= 190, f"{name} was reported in {count} of 200"
         assert inside[name] >= 0.9 * count, f"{name}: {inside[name]} of {count}"
 

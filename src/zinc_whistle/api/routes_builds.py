@@ -25,7 +25,7 @@ def store_of(request: Request) -> Store:
     return store
 
 
-Kept = Annotated[Store, Depends(store_of)]
+StoreOf = Annotated[Store, Depends(store_of)]
 
 
 def _view(stored: Stored) -> models.BuildView:
@@ -33,32 +33,32 @@ def _view(stored: Stored) -> models.BuildView:
 
 
 @router.get("/builds")
-def list_builds(store: Kept) -> list[Listed]:
+def list_builds(store: StoreOf) -> list[Listed]:
     """Every build, the last saved first."""
     return store.builds.listed()
 
 
 @router.post("/builds", status_code=201)
-def new_build(body: models.NewBuild, store: Kept) -> models.BuildView:
+def new_build(body: models.NewBuild, store: StoreOf) -> models.BuildView:
     """A build with one of each thing and nothing known yet."""
     return _view(store.builds.add(blank_build(body.name.strip())))
 
 
 @router.post("/builds/import", status_code=201)
-def import_build(build: Annotated[Build, Body()], store: Kept) -> models.BuildView:
+def import_build(build: Annotated[Build, Body()], store: StoreOf) -> models.BuildView:
     """Take in an exported build file; refused whole, with the path, if anything in it is not known."""
     bind_build(build)
     return _view(store.builds.add(build))
 
 
 @router.get("/builds/{build_id}", responses=MISSING)
-def get_build(build_id: BuildId, store: Kept) -> models.BuildView:
+def get_build(build_id: BuildId, store: StoreOf) -> models.BuildView:
     """One build as saved."""
     return _view(store.builds.get(build_id))
 
 
 @router.put("/builds/{build_id}", responses={**MISSING, 409: {"model": models.ConflictProblem}})
-def save_build(build_id: BuildId, body: models.Save, store: Kept) -> models.SavedView:
+def save_build(build_id: BuildId, body: models.Save, store: StoreOf) -> models.SavedView:
     """Save a draft; 409 if another save came first, and then the draft is kept as a build of its own."""
     bind_build(body.build)
     stored = store.builds.save(build_id, body.build, body.version)
@@ -66,43 +66,45 @@ def save_build(build_id: BuildId, body: models.Save, store: Kept) -> models.Save
 
 
 @router.delete("/builds/{build_id}", status_code=204, responses=MISSING)
-def delete_build(build_id: BuildId, store: Kept) -> None:
+def delete_build(build_id: BuildId, store: StoreOf) -> None:
     """Delete a build; it can be taken back."""
     store.builds.delete(build_id)
 
 
 @router.post("/builds/{build_id}/undelete", responses=MISSING)
-def undelete_build(build_id: BuildId, store: Kept) -> models.BuildView:
+def undelete_build(build_id: BuildId, store: StoreOf) -> models.BuildView:
     """Take a deleted build back."""
     return _view(store.builds.restore_deleted(build_id))
 
 
 @router.post("/builds/{build_id}/duplicate", status_code=201, responses=MISSING)
-def duplicate_build(build_id: BuildId, store: Kept) -> models.BuildView:
+def duplicate_build(build_id: BuildId, store: StoreOf) -> models.BuildView:
     """A copy under a name of its own."""
     return _view(store.builds.duplicate(build_id))
 
 
 @router.get("/builds/{build_id}/export", responses=MISSING)
-def export_build(build_id: BuildId, store: Kept) -> Build:
+def export_build(build_id: BuildId, store: StoreOf) -> Build:
     """The build file, as it is imported again."""
     return store.builds.get(build_id).build
 
 
 @router.get("/builds/{build_id}/revisions", responses=MISSING)
-def list_revisions(build_id: BuildId, store: Kept) -> list[Revision]:
+def list_revisions(build_id: BuildId, store: StoreOf) -> list[Revision]:
     """Every revision, newest first."""
     return store.builds.revisions(build_id)
 
 
 @router.post("/builds/{build_id}/revisions", status_code=201, responses=MISSING)
-def cut_revision(build_id: BuildId, body: models.NewRevision, store: Kept) -> Revision:
+def cut_revision(build_id: BuildId, body: models.NewRevision, store: StoreOf) -> Revision:
     """Keep the build as it is saved now."""
     return store.builds.cut(build_id, body.reason.strip() or "cut by hand")
 
 
 @router.post("/builds/{build_id}/revisions/{number}/restore", responses=MISSING)
-def restore_revision(build_id: BuildId, number: Annotated[int, Path(ge=1, le=10**9)], store: Kept) -> models.BuildView:
+def restore_revision(
+    build_id: BuildId, number: Annotated[int, Path(ge=1, le=10**9)], store: StoreOf
+) -> models.BuildView:
     """Take a revision back; what stood before is kept as a revision."""
     return _view(store.builds.restore(build_id, number))
 

@@ -14,8 +14,8 @@ from ..demo.data import controllers
 from ..sheets.fields import part_fields
 from ..store.builds import new_id
 from . import models
-from .routes_builds import MISSING, BuildId, Kept
-from .routes_parts import FILE, Format, given_out, taken_in
+from .routes_builds import MISSING, BuildId, StoreOf
+from .routes_parts import FILE, Format, exported, imported
 from .safety import StrictRoute
 
 router = APIRouter(prefix="/api/components", route_class=StrictRoute, tags=["components"])
@@ -28,13 +28,13 @@ def _kind(part: Component) -> str:
 
 
 @router.get("")
-def list_components(store: Kept) -> list[AnyComponent]:
+def list_components(store: StoreOf) -> list[AnyComponent]:
     """The whole shelf of components."""
     return store.components()  # type: ignore[return-value]
 
 
 @router.get("/classes")
-def list_classes(store: Kept) -> list[models.ComponentClass]:
+def list_classes(store: StoreOf) -> list[models.ComponentClass]:
     """The classes of the shelf."""
     shelf = store.components()
     return [
@@ -62,7 +62,7 @@ def check_component(part: Given) -> models.PartForm:
 
 
 @router.post("", status_code=201)
-def add_component(part: Given, store: Kept) -> AnyComponent:
+def add_component(part: Given, store: StoreOf) -> AnyComponent:
     """Put a component of the builder's own on the shelf. 422 with the first thing that is wrong."""
     wrong = COMPONENTS[_kind(part)].problems(part)
     if wrong:
@@ -74,24 +74,24 @@ def add_component(part: Given, store: Kept) -> AnyComponent:
 
 
 @router.delete("/{component_id}", status_code=204, responses=MISSING)
-def take_component(component_id: BuildId, kind: Kind, store: Kept) -> None:
+def take_component(component_id: BuildId, kind: Kind, store: StoreOf) -> None:
     """Take one of the builder's own components from the shelf; samples stay, and so do the copies in builds."""
     store.take_component(kind, component_id)
 
 
 @router.get("/export")
-def export_components(store: Kept, kind: Kind, form: Format = "csv") -> Response:
+def export_components(store: StoreOf, kind: Kind, form: Format = "csv") -> Response:
     """Every component of a class, as CSV or JSON."""
     own = [c for c in store.components() if _kind(c) == kind]
-    return given_out(own, COMPONENTS[kind], form, CLASSES[kind][0].lower().replace(" ", "-"))
+    return exported(own, COMPONENTS[kind], form, CLASSES[kind][0].lower().replace(" ", "-"))
 
 
 @router.post("/import", openapi_extra=FILE)
 async def import_components(
-    request: Request, store: Kept, kind: Kind, form: Format = "csv", keep_good: bool = False
+    request: Request, store: StoreOf, kind: Kind, form: Format = "csv", keep_good: bool = False
 ) -> models.PartsTaken:
     """Take components of a class in. If any row is bad nothing is kept, unless ``keep_good`` asks for the good ones."""
-    return taken_in(
+    return imported(
         await request.body(),
         file=COMPONENTS[kind],
         form=form,

@@ -14,7 +14,7 @@ from ..core.model.given import bind
 from ..sheets.fields import part_fields
 from ..store.builds import new_id
 from . import models
-from .routes_builds import MISSING, BuildId, Kept
+from .routes_builds import MISSING, BuildId, StoreOf
 from .safety import StrictRoute
 
 router = APIRouter(prefix="/api/parts", route_class=StrictRoute, tags=["parts"])
@@ -25,7 +25,7 @@ Format = Annotated[Literal["csv", "json"], Query(alias="format")]
 
 
 @router.get("")
-def list_parts(store: Kept) -> list[DriverPart]:
+def list_parts(store: StoreOf) -> list[DriverPart]:
     """The shelf of driver parts."""
     return store.shelf()
 
@@ -38,7 +38,7 @@ def check_part(part: DriverPart) -> models.PartForm:
 
 
 @router.post("", status_code=201)
-def add_part(part: DriverPart, store: Kept) -> DriverPart:
+def add_part(part: DriverPart, store: StoreOf) -> DriverPart:
     """Put a part of the builder's own on the shelf. 422 with the first thing that is wrong."""
     wrong = DRIVERS.problems(part)
     if wrong:
@@ -50,15 +50,15 @@ def add_part(part: DriverPart, store: Kept) -> DriverPart:
 
 
 @router.delete("/{part_id}", status_code=204, responses=MISSING)
-def take_part(part_id: BuildId, store: Kept) -> None:
+def take_part(part_id: BuildId, store: StoreOf) -> None:
     """Take one of the builder's own parts from the shelf; samples stay, and so do the copies in builds."""
     store.take_part(part_id)
 
 
 @router.get("/export")
-def export_parts(store: Kept, kind: Format = "csv") -> Response:
+def export_parts(store: StoreOf, kind: Format = "csv") -> Response:
     """Every part of the shelf, as CSV or JSON."""
-    return given_out(store.shelf(), DRIVERS, kind, "parts")
+    return exported(store.shelf(), DRIVERS, kind, "parts")
 
 
 def taken_from(body: bytes, file: exchange.Format[P], form: str) -> exchange.Intake[P]:
@@ -72,7 +72,7 @@ def taken_from(body: bytes, file: exchange.Format[P], form: str) -> exchange.Int
         raise HTTPException(422, f"The file cannot be used: {error}.") from error
 
 
-def taken_in(
+def imported(
     body: bytes, file: exchange.Format[P], form: str, keep_good: bool, place: str, put: Callable[[list[P]], None]
 ) -> models.PartsTaken:
     """A file put on a shelf: nothing of it if any row is bad, unless ``keep_good`` asks for the good ones."""
@@ -86,7 +86,7 @@ def taken_in(
     return models.PartsTaken(kept=len(kept), good=len(taken.parts), bad=bad)
 
 
-def given_out(parts: list[P], file: exchange.Format[P], form: str, name: str) -> Response:
+def exported(parts: list[P], file: exchange.Format[P], form: str, name: str) -> Response:
     """A shelf as a file, CSV or JSON."""
     text, media = (
         (file.to_csv(parts), "text/csv; charset=utf-8") if form == "csv" else (file.to_json(parts), "application/json")
@@ -96,9 +96,9 @@ def given_out(parts: list[P], file: exchange.Format[P], form: str, name: str) ->
 
 @router.post("/import", openapi_extra=FILE)
 async def import_parts(
-    request: Request, store: Kept, kind: Format = "csv", keep_good: bool = False
+    request: Request, store: StoreOf, kind: Format = "csv", keep_good: bool = False
 ) -> models.PartsTaken:
     """Take parts in. If any row is bad nothing is kept, unless ``keep_good`` asks for the good ones."""
-    return taken_in(
+    return imported(
         await request.body(), file=DRIVERS, form=kind, keep_good=keep_good, place="shelf", put=store.put_parts
     )

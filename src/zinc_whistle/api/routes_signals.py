@@ -15,7 +15,7 @@ from ..core.simulation.scenario import drive_of, plant_of
 from ..core.stations.signals.panel import lines_for, settings_of
 from ..sheets.scale import in_unit
 from . import models
-from .routes_builds import MISSING, Kept
+from .routes_builds import MISSING, StoreOf
 from .safety import StrictRoute
 
 router = APIRouter(prefix="/api/signals", route_class=StrictRoute, tags=["signals"])
@@ -23,7 +23,7 @@ FILES = {"avr": "program.c", "micropython": "main.py"}
 
 
 @router.post("/press", responses=MISSING)
-def press(body: models.Press, store: Kept) -> models.Pressed:
+def press(body: models.Press, store: StoreOf) -> models.Pressed:
     """Some time of a drive's panel with inputs held, the simulated motor answering. What it remembers goes out and
     comes
     back with the next call."""
@@ -83,7 +83,7 @@ def _motor(done: DrivenAssessment) -> tuple[Plant | None, Path, str]:
 
 
 @router.post("/program", responses=MISSING)
-def program(body: models.AskProgram, store: Kept) -> models.ProgramView:
+def program(body: models.AskProgram, store: StoreOf) -> models.ProgramView:
     """The program of a controller; with an ``edited`` one, what the builder wrote between the marks is taken over."""
     done = assess(body.build, store.shelf())
     try:

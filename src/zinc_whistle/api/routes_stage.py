@@ -9,13 +9,13 @@ from ..core.assess import DrivenAssessment, assess
 from ..core.cases import materials
 from ..core.design.search import Design, design
 from . import models
-from .routes_builds import MISSING, Kept
+from .routes_builds import MISSING, StoreOf
 from .safety import StrictRoute
 
 router = APIRouter(prefix="/api/stage", route_class=StrictRoute, tags=["stage"])
 
 
-def _driven(body: models.OfDrive | models.AskDesign, store: Kept) -> DrivenAssessment:
+def _driven(body: models.OfDrive | models.AskDesign, store: StoreOf) -> DrivenAssessment:
     found = assess(body.build, store.shelf()).drives.get(body.drive)
     done = found.driven if found is not None else None
     if done is None:
@@ -24,7 +24,7 @@ def _driven(body: models.OfDrive | models.AskDesign, store: Kept) -> DrivenAsses
 
 
 @router.post("/design", responses=MISSING)
-def design_stage(body: models.AskDesign, store: Kept) -> models.DesignsView:
+def design_stage(body: models.AskDesign, store: StoreOf) -> models.DesignsView:
     """The best few complete stages for a drive from the shelf of components."""
     done = _driven(body, store)
     found = design(done.context, store.components(), body.locks, body.quiet)
@@ -51,8 +51,8 @@ def _view(made: Design, signals: str) -> models.DesignView:
         price=phrase(made.price, "price"),
         heat=phrase(made.heat_w, "power"),
         junction=phrase(made.junction_c, "temperature"),
-        use=made.use,
-        use_text=f"{made.use:.0%}".replace("%", " %"),
+        use=made.utilisation,
+        use_text=f"{made.utilisation:.0%}".replace("%", " %"),
         tight=[f"{x.title}, {x.used:.0%}".replace("%", " %") for x in made.tight if x.used is not None],
         stage=stage,
         changes=[
@@ -67,7 +67,7 @@ def _view(made: Design, signals: str) -> models.DesignView:
 
 
 @router.post("/materials", responses=MISSING)
-def materials_file(body: models.OfDrive, store: Kept) -> Response:
+def materials_file(body: models.OfDrive, store: StoreOf) -> Response:
     """The bill of materials of a drive's stage, as CSV."""
     done = _driven(body, store)
     if done.discrete is None:

@@ -21,14 +21,14 @@ from ..sheets.views import WorkingView, working_view
 from ..store.builds import new_id
 from ..store.journal import Entry
 from . import models
-from .routes_builds import MISSING, BuildId, Kept
+from .routes_builds import MISSING, BuildId, StoreOf
 from .safety import StrictRoute
 
 router = APIRouter(prefix="/api", route_class=StrictRoute, tags=["work"])
 
 
 @router.post("/assess", response_model=Reply)
-def assess_draft(body: models.Draft, store: Kept) -> Response:
+def assess_draft(body: models.Draft, store: StoreOf) -> Response:
     """What follows from a draft: stamps, tight spots and one station's sheet. A field that cannot be read
     keeps its last good value and comes back with an error at its path."""
     readings = store.journal.readings(body.build_id) if body.build_id else []
@@ -70,13 +70,13 @@ def take_what_if(body: models.Draft) -> list[models.ChangeView]:
 
 
 @router.get("/motors")
-def list_motors(store: Kept) -> list[MotorPart]:
+def list_motors(store: StoreOf) -> list[MotorPart]:
     """The shelf of motors: samples, and the builder's own."""
     return store.motors()
 
 
 @router.post("/motors", status_code=201)
-def keep_motor(body: models.KeepMotor, store: Kept) -> MotorPart:
+def keep_motor(body: models.KeepMotor, store: StoreOf) -> MotorPart:
     """Put a drive's motor on the shelf as one of the builder's own."""
     part = MotorPart(id=new_id(), name=body.name.strip(), kind="own", motor=body.motor, note=body.note.strip())
     bind_motors([part])
@@ -85,13 +85,13 @@ def keep_motor(body: models.KeepMotor, store: Kept) -> MotorPart:
 
 
 @router.delete("/motors/{motor_id}", status_code=204, responses=MISSING)
-def take_motor(motor_id: BuildId, store: Kept) -> None:
+def take_motor(motor_id: BuildId, store: StoreOf) -> None:
     """Take one of the builder's own motors from the shelf; samples stay."""
     store.take_motor(motor_id)
 
 
 @router.post("/working", responses=MISSING)
-def show_working(body: models.WorkingOf, store: Kept) -> WorkingView:
+def show_working(body: models.WorkingOf, store: StoreOf) -> WorkingView:
     """Formula, numbers, origins, doubts, source and next use of one figure of a draft."""
     found = working_view(assess(body.build, store.shelf()), body.figure)
     if found is None:
@@ -100,14 +100,14 @@ def show_working(body: models.WorkingOf, store: Kept) -> WorkingView:
 
 
 @router.get("/builds/{build_id}/log", responses=MISSING)
-def list_log(build_id: BuildId, store: Kept) -> list[Entry]:
+def list_log(build_id: BuildId, store: StoreOf) -> list[Entry]:
     """Notes, readings and revisions, newest first."""
     store.builds.get(build_id)
     return store.journal.log(build_id)
 
 
 @router.post("/builds/{build_id}/log", status_code=201, responses=MISSING)
-def add_note(build_id: BuildId, body: models.NewNote, store: Kept) -> list[Entry]:
+def add_note(build_id: BuildId, body: models.NewNote, store: StoreOf) -> list[Entry]:
     """Add a note of the builder's own."""
     store.builds.get(build_id)
     store.journal.add_note(build_id, body.text.strip())
@@ -119,7 +119,7 @@ def withdraw_entry(
     build_id: BuildId,
     kind: Literal["note", "reading"],
     entry_id: Annotated[str, Path(max_length=40)],
-    store: Kept,
+    store: StoreOf,
 ) -> list[Entry]:
     """Withdraw a note or a reading: it stays in the log, struck out."""
     store.journal.withdraw(build_id, kind, entry_id)
@@ -127,7 +127,7 @@ def withdraw_entry(
 
 
 @router.post("/builds/{build_id}/readings", status_code=201, responses=MISSING)
-def add_reading(build_id: BuildId, body: models.NewReading, store: Kept) -> models.ReadingView:
+def add_reading(build_id: BuildId, body: models.NewReading, store: StoreOf) -> models.ReadingView:
     """Hold a reading against the saved build's test sheet and keep it; a revision is cut if the build moved."""
     build = store.builds.get(build_id).build
     drive = assess(build, store.shelf()).drives.get(body.drive)

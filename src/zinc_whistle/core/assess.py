@@ -389,9 +389,9 @@ def _name(done: Assessment) -> None:
         for name, result in drive.named():
             name_figures(f"drives.{id}.{name}", result, done.figures)
         for finding in drive.findings:
-            name_figures(f"drives.{id}.checks.{finding.code}", finding.use, done.figures)
+            name_figures(f"drives.{id}.checks.{finding.code}", finding.utilisation, done.figures)
     for finding in done.shared_findings:
-        name_figures(f"checks.{finding.code}", finding.use, done.figures)
+        name_figures(f"checks.{finding.code}", finding.utilisation, done.figures)
 
 
 def standing_basis(node: Any, own_path: str) -> dict[str, str]:
@@ -405,7 +405,7 @@ def candidate_figures(done: DrivenAssessment) -> dict[str, Figure]:
     for candidate in done.candidates:
         prefix = f"drives.{done.drive.id}.candidates.{candidate.part.id}"
         for finding in candidate.checks:
-            name_figures(f"{prefix}.{finding.code}", finding.use, found)
+            name_figures(f"{prefix}.{finding.code}", finding.utilisation, found)
         name_figures(prefix, candidate, found)
     return found
 

@@ -15,7 +15,7 @@ from typing import Any, Generic, TypeVar
 
 from pydantic import ValidationError
 
-from .model.components import CLASSES, Component, amiss
+from .model.components import CLASSES, Component, part_problems
 from .model.driver import DriverPart
 from .model.given import Given, Item, bind
 
@@ -45,9 +45,13 @@ class Format(Generic[P]):
     """How the parts of one class stand in a file: ``needed`` fields, and what may contradict itself in a part."""
 
     def __init__(
-        self, model: type[P], needed: Sequence[str], amiss: Callable[[P], dict[str, str]], left_out: Sequence[str] = ()
+        self,
+        model: type[P],
+        needed: Sequence[str],
+        part_problems: Callable[[P], dict[str, str]],
+        left_out: Sequence[str] = (),
     ) -> None:
-        self.model, self.needed, self.amiss = model, tuple(needed), amiss
+        self.model, self.needed, self.part_problems = model, tuple(needed), part_problems
         self.columns = tuple(n for n in model.model_fields if n not in (left_out or LEFT_OUT))
 
     def as_texts(self, part: P) -> dict[str, str]:
@@ -74,11 +78,11 @@ class Format(Generic[P]):
         found = {path.removeprefix("part."): sentence for path, sentence in bound.errors.items()}
         for name in self.needed:
             if getattr(part, name).value is None and name not in found:
-                label = self.model.told(name).ask.label  # type: ignore[union-attr]
+                label = self.model.meta(name).ask.label  # type: ignore[union-attr]
                 found[name] = f"{label} is needed: without it no check can tell."
         if not getattr(part, "name", "").strip():
             found["name"] = "Give the part a name."
-        for name, sentence in self.amiss(part).items():
+        for name, sentence in self.part_problems(part).items():
             found.setdefault(name, sentence)
         return found
 
@@ -91,7 +95,7 @@ class Format(Generic[P]):
         for name, text in texts.items():
             if text is None or str(text).strip() == "":
                 continue
-            asked = self.model.told(name).ask is not None
+            asked = self.model.meta(name).ask is not None
             full[name] = {"text": str(text), "origin": "data sheet"} if asked else str(text)
         try:
             part = self.model.model_validate(full)
@@ -172,5 +176,5 @@ DRIVERS: Format[DriverPart] = Format(
     ("id", "sample"),
 )
 COMPONENTS: dict[str, Format[Component]] = {
-    kind: Format(model, model.NEEDED, amiss) for kind, (_, model) in CLASSES.items()
+    kind: Format(model, model.NEEDED, part_problems) for kind, (_, model) in CLASSES.items()
 }

@@ -80,7 +80,7 @@ def driver(done: DrivenAssessment, components: Sequence[Component]) -> DriverPic
 
 
 def _verdicts(at: DriveContext, candidate: Candidate) -> list[SchoolVerdictView]:
-    labels = Schools.told("sizing").choose
+    labels = Schools.meta("sizing").choose
     made = []
     for school, found in verdicts(at, candidate).items():
         worst = max(found, key=lambda x: x.used or 0.0)

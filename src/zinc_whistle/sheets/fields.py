@@ -98,13 +98,13 @@ class Describer:
 
     def one(self, spec: Spec, name: str) -> Field | None:
         """One field, or None for what is not a plain field."""
-        told, value, path = spec.told(name), getattr(spec, name), f"{spec.path}.{name}".lstrip(".")
+        meta, value, path = spec.meta(name), getattr(spec, name), f"{spec.path}.{name}".lstrip(".")
         info = type(spec).model_fields[name]
-        if told.ask is not None:
-            return self._quantity(value, told.ask, path)
-        if told.choose is not None:
-            options = [Option(v, label) for v, label in told.choose.options.items()]
-            return Field(path, told.choose.label, "choice", str(value), help=told.choose.help, options=options)
+        if meta.ask is not None:
+            return self._quantity(value, meta.ask, path)
+        if meta.choose is not None:
+            options = [Option(v, label) for v, label in meta.choose.options.items()]
+            return Field(path, meta.choose.label, "choice", str(value), help=meta.choose.help, options=options)
         if isinstance(value, str) and info.description and name not in ("format", "id", "kind"):
             return Field(path, info.description, "text", value)
         return None
@@ -144,14 +144,14 @@ class Describer:
         self, spec: Spec, name: str, model: type[Item], *, columns: bool | None = None, title: str = ""
     ) -> Section:
         """A list of items, a row each."""
-        told = spec.told(name)
+        meta = spec.meta(name)
         items: list[Item] = getattr(spec, name)
         rows = [FieldRow(item.id, self.section(item, "").fields) for item in items]
-        label = title or (told.listing.label if told.listing else name)
-        wide = told.listing.columns if told.listing and columns is None else bool(columns)
+        label = title or (meta.listing.label if meta.listing else name)
+        wide = meta.listing.columns if meta.listing and columns is None else bool(columns)
         return Section(
             title=label,
-            help=told.listing.help if told.listing else "",
+            help=meta.listing.help if meta.listing else "",
             fields=[],
             path=f"{spec.path}.{name}".lstrip("."),
             rows=rows,
@@ -197,27 +197,27 @@ def part_fields(part: Item, wrong: Mapping[str, str]) -> list[Field]:
     for name, info in type(part).model_fields.items():
         if name in ("id", "sample") or (name == "kind" and not driver):
             continue
-        told, value, error = part.told(name), getattr(part, name), wrong.get(name, "")
-        if told.ask is not None:
-            unit = "" if told.ask.unit == "1" else told.ask.unit
+        meta, value, error = part.meta(name), getattr(part, name), wrong.get(name, "")
+        if meta.ask is not None:
+            unit = "" if meta.ask.unit == "1" else meta.ask.unit
             made.append(
                 Field(
                     name,
-                    told.ask.label,
+                    meta.ask.label,
                     "quantity",
                     value.text,
                     unit=unit,
-                    help=told.ask.help,
+                    help=meta.ask.help,
                     origin=value.origin,
                     error=error,
-                    optional=told.ask.optional,
+                    optional=meta.ask.optional,
                 )
             )
-        elif told.choose is not None:
-            options = [Option(v, label) for v, label in told.choose.options.items()]
+        elif meta.choose is not None:
+            options = [Option(v, label) for v, label in meta.choose.options.items()]
             made.append(
                 Field(
-                    name, told.choose.label, "choice", str(value), help=told.choose.help, error=error, options=options
+                    name, meta.choose.label, "choice", str(value), help=meta.choose.help, error=error, options=options
                 )
             )
         else:

@@ -292,7 +292,7 @@ def choice_of(part: MotorPart) -> MotorChoice:
         f"K {text_of(known.motor_constant)}",
         f"idle {text_of(known.friction_a)}",
     ]
-    label = MotorPart.told("kind").choose
+    label = MotorPart.meta("kind").choose
     return MotorChoice(
         id=part.id,
         name=part.name,

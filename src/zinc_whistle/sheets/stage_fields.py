@@ -34,14 +34,14 @@ def slot_field(stage: StageSpec, slot: str) -> Field:
         label,
         "slot",
         part.id if part else "",
-        help=_told(part),
+        help=_what_hides(part),
         note=part.name if part else "",
         optional=slot in OPTIONAL,
         options=[Option(c, "P" if slot == "upper" else "") for c in wanted],
     )
 
 
-def _told(part: Any) -> str:
+def _what_hides(part: Any) -> str:
     if part is None:
         return ""
     shown = [f"{word} {text_of(getattr(part, name).leaf)}".strip() for name, word in TOLD[part.kind]]

@@ -190,7 +190,7 @@ def finding_view(finding: Finding, build: Any = None) -> FindingView:
         use=used,
         use_text="" if used is None else _percent(used),
         detail=detail,
-        figure=finding.use.id if finding.use is not None else "",
+        figure=finding.utilisation.id if finding.utilisation is not None else "",
         where=finding.where,
         remedy=remedy_view(finding.remedy, build)
         if finding.remedy and build is not None and state in ("stop", "warn")
@@ -209,14 +209,14 @@ def remedy_view(remedy: Remedy, build: Any) -> RemedyView | None:
     name = steps[-1]
     if not isinstance(owner, Spec) or name not in type(owner).model_fields:
         return None
-    told, value = owner.told(name), getattr(owner, name)
-    if told.choose is not None:
-        options = told.choose.options
-        words = f"{told.choose.label}: {options.get(value, value)} → {options.get(remedy.text, remedy.text)}"
+    meta, value = owner.meta(name), getattr(owner, name)
+    if meta.choose is not None:
+        options = meta.choose.options
+        words = f"{meta.choose.label}: {options.get(value, value)} → {options.get(remedy.text, remedy.text)}"
         return RemedyView(remedy.label, remedy.path, remedy.text, words, None)
-    if told.ask is not None:
+    if meta.ask is not None:
         return RemedyView(
-            remedy.label, remedy.path, remedy.text, f"{told.ask.label}: {value.text or '—'} → {remedy.text}", "chosen"
+            remedy.label, remedy.path, remedy.text, f"{meta.ask.label}: {value.text or '—'} → {remedy.text}", "chosen"
         )
     return None
 
@@ -228,7 +228,7 @@ def _percent(used: float) -> str:
 
 
 def _is_lower(finding: Finding) -> bool:
-    law = finding.use.law if finding.use is not None else None
+    law = finding.utilisation.law if finding.utilisation is not None else None
     return isinstance(law, Quotient) and law.names[0] == "limit"
 
 
@@ -239,7 +239,9 @@ def working_view(assessment: Assessment, id: str) -> WorkingView | None:
         return None
     figures, findings = assessment.used_in(node)
     links = [LinkView(x.id, x.title, "figure") for x in figures if x.id]
-    links += [LinkView(x.use.id, x.title, "check") for x in findings if x.use is not None and x.use.id]
+    links += [
+        LinkView(x.utilisation.id, x.title, "check") for x in findings if x.utilisation is not None and x.utilisation.id
+    ]
     if isinstance(node, Leaf):
         return WorkingView(
             figure=figure_view(node),

@@ -103,17 +103,17 @@ def wiring(done: DriveAssessment, blocks: dict[str, str]) -> WiringPicture:
         for c in result.connections
     ]
     pins = []
-    for use in result.pins:
-        able = [x for x in controller.pins if use.needs in x.can]
+    for pin_use in result.pins:
+        able = [x for x in controller.pins if pin_use.needs in x.can]
         pins.append(
             PinView(
-                signal=use.signal,
-                needs=use.needs,
-                pin=use.pin.label if use.pin else "",
-                pin_id=use.pin.id if use.pin else "",
-                program=use.pin.program if use.pin else "",
-                fixed=use.fixed,
-                refusal=use.refusal,
+                signal=pin_use.signal,
+                needs=pin_use.needs,
+                pin=pin_use.pin.label if pin_use.pin else "",
+                pin_id=pin_use.pin.id if pin_use.pin else "",
+                program=pin_use.pin.program if pin_use.pin else "",
+                fixed=pin_use.fixed,
+                refusal=pin_use.refusal,
                 choices=[x.id for x in able],
                 choice_labels=[f"{x.label} (program {x.program})" for x in able],
             )

@@ -120,7 +120,7 @@ class Traced:
             return self._placed(node, place)
         assert isinstance(node, Figure)
         inputs = [[self(item) for item in given] if isinstance(given, MANY) else self(given) for given in node.inputs]
-        words = told(self.corner, axes)
+        words = in_words(self.corner, axes)
         case = ", ".join(filter(None, (node.case, words)))
         made = node.law(*inputs, case=case, because=node.because, title=node.title)
         made.kind = node.kind
@@ -134,7 +134,7 @@ class Traced:
         return Constant(f"{value:.4g}", value, node.kind.name, f"where {node.axis.name} is worst, searched")
 
 
-def told(corner: Corner, axes: Sequence[Axis]) -> str:
+def in_words(corner: Corner, axes: Sequence[Axis]) -> str:
     """A corner in words: ``supply full, knob at 38 %``."""
     words = []
     for axis in sorted(axes, key=lambda a: a.rank):
@@ -142,7 +142,7 @@ def told(corner: Corner, axes: Sequence[Axis]) -> str:
         if not axis.is_range:
             words.append(axis.ends[int(place)])
         else:
-            words.append(axis.told(place) if axis.told is not None else f"{axis.name} {place:.0%}")
+            words.append(axis.in_words(place) if axis.in_words is not None else f"{axis.name} {place:.0%}")
     return ", ".join(filter(None, words))
 
 
@@ -169,11 +169,11 @@ class Worst:
     """Where a use is worst, what it is there, and whether anything is missing at some corner."""
 
     corner: Corner
-    use: float
+    utilisation: float
     unknown: bool
 
 
-def worst(use: Callable[[Frame], Any], axes: Sequence[Axis], frame: Frame | None = None) -> Worst:
+def worst(utilisation: Callable[[Frame], Any], axes: Sequence[Axis], frame: Frame | None = None) -> Worst:
     """The corner of ``axes`` at which ``use`` (of a frame) is largest; ``frame`` has at least those axes.
 
     Exceeded at any known corner is exceeded; else the first corner that lacks something stands for all; else the
@@ -181,18 +181,18 @@ def worst(use: Callable[[Frame], Any], axes: Sequence[Axis], frame: Frame | None
     limit.
     """
     at = frame if frame is not None else coarse(axes)
-    found = _largest(use, axes, at)
+    found = _largest(utilisation, axes, at)
     if any(a.is_range for a in axes) and not found.unknown:
         for _ in range(CLOSER_LOOKS):
             at = closer(at, found.corner)
-            again = _largest(use, axes, at)
-            if again.use > found.use * (1 + 1e-12):
+            again = _largest(utilisation, axes, at)
+            if again.utilisation > found.utilisation * (1 + 1e-12):
                 found = again
     return found
 
 
-def _largest(use: Callable[[Frame], Any], axes: Sequence[Axis], frame: Frame) -> Worst:
-    values = np.asarray(use(frame), dtype=float)
+def _largest(utilisation: Callable[[Frame], Any], axes: Sequence[Axis], frame: Frame) -> Worst:
+    values = np.asarray(utilisation(frame), dtype=float)
     shape, flat = values.shape, values.ravel()
     flat = np.where(flat < 0, np.inf, flat)
     best = int(np.argmax(flat))  # a nan, where there is one

@@ -46,7 +46,7 @@ class Finding:
     drive: str = ""
     stress: Node | None = None
     limit: Node | None = None
-    use: Figure | None = None
+    utilisation: Figure | None = None
     unknown: str = ""
     where: str = ""
     destructive: bool = True
@@ -64,7 +64,7 @@ class Finding:
 
     @property
     def used(self) -> float | None:
-        return self.use.value if self.use is not None else None
+        return self.utilisation.value if self.utilisation is not None else None
 
     @property
     def stops(self) -> bool:
@@ -77,11 +77,11 @@ class Finding:
     @property
     def surety(self) -> float:
         """Margin in standard uncertainties, z = ln(1/use)/u, at most MARGIN_CAP; below 0 when crossed."""
-        if self.use is None or self.used is None:
+        if self.utilisation is None or self.used is None:
             return MARGIN_CAP if self.verdict == "holds" else -MARGIN_CAP
         if self.used <= 0:
             return MARGIN_CAP
-        standard = doubt_of(self.use).standard or 0.0
+        standard = doubt_of(self.utilisation).standard or 0.0
         relative = max(standard / self.used, LEAST_RELATIVE)
         return max(min(math.log(1 / self.used) / relative, MARGIN_CAP), -MARGIN_CAP)
 

@@ -15,7 +15,7 @@ from typing import Any, Required, TypeAlias, TypedDict, Unpack
 
 import numpy as np
 
-from .corners import Corner, Frame, Traced, axes_of, coarse, told, worst
+from .corners import Corner, Frame, Traced, axes_of, coarse, in_words, worst
 from .doubt import why_unknown
 from .findings import TIGHT, Finding, Remedy, Severity, Verdict
 from .nodes import Axis, Figure, Leaf, Node
@@ -44,7 +44,7 @@ class Limit:
     remedy: Remedy | None = None
     because: tuple[Leaf, ...] = ()
 
-    def use_on(self, frame: Frame) -> Any:
+    def utilisation_on(self, frame: Frame) -> Any:
         """Utilisation on the points of a frame: nan where something is missing, inf where there is no bound to hold."""
         with np.errstate(all="ignore"):
             stress, bound = frame(self.stress), frame(self.bound)
@@ -165,35 +165,35 @@ class Judge:
         """The corner of some axes at which a limit is worst, the others standing where ``besides`` says."""
         points = dict(coarse(axes).points.items())
         frame = Frame({**{a: [p] for a, p in besides.items()}, **{a: p.tolist() for a, p in points.items()}})
-        return worst(limit.use_on, axes_of(limit.stress, limit.bound), frame).corner
+        return worst(limit.utilisation_on, axes_of(limit.stress, limit.bound), frame).corner
 
     def _of_limit(self, limit: Limit) -> Finding:
         axes = axes_of(limit.stress, limit.bound)
         stress, bound, words = limit.stress, limit.bound, ""
         if axes:
-            corner = worst(limit.use_on, axes, self.frame(axes)).corner
+            corner = worst(limit.utilisation_on, axes, self.frame(axes)).corner
             trace = self.at(corner)
             stress, bound = trace(limit.stress), trace(limit.bound)
-            words = told(corner, axes)
+            words = in_words(corner, axes)
         title = f"{limit.title}: use of the limit"
         if limit.is_lower:
-            use = BOUND_OVER_STRESS(bound, stress, title=title, because=limit.because)
+            utilisation = BOUND_OVER_STRESS(bound, stress, title=title, because=limit.because)
         else:
-            use = STRESS_OVER_BOUND(stress, bound, title=title, because=limit.because)
+            utilisation = STRESS_OVER_BOUND(stress, bound, title=title, because=limit.because)
         if axes:
-            use.others = (limit.stress, limit.bound)
+            utilisation.others = (limit.stress, limit.bound)
         return Finding(
             code=limit.code,
             station=limit.station,
             title=limit.title,
             todo=limit.todo,
-            verdict=_verdict(stress, bound, use),
+            verdict=_verdict(stress, bound, utilisation),
             over=limit.over,
             drive=limit.drive,
             stress=stress,
             limit=bound,
-            use=use,
-            unknown=why_unknown(use) if use.value is None and not _no_room(stress, bound) else "",
+            utilisation=utilisation,
+            unknown=why_unknown(utilisation) if utilisation.value is None and not _no_room(stress, bound) else "",
             where=limit.where,
             destructive=limit.destructive,
             remedy=limit.remedy,
@@ -201,13 +201,13 @@ class Judge:
         )
 
 
-def _verdict(stress: Node, bound: Node, use: Figure) -> Verdict:
-    if use.value is None:
+def _verdict(stress: Node, bound: Node, utilisation: Figure) -> Verdict:
+    if utilisation.value is None:
         unbounded = any(isinstance(n, Figure) and n.value is None and n.reason for n in (stress, bound))
-        return "exceeded" if unbounded or use.runs_away or _no_room(stress, bound) else "unknown"
-    if use.value > 1.0 or use.value < 0.0:
+        return "exceeded" if unbounded or utilisation.runs_away or _no_room(stress, bound) else "unknown"
+    if utilisation.value > 1.0 or utilisation.value < 0.0:
         return "exceeded"
-    return "tight" if use.value >= TIGHT else "holds"
+    return "tight" if utilisation.value >= TIGHT else "holds"
 
 
 def _no_room(stress: Node, bound: Node) -> bool:

@@ -29,7 +29,7 @@ class Axis:
 
     name: str
     ends: tuple[str, ...] = ()
-    told: Callable[[float], str] | None = None
+    in_words: Callable[[float], str] | None = None
     """Words for a place in a range, from 0 at its first end to 1 at its second."""
     rank: int = 0
     """Its place among the words for a corner."""

@@ -13,22 +13,22 @@ from ..algebra.nodes import Axis
 def _of_working(what: str) -> Callable[[float], str]:
     """Words for a share of what the drive does at work, which is where the range begins and goes without saying."""
 
-    def told(place: float) -> str:
+    def in_words(place: float) -> str:
         share = 100 * (1 - place)
         if share > 99.5:
             return ""
         return f"at {share:.0f} % of the working {what}" if share >= 0.5 else f"at no {what}"
 
-    return told
+    return in_words
 
 
 SUPPLY = Axis("supply", ("supply full", "supply flat"))
 WINDING = Axis("winding", ("winding cold", "winding hot"), rank=1)
 """As cold as the coldest air, or as hot as it gets at work: what the copper's resistance goes with."""
 AIR = Axis("air", ("hottest air", "coldest air"), rank=2)
-SPEED = Axis("speed", told=_of_working("speed"), rank=3)
+SPEED = Axis("speed", in_words=_of_working("speed"), rank=3)
 """From the working speed down to rest, where something sets it: a knob or the port."""
-DUTY = Axis("duty", told=_of_working("duty"), rank=4)
+DUTY = Axis("duty", in_words=_of_working("duty"), rank=4)
 """From the working duty down to nothing: what a ramp passes through."""
 FULL, FLAT = {SUPPLY: 0.0}, {SUPPLY: 1.0}
 COLD, HOT = {WINDING: 0.0}, {WINDING: 1.0}

@@ -14,7 +14,7 @@ from ..laws import switch as switch_laws
 from ..laws.signals import antiphase_duty
 from ..model.components import Bjt, Component, HalfBridgeModule, Mosfet
 from ..model.driver import DriverPart
-from ..model.given import bind, standing_for
+from ..model.given import bind, computed_given
 from ..model.stage import BRIDGES, DIODE_CIRCUITS, ONE_WAY, STAGE_INPUTS, StageSpec
 from . import arrange
 from .arrange import Cooling, Surround
@@ -68,9 +68,9 @@ def _way_part(at: DriveContext, stage: StageSpec) -> DriverPart:
         upper = device_of(stage, stage.upper, "upper")
         one = k(stage_laws.in_series, one, k(stage_laws.in_parallel, upper.on_resistance, number))
         factor = k(stage_laws.worse_factor, device.hot_factor, upper.hot_factor)
-    part.on_resistance, part.hot_factor = standing_for(one), standing_for(factor)
+    part.on_resistance, part.hot_factor = computed_given(one), computed_given(factor)
     if isinstance(switch, Bjt):
-        part.drop_v = standing_for(switch.saturation_v.leaf)
+        part.drop_v = computed_given(switch.saturation_v.leaf)
     return part
 
 
@@ -295,29 +295,29 @@ def _rate(part: DriverPart, at: DriveContext, stage: StageSpec, result: StageRes
     part.reverses = "no" if circuit in (*ONE_WAY, "half bridge") else "yes"
     part.brakes = "no" if circuit in ONE_WAY else "yes"
     part.diodes = "no" if circuit in DIODE_CIRCUITS else "yes"
-    part.price = standing_for(result.materials.price)
+    part.price = computed_given(result.materials.price)
     bus_fed = stage.gate_fed == "bus" and driver is not None
     lowest: Node = driver.supply_min.leaf if driver is not None and bus_fed else NOTHING["voltage"]
-    part.v_min = standing_for(taken(k, lowest, "Motor supply, lowest"))
-    part.v_max = part.v_absolute = standing_for(rating_of(stage, k, switch))
+    part.v_min = computed_given(taken(k, lowest, "Motor supply, lowest"))
+    part.v_max = part.v_absolute = computed_given(rating_of(stage, k, switch))
     part.continuous_a, part.continuous_condition = (
-        standing_for(heat.allowed_current),
+        computed_given(heat.allowed_current),
         "the hottest air, as computed here",
     )
-    part.peak_a = standing_for(_peak(stage, k, switch, result))
-    part.peak_time = standing_for(_bears(at, stage=stage, k=k, switch=switch, result=result, heat=heat))
+    part.peak_a = computed_given(_peak(stage, k, switch, result))
+    part.peak_time = computed_given(_bears(at, stage=stage, k=k, switch=switch, result=result, heat=heat))
     limit: Node = k(stage_laws.fastest, result.times.on_s, result.times.off_s)
     if isinstance(switch, HalfBridgeModule):
         limit = taken(k, switch.pwm_limit.leaf)
         if switch.sense_gain.value is not None:
             part.sense_gain = switch.sense_gain
-    part.pwm_limit = standing_for(limit)
+    part.pwm_limit = computed_given(limit)
     if isinstance(switch, Bjt):
         base = k(switch_laws.base_current, at.controller.output_high.leaf, switch.base_v.leaf, stage.base_resistor.leaf)
-        part.input_current = standing_for(base)
-    part.input_high = standing_for(taken(k, _input_high(stage, switch, part), "Input high, at least"))
+        part.input_current = computed_given(base)
+    part.input_high = computed_given(taken(k, _input_high(stage, switch, part), "Input high, at least"))
     if stage.shunt.value is not None:
-        part.sense_gain = standing_for(k(stage_laws.sense_gain, stage.shunt.leaf, stage.sense_gain.leaf))
+        part.sense_gain = computed_given(k(stage_laws.sense_gain, stage.shunt.leaf, stage.sense_gain.leaf))
 
 
 def _input_high(stage: StageSpec, switch: Component | None, part: DriverPart) -> Node:

@@ -190,8 +190,8 @@ def _row(known: Constants, allowed: Node) -> list[float] | None:
         known.rotor_inertia.value or 0.0,
         allowed.value,
     ]
-    told = [float(v) for v in values if v is not None]
-    return told if len(told) == len(values) else None
+    row = [float(v) for v in values if v is not None]
+    return row if len(row) == len(values) else None
 
 
 def _bears(at: Context, part: MotorPart, known: Constants) -> Node:

@@ -25,7 +25,7 @@ from ..cases.circuit import solve
 from ..cases.driving import Driving, heat_of
 from ..cases.operating import Context
 from ..model.driver import DriverPart
-from ..model.given import Given, standing_for
+from ..model.given import Given, computed_given
 from ..stations.driver.candidates import Candidate, limits
 
 Grid = NDArray[np.float64]
@@ -52,9 +52,9 @@ def order(at: Context, parts: Sequence[DriverPart], reference: Candidate) -> lis
     and the supply's, and hardly the part's.
     """
     relative = {
-        c.code: max((doubt_of(c.use).standard or 0.0) / c.used, LEAST_RELATIVE)
+        c.code: max((doubt_of(c.utilisation).standard or 0.0) / c.used, LEAST_RELATIVE)
         for c in reference.checks
-        if c.use is not None and c.used
+        if c.utilisation is not None and c.used
     }
     whole = _blank(len(parts))
     for places in _groups(parts):
@@ -107,7 +107,7 @@ def _together(parts: Sequence[DriverPart], axis: Axis) -> DriverPart:
     for name, value in parts[0].__dict__.items():
         if isinstance(value, Given):
             ends = [getattr(p, name).leaf for p in parts]
-            made.__dict__[name] = standing_for(Varied(axis, ends)) if value.value is not None else value
+            made.__dict__[name] = computed_given(Varied(axis, ends)) if value.value is not None else value
     return made
 
 
@@ -125,15 +125,17 @@ def _merit(at: Context, parts: Sequence[DriverPart], relative: Mapping[str, floa
             if check.holds is False and check.over == "stop":
                 merit.stops += 1
             continue
-        use = _worst(check, frame, axis, count)
-        exceeded = use > 1.0
+        utilisation = _worst(check, frame, axis, count)
+        exceeded = utilisation > 1.0
         if check.over == "stop":
             merit.stops += exceeded
         if check.destructive:
-            unknown = np.isnan(use)
+            unknown = np.isnan(utilisation)
             merit.gaps |= unknown
             with np.errstate(divide="ignore", invalid="ignore"):
-                margin = np.where(use > 0, np.log(1 / use) / relative.get(check.code, LEAST_RELATIVE), MARGIN_CAP)
+                margin = np.where(
+                    utilisation > 0, np.log(1 / utilisation) / relative.get(check.code, LEAST_RELATIVE), MARGIN_CAP
+                )
             sure = np.where(unknown, MARGIN_CAP, np.clip(margin, -MARGIN_CAP, MARGIN_CAP))
             merit.surety = np.minimum(merit.surety, sure)
     with np.errstate(all="ignore"):
@@ -150,11 +152,11 @@ def _flat(values: object, count: int) -> Grid:
 
 def _worst(limit: Limit, frame: Frame, axis: Axis, count: int) -> Grid:
     """Each part's use of a limit at its own worst corner: beyond it anywhere is beyond it, else a gap is a gap."""
-    use = np.asarray(limit.use_on(frame), dtype=float)
-    if use.ndim != len(frame.axes):
-        return np.full(count, math.inf if use < 0 else float(use))
-    use = np.where(use < 0, math.inf, use)
-    rows = np.moveaxis(use, frame.axes.index(axis), 0).reshape(use.shape[frame.axes.index(axis)], -1)
+    utilisation = np.asarray(limit.utilisation_on(frame), dtype=float)
+    if utilisation.ndim != len(frame.axes):
+        return np.full(count, math.inf if utilisation < 0 else float(utilisation))
+    utilisation = np.where(utilisation < 0, math.inf, utilisation)
+    rows = np.moveaxis(utilisation, frame.axes.index(axis), 0).reshape(utilisation.shape[frame.axes.index(axis)], -1)
     known = np.where(np.isnan(rows), -math.inf, rows).max(axis=1)
     found = np.where(np.isnan(rows).any(axis=1) & ~(known > 1.0), math.nan, known)
     return np.broadcast_to(found, count).copy()

@@ -71,7 +71,7 @@ class Design:
     price: float
     heat_w: float
     junction_c: float
-    use: float
+    utilisation: float
     tight: tuple[Finding, ...]
 
 
@@ -187,14 +187,17 @@ Key = Callable[[np.ndarray, np.ndarray, np.ndarray], tuple[np.ndarray, ...]]
 """Scores (price, heat, use) to sort keys, the weightiest last, as ``numpy.lexsort`` wants them."""
 
 
-def _balance(price: np.ndarray, heat: np.ndarray, use: np.ndarray) -> tuple[np.ndarray, ...]:
-    return (price, price / max(price.min(), 0.01) + heat / max(heat.min(), 0.01) + use / max(use.min(), 0.01))
+def _balance(price: np.ndarray, heat: np.ndarray, utilisation: np.ndarray) -> tuple[np.ndarray, ...]:
+    return (
+        price,
+        price / max(price.min(), 0.01) + heat / max(heat.min(), 0.01) + utilisation / max(utilisation.min(), 0.01),
+    )
 
 
 GOALS: tuple[tuple[str, Key], ...] = (
-    ("cheapest", lambda price, heat, use: (heat, price)),
-    ("coolest", lambda price, heat, use: (price, heat)),
-    ("most margin", lambda price, heat, use: (heat, price, np.round(use, 3))),
+    ("cheapest", lambda price, heat, utilisation: (heat, price)),
+    ("coolest", lambda price, heat, utilisation: (price, heat)),
+    ("most margin", lambda price, heat, utilisation: (heat, price, np.round(utilisation, 3))),
     ("best of all three", _balance),
 )
 
@@ -221,7 +224,7 @@ def worked(at: DriveContext, choice: Choice, label: str = "") -> tuple[Design | 
         price=built.part.price.value or 0.0,
         heat_w=built.heat.total.value,
         junction_c=built.heat.junction.value,
-        use=max((x.used or 0.0 for x in destructive), default=0.0),
+        utilisation=max((x.used or 0.0 for x in destructive), default=0.0),
         tight=tuple(tight),
     ), []
 

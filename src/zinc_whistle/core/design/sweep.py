@@ -28,7 +28,7 @@ from ..cases.stage_parts import dead_time_needed
 from ..cases.timer_plan import plan_for
 from ..laws import stage as stage_laws
 from ..model.components import Component, GateDriver, HeatSink
-from ..model.given import Given, bind, standing_for
+from ..model.given import Given, bind, computed_given
 from ..model.stage import DIODE_CIRCUITS
 from ..stations.driver.candidates import limits as driver_limits
 from ..stations.driver.limits import jam_on_driver
@@ -81,7 +81,7 @@ class Slab:
     ok: Mask
     price: Grid
     heat: Grid
-    use: Grid
+    utilisation: Grid
     dead_time_s: Grid
     boot_f: Grid
     refused: dict[str, int]
@@ -137,7 +137,7 @@ class _Grid:
         # In steps of ten nanoseconds, as it will be typed.
         times = np.max([self._all(needed, c) for c in (*_ends(needed), {})], axis=0)
         times = np.ceil(times * 1e8 - 1e-6) * 1e-8
-        at.unit.stage.dead_time = standing_for(self._gridded(times[:, :, 0]))
+        at.unit.stage.dead_time = computed_given(self._gridded(times[:, :, 0]))
         driving = evaluate(at)
         at = replace(at, part=driving.part)
         boot = _chosen_capacitor(at, driving)
@@ -158,7 +158,7 @@ class _Grid:
             ok=ok & ~runaway,
             price=self._whole(self._price(driver, sink)),
             heat=heat,
-            use=worst,
+            utilisation=worst,
             dead_time_s=times,
             boot_f=self._whole(capacity),
             refused={n: c for n, c in refused.items() if c},
@@ -169,8 +169,8 @@ class _Grid:
         stage = self.at.unit.stage.model_copy()
         stage.switch = self._together()  # type: ignore[assignment]
         stage.gate_driver, stage.heat_sink = driver, sink
-        stage.parallel = standing_for(self.n)
-        stage.gate_resistor = standing_for(Constant(f"{resistor:g} Ω", resistor, "resistance"))
+        stage.parallel = computed_given(self.n)
+        stage.gate_resistor = computed_given(Constant(f"{resistor:g} Ω", resistor, "resistance"))
         stage.off_resistor = Given(text="")
         unit = self.at.unit.model_copy(update={"stage": stage, "made_of": "stage"})
         return replace(self.at, unit=unit, plan=replace(self.at.plan, frequency=self.f), part=None)  # type: ignore[arg-type]
@@ -185,7 +185,7 @@ class _Grid:
         made = self.space.switches[0].model_copy()
         for name, value in made.__dict__.items():
             if isinstance(value, Given):
-                made.__dict__[name] = standing_for(
+                made.__dict__[name] = computed_given(
                     Varied(self.switch, [getattr(p, name).leaf for p in self.space.switches])
                 )
         return made
@@ -222,20 +222,20 @@ class _Grid:
                 continue
             if isinstance(check, Claim):
                 holds: Any = check.holds is not False
-                use: Any = 0.0
+                utilisation: Any = 0.0
             else:
                 corner = corners.get(check.code, {})
                 key = tuple(corner.items())
                 if key not in frames:
                     frames[key] = self._frame(corner)
-                use = check.use_on(frames[key])
-                use = np.where(np.less(use, 0), math.inf, use)
-                holds = np.less_equal(use, 1.0)
+                utilisation = check.utilisation_on(frames[key])
+                utilisation = np.where(np.less(utilisation, 0), math.inf, utilisation)
+                holds = np.less_equal(utilisation, 1.0)
             mask = self._whole(holds).astype(bool)
             refused[check.title] = refused.get(check.title, 0) + int((~mask).sum())
             ok &= mask
             if check.destructive:
-                worst = np.maximum(worst, self._whole(use))
+                worst = np.maximum(worst, self._whole(utilisation))
         return ok, worst, refused
 
     def _frame(self, corner: Mapping[Axis, float]) -> Frame:

@@ -389,7 +389,7 @@ Class = Literal[
 ]
 
 
-def amiss(part: Component) -> dict[str, str]:
+def part_problems(part: Component) -> dict[str, str]:
     """What contradicts itself in a component, by field."""
     found: dict[str, str] = {}
 

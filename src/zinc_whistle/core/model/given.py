@@ -48,7 +48,7 @@ class Given(BaseModel):
         return leaf  # type: ignore[no-any-return]
 
 
-def standing_for(node: Any) -> Given:
+def computed_given(node: Any) -> Given:
     """A given that is no text but a figure (or another given): a part that is computed can pass for one of the
     shelf."""
     made = Given(value=node.value, origin="chosen")
@@ -136,14 +136,14 @@ class Listing:
     columns: bool
 
 
-def _field(factory: Callable[[], Any], told: dict[str, Any], description: str) -> Any:
+def _field(factory: Callable[[], Any], meta: dict[str, Any], description: str) -> Any:
     info = Field(default_factory=factory, description=description)
-    info.metadata.append(Told(**told))
+    info.metadata.append(FieldMeta(**meta))
     return info
 
 
 @dataclass(frozen=True, slots=True)
-class Told:
+class FieldMeta:
     """What a field tells of itself to the screen and to the binder."""
 
     ask: Ask | None = None
@@ -163,15 +163,15 @@ class Spec(BaseModel):
         return self._path
 
     @classmethod
-    def told(cls, name: str) -> Told:
+    def meta(cls, name: str) -> FieldMeta:
         """What the field of that name tells of itself."""
-        return _told(cls)[name]
+        return _metas_of(cls)[name]
 
     def chosen(self, name: str) -> Leaf:
         """The choice in a field, as something that figures can rest on."""
         value = getattr(self, name)
-        told = self.told(name)
-        label = told.choose.label if told.choose else name.replace("_", " ")
+        meta = self.meta(name)
+        label = meta.choose.label if meta.choose else name.replace("_", " ")
         return choice_leaf(f"{self._path}.{name}", label, str(value))
 
     def members(self, name: str) -> Leaf:
@@ -180,17 +180,17 @@ class Spec(BaseModel):
         return choice_leaf(f"{self._path}.{name}", name.replace("_", " "), " ".join(i.id for i in items))
 
 
-_TOLD: dict[type[Spec], dict[str, Told]] = {}
+_METAS: dict[type[Spec], dict[str, FieldMeta]] = {}
 
 
-def _told(cls: type[Spec]) -> dict[str, Told]:
-    if cls not in _TOLD:
-        empty = Told()
-        _TOLD[cls] = {
-            name: next((m for m in info.metadata if isinstance(m, Told)), empty)
+def _metas_of(cls: type[Spec]) -> dict[str, FieldMeta]:
+    if cls not in _METAS:
+        empty = FieldMeta()
+        _METAS[cls] = {
+            name: next((m for m in info.metadata if isinstance(m, FieldMeta)), empty)
             for name, info in cls.model_fields.items()
         }
-    return _TOLD[cls]
+    return _METAS[cls]
 
 
 S = TypeVar("S", bound="Spec")
@@ -246,11 +246,11 @@ def bind(spec: Spec, path: str, meters: Mapping[str, Meter] | None = None, into:
     """
     bound = into or Bound()
     spec._path = path
-    for name, told in _told(type(spec)).items():
+    for name, meta in _metas_of(type(spec)).items():
         value = getattr(spec, name)
         here = f"{path}.{name}" if path else name
-        if isinstance(value, Given) and told.ask is not None:
-            _bind_given(value, told.ask, here, meters or {}, bound)
+        if isinstance(value, Given) and meta.ask is not None:
+            _bind_given(value, meta.ask, here, meters or {}, bound)
         elif isinstance(value, Spec):
             bind(value, here, meters, bound)
         elif isinstance(value, list):
@@ -265,11 +265,11 @@ def bound_copy(spec: S, path: str, meters: Mapping[str, Meter], into: Bound) -> 
     made = spec.model_copy()
     made._path = path
     fields = made.__dict__
-    for name, told in _told(type(spec)).items():
+    for name, meta in _metas_of(type(spec)).items():
         value = fields[name]
         here = f"{path}.{name}" if path else name
-        if isinstance(value, Given) and told.ask is not None:
-            fields[name] = _bound_given(value, told.ask, here, meters, into)
+        if isinstance(value, Given) and meta.ask is not None:
+            fields[name] = _bound_given(value, meta.ask, here, meters, into)
         elif isinstance(value, Spec):
             fields[name] = bound_copy(value, here, meters, into)
         elif isinstance(value, list):
@@ -280,32 +280,32 @@ def bound_copy(spec: S, path: str, meters: Mapping[str, Meter], into: Bound) -> 
     return made
 
 
-def _bind_given(spot: Given, ask: Ask, path: str, meters: Mapping[str, Meter], bound: Bound) -> None:
-    leaf = _read(spot, ask, path, meters, bound)
-    spot.value, spot.doubt, spot._leaf = leaf.value, leaf.doubt if not leaf.gain_group else None, leaf
-    bound.givens[path], bound.asks[path] = spot, ask
+def _bind_given(given: Given, ask: Ask, path: str, meters: Mapping[str, Meter], bound: Bound) -> None:
+    leaf = _read(given, ask, path, meters, bound)
+    given.value, given.doubt, given._leaf = leaf.value, leaf.doubt if not leaf.gain_group else None, leaf
+    bound.givens[path], bound.asks[path] = given, ask
 
 
-def _bound_given(spot: Given, ask: Ask, path: str, meters: Mapping[str, Meter], bound: Bound) -> Given:
+def _bound_given(given: Given, ask: Ask, path: str, meters: Mapping[str, Meter], bound: Bound) -> Given:
     """A bound copy. Straight through pydantic's store: an assessment makes some hundred, and copying each by
     ``model_copy`` and setting its fields one by one took twice the time of all of it."""
-    leaf = _read(spot, ask, path, meters, bound)
+    leaf = _read(given, ask, path, meters, bound)
     made = Given.__new__(Given)
-    held = dict(spot.__dict__, value=leaf.value, doubt=leaf.doubt if not leaf.gain_group else None)
+    held = dict(given.__dict__, value=leaf.value, doubt=leaf.doubt if not leaf.gain_group else None)
     object.__setattr__(made, "__dict__", held)
-    object.__setattr__(made, "__pydantic_fields_set__", spot.__pydantic_fields_set__)
+    object.__setattr__(made, "__pydantic_fields_set__", given.__pydantic_fields_set__)
     object.__setattr__(made, "__pydantic_extra__", None)
     object.__setattr__(made, "__pydantic_private__", {"_leaf": leaf})
     bound.givens[path], bound.asks[path] = made, ask
     return made
 
 
-def _read(spot: Given, ask: Ask, path: str, meters: Mapping[str, Meter], bound: Bound) -> Leaf:
+def _read(given: Given, ask: Ask, path: str, meters: Mapping[str, Meter], bound: Bound) -> Leaf:
     """The node that a given is: its text as read, or its last good value where the text cannot be read."""
-    typed, value, doubt = ask.unit, spot.value, spot.doubt
-    if spot.text.strip():
+    typed, value, doubt = ask.unit, given.value, given.doubt
+    if given.text.strip():
         try:
-            read = parse(spot.text, ask.kind, ask.unit)
+            read = parse(given.text, ask.kind, ask.unit)
             refusal = ask.refuse(read.value)
         except QuantityError as error:
             refusal = str(error)
@@ -316,12 +316,12 @@ def _read(spot: Given, ask: Ask, path: str, meters: Mapping[str, Meter], bound: 
             bound.errors[path] = refusal
     else:
         value = doubt = None
-    leaf = Leaf(path, ask.label, KINDS[ask.kind], value, origin=spot.origin, doubt=doubt, unit=typed)
-    if value is not None and doubt is None and spot.origin == "measured" and spot.meter in meters:
-        doubts = meters[spot.meter].doubts(value, ask.kind)
+    leaf = Leaf(path, ask.label, KINDS[ask.kind], value, origin=given.origin, doubt=doubt, unit=typed)
+    if value is not None and doubt is None and given.origin == "measured" and given.meter in meters:
+        doubts = meters[given.meter].doubts(value, ask.kind)
         if doubts is not None:
             leaf.doubt, leaf.gain_doubt = doubts
-            leaf.gain_group = f"{spot.meter}:{ask.kind}"
+            leaf.gain_group = f"{given.meter}:{ask.kind}"
     return leaf
 
 

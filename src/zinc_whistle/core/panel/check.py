@@ -252,11 +252,13 @@ class _StateSearch:
         to = self.machine.modes[int(self.next[self.machine.modes[mode].name, bool(homed)][0][chosen])]
         on = {n: bool(chosen >> k & 1) for k, n in enumerate(self.machine.inputs)}
         before = {n: bool(last >> k & 1) for k, n in enumerate(self.machine.inputs)}
-        changes = [INPUTS[n][0 if on[n] else 1] for n in self.machine.inputs if on[n] != before[n] and _told(n, on[n])]
+        changes = [
+            INPUTS[n][0 if on[n] else 1] for n in self.machine.inputs if on[n] != before[n] and _worth_telling(n, on[n])
+        ]
         return PressStep(on, ", ".join(changes) or "wait", to.name, to.action)
 
 
-def _told(name: str, on: bool) -> bool:
+def _worth_telling(name: str, on: bool) -> bool:
     """What passes by itself is told when it comes, not when it goes."""
     return on or name not in ("still", "rested", "stuck")
 

@@ -12,7 +12,7 @@ END = re.compile(r"^[ \t]*(?:/\*|#) end of yours: (?P<name>.+?)(?: \*/)?[ \t]*$"
 
 
 @dataclass(frozen=True, slots=True)
-class Kept:
+class StoreOf:
     """The new program with the builder's own parts in it, and sentences on what to look at."""
 
     source: str
@@ -69,22 +69,22 @@ def stamped(source: str, comment: tuple[str, str]) -> str:
 
 def _changed_outside(new: str, edited: str) -> list[str]:
     """Sentences on what was changed outside the marks and will be lost."""
-    told = next((m["sum"] for x in edited.splitlines() if (m := MADE.match(x.rstrip()))), None)
+    stored = next((m["sum"] for x in edited.splitlines() if (m := MADE.match(x.rstrip()))), None)
     body = "\n".join(x for x in edited.splitlines() if not MADE.match(x.rstrip())).rstrip()
-    if told == _sum(body):
+    if stored == _sum(body):
         return []
     known = {x.strip() for x in _around(new)}
     other = [x.strip() for x in _around(body) if x.strip() and x.strip() not in known]
     found = (
         ["Something outside your own parts was changed: it is not taken over."]
-        if told
+        if stored
         else ["This file does not tell whether anything outside your own parts was changed."]
     )
     found += [f"Not in the new program: {line[:80]}" for line in other[:8]]
     return [*found, f"… and {len(other) - 8} more such lines."] if len(other) > 8 else found
 
 
-def renewed(new: str, edited: str) -> Kept:
+def renewed(new: str, edited: str) -> StoreOf:
     """A new program with the parts that the builder wrote into ``edited``; what lies outside the marks is new.
 
     ValueError where the marks of ``edited`` do not pair.
@@ -110,4 +110,4 @@ def renewed(new: str, edited: str) -> Kept:
             name = None
         if name is None or name not in written:
             lines.append(line)
-    return Kept("\n".join(lines) + "\n", tuple(warnings), tuple(n for n in written if n in blank))
+    return StoreOf("\n".join(lines) + "\n", tuple(warnings), tuple(n for n in written if n in blank))

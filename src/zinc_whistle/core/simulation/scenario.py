@@ -14,7 +14,7 @@ from ..cases.operating import Context
 from .engine import Engine, Phase, Run
 from .faults import Fault, put_in
 from .plant import BUS, OMEGA, I, Path, Plant, State
-from .telling import Leg, RunStory, told
+from .telling import Leg, RunStory, story_of
 from .torque import WITHIN, LoadTorque, load_torque, run_held
 
 Scenario = Literal[
@@ -329,7 +329,7 @@ def _play(
                 else f"less than {WITHIN:.1%}.".replace("%", " %")
             )
         )
-    return told(plant, run, notes, drive.period_s, legs)
+    return story_of(plant, run, notes, drive.period_s, legs)
 
 
 @dataclass(frozen=True, slots=True)

@@ -67,7 +67,7 @@ class RunStory:
     legs: list[Leg] = field(default_factory=list)
 
 
-def told(plant: Plant, run: Run, notes: list[str], period_s: float, legs: list[Leg] | None = None) -> RunStory:
+def story_of(plant: Plant, run: Run, notes: list[str], period_s: float, legs: list[Leg] | None = None) -> RunStory:
     """A run in bins that hide no peak, and what a builder would measure on it."""
     times, states = run.arrays()
     end = float(times[-1])

@@ -81,7 +81,7 @@ def _disagreements(spec: MotorSpec, known: Constants, drive: str) -> list[Check]
         if len(ways) < 2:
             continue
         trusted = ways[0]
-        told = "; ".join(f"{w.words} gives {text(w.figure)}" for w in far)
+        words = "; ".join(f"{w.words} gives {text(w.figure)}" for w in far)
         found.append(
             claim(
                 f"motor.sheet_{code}",
@@ -89,7 +89,7 @@ def _disagreements(spec: MotorSpec, known: Constants, drive: str) -> list[Check]
                 title=f"The sheet's figures agree on the {name}",
                 holds=not far,
                 todo=(
-                    f"{trusted.words.capitalize()} gives {text(trusted.figure)}, but {told}. "
+                    f"{trusted.words.capitalize()} gives {text(trusted.figure)}, but {words}. "
                     "Measure it, or choose which to trust."
                 ),
                 drive=drive,

@@ -63,14 +63,14 @@ def session(spec: MotorSpec, known: Constants, supply_v: float | None, checks: S
 
 def _settled(checks: Sequence[Finding]) -> str:
     unknown = sum(x.verdict == "unknown" for x in checks)
-    told = "every check of it that is known" if unknown else "every check of it"
+    words = "every check of it that is known" if unknown else "every check of it"
     rest = (
         f" {unknown} of them {'waits' if unknown == 1 else 'wait'} for something else than the motor."
         if unknown
         else ""
     )
     return (
-        f"The driver choice no longer depends on the motor's readings: {told} holds or fails two standard "
+        f"The driver choice no longer depends on the motor's readings: {words} holds or fails two standard "
         f"uncertainties away from its limit.{rest}"
     )
 
@@ -83,15 +83,15 @@ def _relative(figure: Figure) -> float:
 def _open(check: Finding, path: str) -> bool:
     """Whether a check's verdict could turn within the motor's own doubt, or waits for something of the motor."""
     if check.verdict == "unknown":
-        return any(leaf.id.startswith(path) and leaf.value is None for leaf in missing(check.use))
-    if check.use is None or check.used is None or check.used <= 0:
+        return any(leaf.id.startswith(path) and leaf.value is None for leaf in missing(check.utilisation))
+    if check.utilisation is None or check.used is None or check.used <= 0:
         return False
-    square = sum(part**2 for leaf, part in contributions(check.use) if leaf.id.startswith(path))
+    square = sum(part**2 for leaf, part in contributions(check.utilisation) if leaf.id.startswith(path))
     if square == 0:
         return (
             any(
                 leaf.id.startswith(path) and leaf.doubt is None and leaf.origin != "chosen"
-                for leaf in check.use.gradient
+                for leaf in check.utilisation.gradient
             )
             and abs(math.log(check.used)) < 0.1
         )
@@ -137,7 +137,7 @@ def _narrowing(spec: MotorSpec, known: Constants, weak: Figure, supply_v: float 
     low = phrase((supply_v or 12.0) * LOW_VOLTS_SHARE, "voltage")
     angles = max(known.angles, 1)
 
-    def told(left: float | None) -> str:
+    def words(left: float | None) -> str:
         if standard is None or left is None or not weak.value:
             return "Its own doubt is not known yet: this would tell it."
         return (
@@ -163,7 +163,7 @@ def _narrowing(spec: MotorSpec, known: Constants, weak: Figure, supply_v: float 
                 setting=f"Bench supply near {low}; volts at the terminals",
                 caution=LOCKED_CAUTION,
                 where=f"{spec.path}.locked",
-                narrows=told(after),
+                narrows=words(after),
             ),
         )
     )
@@ -210,7 +210,7 @@ def _narrowing(spec: MotorSpec, known: Constants, weak: Figure, supply_v: float 
                         setting=setting,
                         caution="Hold the motor down: it jumps as it starts.",
                         where=f"{spec.path}.{name}",
-                        narrows=told(left),
+                        narrows=words(left),
                     ),
                 )
             )

@@ -182,19 +182,19 @@ def _connections(
         run=signal,
     )
     colours = {"pwm": "blue", "digital": "violet", "interrupt": "white", "analogue": "pink"}
-    for use in pins:
-        if use.pin is None:
+    for pin_use in pins:
+        if pin_use.pin is None:
             continue
-        block = block_of(use.signal)
-        start, end = Terminal("controller", use.pin.label), Terminal(block, use.signal.removeprefix("ENC "))
-        if block != "driver" or use.signal in ("SENSE", "FAULT"):
+        block = block_of(pin_use.signal)
+        start, end = Terminal("controller", pin_use.pin.label), Terminal(block, pin_use.signal.removeprefix("ENC "))
+        if block != "driver" or pin_use.signal in ("SENSE", "FAULT"):
             start, end = end, start
         add(
-            f"signal:{use.signal}",
+            f"signal:{pin_use.signal}",
             start=start,
             end=end,
-            name=use.signal,
-            colour="grey" if use.signal == "ENC B" else colours[use.needs],
+            name=pin_use.signal,
+            colour="grey" if pin_use.signal == "ENC B" else colours[pin_use.needs],
             role="signal",
             run=signal,
         )

@@ -27,7 +27,7 @@ from zinc_whistle.core.model.build import Build, bound_build
 from zinc_whistle.core.stations import TABLE
 from zinc_whistle.demo.data import lantern_carousel, sample_parts
 
-SUPPLY, KNOB = Axis("supply", ("full", "flat")), Axis("knob", meta=lambda d: f"knob at {d:.0%}")
+SUPPLY, KNOB = Axis("supply", ("full", "flat")), Axis("knob", in_words=lambda d: f"knob at {d:.0%}")
 ROOM = 0.005
 """What a search may leave between its points: half a per cent."""
 

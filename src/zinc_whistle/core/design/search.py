@@ -269,7 +269,7 @@ class _Swept(_Pool):
         self.place = np.concatenate(where)
         self.scores = [
             np.concatenate([getattr(s, name).ravel()[w] for s, w in zip(self.slabs, where, strict=True)])
-            for name in ("price", "heat", "use")
+            for name in ("price", "heat", "utilisation")
         ]
         self.failed: set[int] = set()
 
@@ -307,7 +307,7 @@ class _Listed(_Pool):
     def best(self, label: str, key: Key) -> Design | None:
         if not self.made:
             return None
-        scores = [np.array([getattr(d, n) for d in self.made]) for n in ("price", "heat_w", "use")]
+        scores = [np.array([getattr(d, n) for d in self.made]) for n in ("price", "heat_w", "utilisation")]
         return replace(self.made[int(np.lexsort(key(*scores))[0])], label=label)
 
 

@@ -10,7 +10,7 @@ from ..core.algebra.quantities import phrase
 from ..core.assess import DrivenAssessment
 from ..core.cases.operating import DriveContext
 from ..core.design.accessories import Surroundings, surroundings
-from ..core.design.change import change_for
+from ..core.design.change import changes_for
 from ..core.model.build import Schools
 from ..core.model.components import Component
 from ..core.model.driver import PART_KINDS
@@ -119,7 +119,7 @@ def _candidate(at: DriveContext, candidate: Candidate, chosen: bool, components:
         junction=text_of(heat.junction) if heat.junction.value is not None else heat.junction.reason or "not known yet",
         checks=[finding_view(c) for c in candidate.checks],
         reasons=[f"{v.title}: {v.detail or v.todo}" for v in map(finding_view, candidate.refusals)],
-        changes=[c.sentence for x in candidate.refusals if (c := change_for(at, candidate, x)) is not None],
+        changes=[c.sentence for c in changes_for(at, candidate, candidate.refusals) if c is not None],
         note=part.note,
         torque=text_of(turning.stall_torque) if (turning := solved.of_motor) is not None else "",
         total=phrase(around.total, "price"),

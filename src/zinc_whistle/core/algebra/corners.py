@@ -86,9 +86,9 @@ class Frame:
         if node.axis.is_range:
             low, high = (self(end) for end in node.ends)
             return low + place * (high - low)
-        if node.axes == (node.axis,):
-            return np.array([self(end) for end in node.ends], dtype=float)[self._numbers[node.axis]]
         ends = [self(end) for end in node.ends]
+        if node.axes == (node.axis,) and not any(isinstance(e, np.ndarray) for e in ends):
+            return np.array(ends, dtype=float)[self._numbers[node.axis]]
         result = ends[0]
         for number in range(1, len(ends)):
             result = np.where(place == number, ends[number], result)

@@ -3,19 +3,25 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
+from ..algebra.along import nearest_that_holds
 from ..algebra.findings import Finding
+from ..algebra.limits import Limit
+from ..algebra.nodes import Node, number
 from ..algebra.quantities import notation, phrase
 from ..cases.operating import DriveContext
 from ..cases.timer_plan import free_timers, settings
 from ..cases.timers import timetable
-from ..laws import driver as rules
-from ..stations.driver.candidates import Candidate
+from ..stations.driver.candidates import Candidate, limits
 
 ROOM = 1.001
 """A little beyond the limit, so that rounding a text does not fall back over it."""
+FAR = 1e4
+"""So many times the present figure is looked at; beyond it a change is no advice."""
+NOTHING = 1e-9
+"""Where a search downward ends, and where one from an empty field begins (SI)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,24 +33,68 @@ class NeededChange:
     text: str
 
 
+@dataclass(frozen=True, slots=True)
+class _Asked:
+    """A refused check of a candidate, with the limit that it is the finding of (None: a claim)."""
+
+    at: DriveContext
+    candidate: Candidate
+    finding: Finding
+    limit: Limit | None
+
+    def least(self, node: Node, end: float = math.inf) -> float | None:
+        """The least value above the present one at which the limit holds, a little room added."""
+        present = max(number(node) if node.value is not None else NOTHING, NOTHING)
+        # Nothing was given: any size may be asked for.
+        far = FAR * present if node.value else 1.0
+        found = self._nearest(node, present, min(end, far))
+        return None if found is None or found * ROOM > end else found * ROOM
+
+    def most(self, node: Node, end: float = NOTHING) -> float | None:
+        """The largest value below the present one at which the limit holds, a little room taken off."""
+        if not node.value:
+            return None
+        found = self._nearest(node, float(node.value), max(end, NOTHING))
+        return None if found is None or found / ROOM < end else found / ROOM
+
+    def _nearest(self, node: Node, present: float, end: float) -> float | None:
+        if self.limit is None or not end > 0 or not math.isfinite(end):
+            return None
+        return nearest_that_holds(self.limit, node, present, end)
+
+
 def change_for(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange | None:
     """What would make a failed check hold; None where nothing the app knows would."""
-    made = _CHANGES.get(finding.code)
-    return made(at, candidate, finding) if made is not None and finding.severity == "stop" else None
+    return changes_for(at, candidate, [finding])[0]
+
+
+def changes_for(at: DriveContext, candidate: Candidate, findings: Sequence[Finding]) -> list[NeededChange | None]:
+    """What would make each of some failed checks of a candidate hold, by the limits as they are declared."""
+    if not findings:
+        return []
+    declared = {x.code: x for x in limits(at, candidate) if isinstance(x, Limit)}
+    return [
+        made(_Asked(at, candidate, f, declared.get(f.code)))
+        if f.severity == "stop" and (made := _CHANGES.get(f.code)) is not None
+        else None
+        for f in findings
+    ]
 
 
 def _value(node: object) -> float:
     return float(getattr(node, "value", None) or 0.0)
 
 
-def _part(field: str, kind: str, unit: str, words: str) -> Callable[[DriveContext, Candidate, Finding], NeededChange]:
-    """The part's own figure would have to reach the stress."""
+def _part(field: str, kind: str, unit: str, words: str) -> Callable[[_Asked], NeededChange | None]:
+    """The part's own figure would have to be larger."""
 
-    def made(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange:
-        stress, limit = _value(finding.stress), _value(finding.limit)
-        rated = stress * ROOM / (_value(at.drive.joined.leaf) or 1.0)
+    def made(asked: _Asked) -> NeededChange | None:
+        rated = asked.least(getattr(asked.candidate.part, field).leaf)
+        if rated is None:
+            return None
+        below = phrase(_value(asked.finding.limit), kind, unit)
         return NeededChange(
-            f"Would hold below {phrase(limit, kind, unit)}, or with {words} {phrase(rated, kind, unit)}",
+            f"Would hold below {below}, or with {words} {phrase(rated, kind, unit)}",
             f"part.{field}",
             notation(rated, kind, unit),
         )
@@ -52,73 +102,61 @@ def _part(field: str, kind: str, unit: str, words: str) -> Callable[[DriveContex
     return made
 
 
-def _supply_high(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange | None:
-    limit = _value(candidate.part.v_max.leaf) / ROOM
-    if limit < _value(at.volts.flat):
-        return None  # flat is too much already: no full supply can lie below it
+def _lower_full(asked: _Asked) -> NeededChange | None:
+    volts = asked.at.volts
+    # Where flat is too much already, no full supply can lie below it.
+    full = asked.most(volts.full, _value(volts.flat))
+    if full is None:
+        return None
     return NeededChange(
-        f"Would hold with a supply below {phrase(limit, 'voltage')} when full",
-        f"{at.source.path}.full_v",
-        notation(limit, "voltage", "V"),
+        f"Would hold with a supply below {phrase(full, 'voltage')} when full",
+        f"{asked.at.source.path}.full_v",
+        notation(full, "voltage", "V"),
     )
 
 
-def _supply_low(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange | None:
-    missing = _value(finding.limit) - _value(finding.stress)
-    flat = _value(at.volts.flat) + missing * ROOM
-    if flat > _value(at.volts.full):
+def _higher_flat(asked: _Asked) -> NeededChange | None:
+    volts = asked.at.volts
+    # A flat supply above the full one would be none: then even a full one is too little.
+    flat = asked.least(volts.flat, _value(volts.full))
+    if flat is None:
         return None
     return NeededChange(
         f"Would hold with a supply above {phrase(flat, 'voltage')} when flat",
-        f"{at.source.path}.flat_v",
+        f"{asked.at.source.path}.flat_v",
         notation(flat, "voltage", "V"),
     )
 
 
-def _after_braking(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange | None:
-    full, limit, stress = _value(at.volts.full), _value(finding.limit), _value(finding.stress)
-    if limit <= full:
-        # What braking adds to the square of the volts stays the same when the supply is lowered.
-        room = (limit / ROOM) ** 2 - max(stress**2 - full**2, 0.0)
-        if room <= 0 or room**0.5 < _value(at.volts.flat):
-            return None
-        return NeededChange(
-            f"Would hold with a supply below {phrase(room**0.5, 'voltage')} when full",
-            f"{at.source.path}.full_v",
-            notation(room**0.5, "voltage", "V"),
-        )
-    capacitance = 2 * _value(at.stored_energy) / (limit**2 - full**2) * ROOM
+def _after_braking(asked: _Asked) -> NeededChange | None:
+    if _value(asked.finding.limit) <= _value(asked.at.volts.full):
+        return _lower_full(asked)
+    capacitance = asked.least(asked.at.unit.bulk_capacitance.leaf)
+    if capacitance is None:
+        return None
     return NeededChange(
         f"Would hold with a bulk capacitor of {phrase(capacitance, 'capacitance')}",
-        f"{at.unit.path}.bulk_capacitance",
+        f"{asked.at.unit.path}.bulk_capacitance",
         notation(capacitance, "capacitance", "µF"),
     )
 
 
-def _heat(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange | None:
+def _heat(asked: _Asked) -> NeededChange | None:
     """The thermal path that would shed the heat at the limit, the neighbours' heat counted."""
-    part = candidate.part
-    air, limit = _value(at.build.ambient.hot.leaf), _value(part.junction_limit.leaf)
-    joined = _value(at.drive.joined.leaf) or 1.0
-    hot = _value(part.on_resistance.leaf) * _value(part.hot_factor.leaf) / joined
-    volts, frequency = _value(at.volts.full), _value(at.plan.frequency)
-    heat = volts * _value(part.quiescent_a.leaf)
-    for current in (_value(at.rms_current), *(_value(o.rms_current) for o in at.sharing)):
-        lost = rules.linear_loss.bare(_value(part.drop_v.leaf), volts, _value(part.switching_time.leaf), frequency)
-        heat += float(rules.heat_at_limit.bare(current, lost, hot))
-    if heat <= 0 or limit <= air:
+    now = asked.candidate.part.thermal_resistance.leaf
+    path = asked.most(now)
+    if path is None:
         return None
-    path = (limit - air) / heat / ROOM
     return NeededChange(
         f"Would hold with {phrase(path, 'thermal resistance')} from junction to air (now "
-        f"{phrase(_value(part.thermal_resistance.leaf), 'thermal resistance')}): a heat sink",
+        f"{phrase(_value(now), 'thermal resistance')}): a heat sink",
         "part.thermal_resistance",
         notation(path, "thermal resistance", "K/W"),
     )
 
 
-def _frequency(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange | None:
-    limit = _value(finding.limit)
+def _frequency(asked: _Asked) -> NeededChange | None:
+    at, limit = asked.at, _value(asked.finding.limit)
     wanted = next((w for w in _slower(at, limit) if _made(at, w) <= limit), None)
     if wanted is None:
         return None
@@ -149,50 +187,39 @@ def _made(at: DriveContext, wanted_hz: float) -> float:
     return place.setting.frequency_hz if place is not None else math.inf
 
 
-def _logic(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange:
-    limit = _value(finding.limit) * ROOM
-    return NeededChange(
-        f"Would hold with outputs above {phrase(limit, 'voltage')}",
-        f"{at.controller.path}.output_high",
-        notation(limit, "voltage", "V"),
-    )
-
-
-def _pin(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange:
-    stress = _value(finding.stress) * ROOM
-    return NeededChange(
-        f"Would hold from pins that give {phrase(stress, 'current')}",
-        f"{at.controller.path}.pin_current",
-        notation(stress, "current", "mA"),
-    )
-
-
-def _speed(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange | None:
-    motor = at.of_motor
-    if motor is None:
+def _logic(asked: _Asked) -> NeededChange | None:
+    volts = asked.least(asked.at.controller.output_high.leaf)
+    if volts is None:
         return None
-    missing = (_value(finding.limit) - _value(finding.stress)) * _value(motor.motor.motor_constant)
-    flat = _value(at.volts.flat) + missing * ROOM
-    if flat > _value(at.volts.full):
-        return None  # even a full one is too little
     return NeededChange(
-        f"Would hold with a supply above {phrase(flat, 'voltage')} when flat",
-        f"{at.source.path}.flat_v",
-        notation(flat, "voltage", "V"),
+        f"Would hold with outputs above {phrase(volts, 'voltage')}",
+        f"{asked.at.controller.path}.output_high",
+        notation(volts, "voltage", "V"),
     )
 
 
-def _choice(field: str, text: str, words: str) -> Callable[[DriveContext, Candidate, Finding], NeededChange]:
-    def made(at: DriveContext, candidate: Candidate, finding: Finding) -> NeededChange:
-        owner = at.unit.path if field == "flyback" else at.drive.signals.path
+def _pin(asked: _Asked) -> NeededChange | None:
+    current = asked.least(asked.at.controller.pin_current.leaf)
+    if current is None:
+        return None
+    return NeededChange(
+        f"Would hold from pins that give {phrase(current, 'current')}",
+        f"{asked.at.controller.path}.pin_current",
+        notation(current, "current", "mA"),
+    )
+
+
+def _choice(field: str, text: str, words: str) -> Callable[[_Asked], NeededChange]:
+    def made(asked: _Asked) -> NeededChange:
+        owner = asked.at.unit.path if field == "flyback" else asked.at.drive.signals.path
         return NeededChange(words, f"{owner}.{field}", text)
 
     return made
 
 
-_CHANGES: dict[str, Callable[[DriveContext, Candidate, Finding], NeededChange | None]] = {
-    "driver.volts_high": _supply_high,
-    "driver.volts_low": _supply_low,
+_CHANGES: dict[str, Callable[[_Asked], NeededChange | None]] = {
+    "driver.volts_high": _lower_full,
+    "driver.volts_low": _higher_flat,
     "driver.volts_absolute": _after_braking,
     "driver.stall": _part("continuous_a", "current", "A", "a continuous rating of"),
     "driver.continuous": _part("continuous_a", "current", "A", "a continuous rating of"),
@@ -201,7 +228,7 @@ _CHANGES: dict[str, Callable[[DriveContext, Candidate, Finding], NeededChange | 
     "driver.pwm": _frequency,
     "driver.logic": _logic,
     "driver.pin": _pin,
-    "driver.speed": _speed,
+    "driver.speed": _higher_flat,
     "driver.reverses": _choice("reversal", "one way", "Would do for one direction"),
     "driver.brakes": _choice("braking", "coast", "Would do if the motor coasts"),
     "driver.diodes": _choice("flyback", "rails", "Would do with flyback diodes of your own, to the rails"),

@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from typing import TypeVar
 
+from ..algebra.along import nearest_that_holds
+from ..algebra.limits import Check, Judge, Limit, claim, upper
 from ..algebra.nodes import Constant
 from ..cases.operating import DriveContext
 from ..laws import capacitor as capacitor_rules
+from ..model.build import bound_parts
 from ..model.components import Capacitor, Component, Diode, HeatSink, Priced
 from ..model.driver import ONE_SWITCH
-from ..stations.driver.candidates import Candidate
+from ..stations.driver.candidates import Candidate, limits
 from ..stations.power_stage.compute import ONCE, TWICE
-from ..stations.power_stage.path_limits import RECTIFIER, SLOW
+from ..stations.power_stage.ratings import capacitor_ratings, diode_ratings
 
 BRIDGE_DIODES, SWITCH_DIODES = 4, 1
 SMALL_BOARD = 3.0
@@ -43,14 +46,15 @@ class Surroundings:
     lacking: tuple[str, ...]
 
 
-def _cheapest(shelf: Sequence[Component], model: type[C], holds: Callable[[C], bool]) -> C | None:
-    found = [c for c in shelf if isinstance(c, model) and holds(c)]
+def _cheapest(shelf: Sequence[Component], model: type[C], ratings: Callable[[C], Iterable[Check]]) -> C | None:
+    """The cheapest of a class that holds against all its ratings; what is not known of a part does not hold."""
+    judge = Judge()
+    found = [
+        c
+        for c in bound_parts([x for x in shelf if isinstance(x, model)])
+        if all(judge(x).verdict in ("holds", "tight") for x in ratings(c))
+    ]
     return min(found, key=lambda c: (c.price.value or 0.0, c.name), default=None)
-
-
-def _at_least(given: object, wanted: float) -> bool:
-    value = getattr(given, "value", None)
-    return value is not None and value >= wanted
 
 
 def surroundings(at: DriveContext, candidate: Candidate, shelf: Sequence[Component]) -> Surroundings:
@@ -67,32 +71,33 @@ def surroundings(at: DriveContext, candidate: Candidate, shelf: Sequence[Compone
         price = (found.price.value or 0.0) * number
         extras.append(Extra(found.name, number, price, why))
 
-    bus, current, frequency = at.volts.full.value, at.starting_current.value, at.plan.frequency.value
-    if part.diodes == "no" and bus is not None and current is not None:
-        fast = frequency is None or frequency > SLOW
-        wanted_v = float(capacitor_rules.rating_needed.bare(bus))
+    drive = at.drive.id
+    if part.diodes == "no":
         diode = _cheapest(
             shelf,
             Diode,
             lambda d: (
-                _at_least(d.reverse_v, wanted_v)
-                and _at_least(d.forward_a, current)
-                and (not fast or (d.recovery.value is not None and d.recovery.value < RECTIFIER))
+                # Whether a diode of the shelf recovers fast enough must be known before it is named.
+                *_recovers(d, drive),
+                *diode_ratings(
+                    d, bus=at.volts.any, current=at.starting_current, frequency=at.plan.frequency, drive=drive
+                ),
             ),
         )
         number = SWITCH_DIODES if part.kind in ONE_SWITCH else BRIDGE_DIODES
         add(diode, "a flyback diode", number, "it has no diodes of its own")
-    if at.unit.bulk_capacitance.value is None and None not in (bus, current, frequency):
-        assert bus is not None and current is not None and frequency is not None
+    if at.unit.bulk_capacitance.value is None:
         factor = TWICE if at.drive.signals.decay != "slow" else ONCE
-        ripple = float(capacitor_rules.ripple_current.bare(factor, current, capacitor_rules.WORST_DUTY))
-        bulk_v = float(capacitor_rules.rating_needed.bare(bus))
-        add(
-            _cheapest(shelf, Capacitor, lambda c: _at_least(c.rated_v, bulk_v) and _at_least(c.ripple_a, ripple)),
-            "a bulk capacitor",
-            1,
-            "for the ripple of the PWM",
+        ripple = capacitor_rules.ripple_current(factor, at.starting_current, capacitor_rules.WORST_DUTY)
+        rating = capacitor_rules.rating_needed(at.volts.any)
+        capacitor = _cheapest(
+            shelf,
+            Capacitor,
+            lambda c: capacitor_ratings(
+                ripple_limit=c.ripple_a.leaf, volts_limit=c.rated_v.leaf, ripple=ripple, rating=rating, drive=drive
+            ),
         )
+        add(capacitor, "a bulk capacitor", 1, "for the ripple of the PWM")
     _cool(at, candidate, shelf, add)
     if any(c.code == "driver.logic" and c.severity == "stop" for c in candidate.refusals):
         extras.append(Extra("Level shifter", 1, SHIFTER, "its inputs want more than the controller gives", True))
@@ -112,20 +117,37 @@ def _cool(
     needed."""
     if not any(c.code == "driver.heat" and c.severity == "stop" for c in candidate.refusals):
         return
-    limit, air, heat = (
-        n.value for n in (candidate.part.junction_limit.leaf, at.build.ambient.hot.leaf, candidate.heat.total)
-    )
-    if limit is None or air is None or not heat:
+    declared = next((x for x in limits(at, candidate) if isinstance(x, Limit) and x.code == "driver.heat"), None)
+    now = candidate.part.thermal_resistance.leaf
+    path = nearest_that_holds(declared, now, now.value, LEAST_PATH) if declared is not None and now.value else None
+    if path is None:
         return
-    wanted = (limit - air) / heat * SINK_SHARE
-    add(
-        _cheapest(shelf, HeatSink, lambda s: s.to_air.value is not None and s.to_air.value <= wanted),
-        "a heat sink",
-        1,
-        "it is too hot without",
+    wanted = Constant("path", path * SINK_SHARE, "thermal resistance", "what the sink may take of the way")
+    sink = _cheapest(
+        shelf,
+        HeatSink,
+        lambda s: [
+            upper(
+                "driver.sink",
+                station="driver",
+                title="Heat sink",
+                stress=s.to_air.leaf,
+                bound=wanted,
+                todo="",
+                drive=at.drive.id,
+            )
+        ],
     )
+    add(sink, "a heat sink", 1, "it is too hot without")
 
 
+def _recovers(diode: Diode, drive: str) -> Iterable[Check]:
+    known = None if diode.recovery.value is None else True
+    yield claim("stage.diode_known", station="power_stage", title="Recovery", holds=known, todo="", drive=drive)
+
+
+LEAST_PATH = 0.01
+"""K/W: no sink of a hobbyist is better."""
 SINK_SHARE = Constant(
     "½", 0.5, "number", "common practice, no source: the sink takes half of the way, case and pad the rest"
 )

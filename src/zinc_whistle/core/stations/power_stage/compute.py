@@ -13,6 +13,7 @@ from ...cases.driving import Driving, Heat
 from ...cases.operating import DriveContext
 from ...laws import capacitor as rules
 from ...laws import stage as stage_laws
+from .ratings import capacitor_ratings
 
 STATION = "power_stage"
 NO_DUTY = Constant("0 %", 0.0, "fraction")
@@ -94,26 +95,13 @@ def checks(at: DriveContext, chosen: Driving | None, result: PowerStageResult) -
             where=f"{path}.bulk_capacitance",
             destructive=False,
         ),
-        upper(
-            "stage.ripple_current",
-            station=STATION,
-            title="Capacitor ripple current",
-            stress=result.any_ripple_current,
-            bound=unit.bulk_ripple.leaf,
-            todo="Fit a capacitor for more ripple current, or two side by side.",
+        *capacitor_ratings(
+            ripple_limit=unit.bulk_ripple.leaf,
+            volts_limit=unit.bulk_voltage.leaf,
+            ripple=result.any_ripple_current,
+            rating=result.any_rating,
             drive=drive,
-            over="warn",
-            where=f"{path}.bulk_ripple",
-        ),
-        upper(
-            "stage.capacitor_volts",
-            station=STATION,
-            title="Capacitor voltage rating",
-            stress=result.any_rating,
-            bound=unit.bulk_voltage.leaf,
-            todo="Fit a capacitor rated for 1.25 times the highest supply.",
-            drive=drive,
-            where=f"{path}.bulk_voltage",
+            path=path,
         ),
     ]
     if chosen is not None:

@@ -6,18 +6,15 @@ from collections.abc import Iterator
 
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check
-from ...algebra.nodes import Constant, presence
+from ...algebra.nodes import Constant
 from ...cases.stage import at_stall
 from ...laws import capacitor as capacitor_rules
 from ...laws import stage as stage_laws
 from ...laws import switch as switch_laws
 from ...laws import wiring as wire_rules
 from ...model.stage import DIODE_CIRCUITS
+from .ratings import diode_ratings
 from .stage_checks import StageChecks
-
-SLOW = Constant("300 Hz", 300.0, "frequency", "common practice, no source: above it a rectifier recovers too slowly")
-RECTIFIER = 1e-6
-"""A diode that recovers more than a microcoulomb is of the rectifier class."""
 
 
 def diode(c: StageChecks) -> Iterator[Check]:
@@ -44,22 +41,16 @@ def diode(c: StageChecks) -> Iterator[Check]:
         diode.to_air.leaf,
         title="Junction of the diode",
     )
-    yield c.up(
-        "diode_volts",
-        title="Diode's reverse voltage",
-        stress=c.anywhere.bus,
-        limit=diode.reverse_v.leaf,
-        todo="Take a diode for more volts.",
-        field="diode",
+    volts, current, *speed = diode_ratings(
+        diode,
+        bus=c.anywhere.bus,
+        current=mean,
+        frequency=at.plan.frequency,
+        drive=c.drive,
+        where=f"{c.path}.diode",
     )
-    yield c.up(
-        "diode_mean",
-        title="Diode's mean current",
-        stress=mean,
-        limit=diode.forward_a.leaf,
-        todo="Take a diode for more current, or two side by side on one sink.",
-        field="diode",
-    )
+    yield volts
+    yield current
     yield c.up(
         "diode_heat",
         title="Diode, rise to its limit",
@@ -68,18 +59,7 @@ def diode(c: StageChecks) -> Iterator[Check]:
         todo="Give the diode a heat sink, or take one that drops less.",
         field="diode",
     )
-    if diode.recovery.value is not None and diode.recovery.value < RECTIFIER:
-        yield c.so("diode_speed", "The diode is fast enough", True, "", "diode")
-    elif diode.recovery.value is not None:
-        yield c.up(
-            "diode_speed",
-            title="PWM against a diode this slow",
-            stress=at.plan.frequency,
-            limit=SLOW,
-            todo="A rectifier recovers too slowly above a few hundred hertz: take a Schottky or a fast diode.",
-            field="diode",
-            because=[presence(diode.recovery.leaf)],
-        )
+    yield from speed
 
 
 def relay(c: StageChecks) -> Iterator[Check]:

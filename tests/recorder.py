@@ -69,10 +69,10 @@ def variants() -> Iterator[tuple[str, Build]]:
                 owner, _, field = path.partition(".")
                 if hasattr(drive, owner) and dice.random() < 0.4:
                     setattr(getattr(drive, owner), field, dice.choice(options))
-        build.schools.sizing = dice.choice(["stall", "run and peak", "limited"])  # type: ignore[assignment]
-        build.schools.standoff = dice.choice(["bus", "clamp", "twice"])  # type: ignore[assignment]
+        build.schools.sizing = dice.choice(["stall", "run and peak", "limited"])
+        build.schools.standoff = dice.choice(["bus", "clamp", "twice"])
         for unit in build.units:
-            unit.jam_stop = dice.choice(["none", "fuse", "program", "driver limit"])  # type: ignore[assignment]
+            unit.jam_stop = dice.choice(["none", "fuse", "program", "driver limit"])
             if dice.random() < 0.2 and unit.made_of == "part":
                 unit.part = None
         yield f"{name}-{seed}", Build.model_validate(build.model_dump())

@@ -24,7 +24,7 @@ def test_a_panel_is_pressed_call_by_call_and_the_motor_answers(client: TestClien
     assert [s[0] for s in seen] == ["idle", "forward", "idle", "back"]
     assert seen[1][1] > 500 and seen[3][1] < -500
     assert abs(seen[2][1]) < 5 and seen[2][2] == "0"
-    assert memory["ms"] == 5800
+    assert memory is not None and memory["ms"] == 5800
 
 
 def test_one_long_call_and_many_short_ones_come_to_the_same(client: TestClient) -> None:

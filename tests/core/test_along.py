@@ -54,7 +54,7 @@ def test_the_capacitor_that_bears_an_energy_is_found_as_a_bracketing_solver_find
     wanted = brentq(lambda c: math.sqrt(volts**2 + 2 * joules / c) - bound, 1e-9, 1e6)
     assume(1e-5 < wanted < 0.9e3)
     found = nearest_that_holds(limit, capacitance, 1e-6, 1e3)
-    assert found == pytest.approx(wanted, rel=1e-3)
+    assert found is not None and found == pytest.approx(wanted, rel=1e-3)
     assert float(utilisation_along(limit, capacitance, [found])[0]) <= 1.0
 
 

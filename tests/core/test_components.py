@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 import re
 from collections import Counter
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
@@ -16,14 +17,14 @@ from zinc_whistle.core.model.given import Given, bind
 from zinc_whistle.demo.data import controllers, sample_components, sample_parts
 
 
-def ids() -> object:
+def ids() -> Callable[[], str]:
     counter = itertools.count()
     return lambda: f"own{next(counter)}"
 
 
 def test_at_least_sixty_samples_are_spread_over_the_classes_and_all_are_sound() -> None:
     shelf = list(components().values())
-    counts = Counter(c.kind for c in shelf)  # type: ignore[attr-defined]
+    counts = Counter(c.kind for c in shelf)
     assert set(counts) == set(CLASSES)
     assert min(counts.values()) >= 4
     assert len(shelf) >= 60
@@ -31,13 +32,13 @@ def test_at_least_sixty_samples_are_spread_over_the_classes_and_all_are_sound() 
     assert len({c.name for c in shelf}) == len(shelf)
     for part in sample_components():
         assert part.sample
-        assert not COMPONENTS[part.kind].problems(part), part.name  # type: ignore[attr-defined]
+        assert not COMPONENTS[part.kind].problems(part), part.name
 
 
 @pytest.mark.parametrize("kind", CLASSES)
 @pytest.mark.parametrize("form", ["csv", "json"])
 def test_a_class_survives_a_round_trip(kind: str, form: str) -> None:
-    own = [c for c in sample_components() if c.kind == kind]  # type: ignore[attr-defined]
+    own = [c for c in sample_components() if c.kind == kind]
     file = COMPONENTS[kind]
     text = file.to_csv(own) if form == "csv" else file.to_json(own)
     taken = (file.from_csv if form == "csv" else file.from_json)(text, ids())
@@ -76,7 +77,7 @@ def test_each_needed_figure_is_asked_for(kind: str) -> None:
 def test_what_contradicts_itself_is_named(kind: str, texts: dict[str, str], says: str) -> None:
     part = next(
         c for c in sample_components() if (c.kind == kind and "80 V, 7" in c.name) or c.kind == kind != "mosfet"
-    )  # type: ignore[attr-defined]
+    )
     for name, text in texts.items():
         getattr(part, name).text = text
     assert says in " ".join(COMPONENTS[kind].problems(part).values())
@@ -129,6 +130,6 @@ def test_every_figure_tells_what_it_is() -> None:
             meta = model.meta(name)
             if meta.ask is not None:
                 assert meta.ask.label
-    helped = [n for n in COMPONENTS["mosfet"].needed if Mosfet.meta(n).ask.help]  # type: ignore[union-attr]
+    helped = [n for n in COMPONENTS["mosfet"].needed if Mosfet.meta(n).ask.help]
     assert set(helped) == set(Mosfet.NEEDED)
-    assert "case kept at 25 °C" in Mosfet.meta("headline_a").ask.help  # type: ignore[union-attr]
+    assert "case kept at 25 °C" in Mosfet.meta("headline_a").ask.help

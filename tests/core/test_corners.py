@@ -216,7 +216,7 @@ def test_the_worst_corner_moves_and_the_basis_tells() -> None:
 def test_the_low_side_is_judged_where_it_conducts_longest() -> None:
     """The lower switch of a half bridge carries for 1 − D: most with the supply full, not with it flat."""
     build = staged(lantern_carousel(), "half bridge")
-    build.drives[0].signals.reversal = "one way"  # type: ignore[union-attr]
+    build.drives[0].signals.reversal = "one way"
     found = next(x for x in assess(build).findings if x.code == "driver.heat")
     assert "supply full" in found.corner or "supply flat" in found.corner
     assert "hottest air" in found.corner

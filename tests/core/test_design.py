@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from typing import Any
+from typing import Any, cast
 
 import pytest
 
@@ -21,7 +21,7 @@ NARROW = (16.5e3, 25e3, 40e3)
 
 
 def context(build: Build) -> DriveContext:
-    found: DriveContext = assess(build).drives["d1"].context  # type: ignore[attr-defined]
+    found: DriveContext = assess(build).drives["d1"].context
     return found
 
 
@@ -50,19 +50,19 @@ SHELVES: dict[str, tuple[Any, list[str]]] = {
 
 
 def one_way(build: Build) -> Build:
-    build.drives[0].signals.reversal = "one way"  # type: ignore[union-attr]
+    build.drives[0].signals.reversal = "one way"
     build.units[0].flyback = "rails"
     return build
 
 
-def all_of(at: DriveContext, space: Space) -> list[tuple[Choice, Any]]:
+def all_of(at: DriveContext, space: Space) -> list[tuple[Choice, bool, Any]]:
     """Every combination of a space, each worked out in full; the dead time and capacitor are those of the sweep."""
     made = []
     for slab in sweep(at, space):
         for place in range(slab.ok.size):
             choice = slab.choice(place)
             made.append((choice, bool(slab.ok.ravel()[place]), worked(at, choice)))
-    return made  # type: ignore[return-value]
+    return made
 
 
 @pytest.mark.parametrize("circuit", SHELVES)
@@ -75,12 +75,12 @@ def test_the_search_finds_the_brute_force_optimum(circuit: str, monkeypatch: pyt
     found = design(at, shelf)
     tried_all = all_of(at, space_of(at, shelf))
     assert found.looked_at == len(tried_all)
-    passed = [made for _, _, (made, _) in tried_all if made is not None]  # type: ignore[misc]
+    passed = [made for _, _, (made, _) in tried_all if made is not None]
     assert passed, "the shelf of this test holds at least one stage"
     best = {name: d for d in found.designs for name in d.label.split(", ")}
     assert best["cheapest"].price == pytest.approx(min(d.price for d in passed))
     assert best["coolest"].heat_w == pytest.approx(min(d.heat_w for d in passed))
-    for _, on_arrays, (made, stops) in tried_all:  # type: ignore[misc]
+    for _, on_arrays, (made, stops) in tried_all:
         assert on_arrays == (made is not None), f"arrays and full working disagree: {[x.code for x in stops]}"
 
 
@@ -108,9 +108,9 @@ def test_no_design_has_a_stop(make: Any) -> None:
     assert prices == sorted(prices)
     for made in found.designs:
         choice = Choice(
-            made.stage.switch,
+            cast(Component, made.stage.switch),
             int(made.stage.parallel.value or 1),
-            made.stage.gate_driver,  # type: ignore[arg-type]
+            made.stage.gate_driver,
             made.stage.gate_resistor.value or 0.0,
             made.stage.heat_sink,
             made.frequency_hz,

@@ -60,7 +60,7 @@ def school(build: Build, name: str) -> Build:
 
 
 def signal(build: Build, name: str, value: str) -> Build:
-    setattr(build.drives[0].signals, name, value)  # type: ignore[union-attr]
+    setattr(build.drives[0].signals, name, value)
     return build
 
 
@@ -143,16 +143,16 @@ def test_what_a_part_needs_around_it_is_added_to_its_price() -> None:
     assert total > (bare.price.value or 0)
     diode = next(e for e in found.extras if "no diodes" in e.why)
     named = next(c for c in components().values() if c.name == diode.what)
-    assert named.reverse_v.value >= 1.25 * 18.6  # type: ignore[attr-defined]
+    assert named.reverse_v.value >= 1.25 * 18.6
     cheaper = [
         c
         for c in components().values()
         if c.kind == "diode"
-        and c.reverse_v.value >= 1.25 * 18.6  # type: ignore[attr-defined]
+        and c.reverse_v.value >= 1.25 * 18.6
         and c.forward_a.value >= 0.33
         and c.recovery.value < 1e-6
-    ]  # type: ignore[attr-defined]
-    assert named.price.value == min(c.price.value for c in cheaper)  # type: ignore[attr-defined]
+    ]
+    assert named.price.value == min(c.price.value for c in cheaper)
 
 
 def test_a_bulk_capacitor_is_counted_only_where_none_is_fitted(carousel: Build) -> None:

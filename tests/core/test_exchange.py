@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import re
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
@@ -20,7 +21,7 @@ GOOD = (
 )
 
 
-def ids() -> object:
+def ids() -> Callable[[], str]:
     counter = itertools.count()
     return lambda: f"own{next(counter)}"
 

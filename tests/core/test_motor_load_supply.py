@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -52,7 +53,7 @@ ENOUGH = [
 
 def sheet_of(names: tuple[str, ...], **other: str) -> MotorSheet:
     texts = {n: SHEET[n] for n in names} | other
-    made = MotorSheet(**{n: Given(text=t, origin="data sheet") for n, t in texts.items()})  # type: ignore[arg-type]
+    made = MotorSheet(**{n: Given(text=t, origin="data sheet") for n, t in texts.items()})
     bind(made, "sheet")
     return made
 
@@ -138,7 +139,7 @@ def mechanism(kind: str) -> Any:
     def g(text: str) -> Given:
         return Given(text=text, origin="measured")
 
-    return {
+    makers: dict[str, Callable[[], Any]] = {
         "turntable": lambda: Turntable(
             id="m1", mass=g("9 kg"), radius=g("0.45 m"), friction_torque=g("0.35 N·m"), speed=g("12 rpm")
         ),
@@ -151,7 +152,8 @@ def mechanism(kind: str) -> Any:
         "lever": lambda: Lever(id="m1", mass=g("1.2 kg"), length=g("300 mm"), centre=g("150 mm"), speed=g("6 rpm")),
         "fan": lambda: Fan(id="m1", torque=g("0.2 N·m"), at_speed=g("100 rpm"), speed=g("80 rpm")),
         "direct": lambda: Direct(id="m1", friction_torque=g("0.4 N·m"), inertia=g("0.1 kg·m²"), speed=g("20 rpm")),
-    }[kind]()
+    }
+    return makers[kind]()
 
 
 def with_mechanism(kind: str) -> Build:

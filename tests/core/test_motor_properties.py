@@ -44,7 +44,7 @@ def test_any_motor_comes_back_from_any_sufficient_sheet(
         "speed_constant": (1 / constant, "speed constant", "rpm/V"),
         "resistance": (ohms, "resistance", "Ω"),
     }
-    sheet = MotorSheet(**{n: Given(text=notation(*values[n]), origin="data sheet") for n in names})  # type: ignore[arg-type]
+    sheet = MotorSheet(**{n: Given(text=notation(*values[n]), origin="data sheet") for n in names})
     bind(sheet, "sheet")
     found = solve(sheet)
     assert found.resistance.value == pytest.approx(ohms, rel=1e-5)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Callable
 from dataclasses import replace
+from typing import Any
 
 import pytest
 from hypothesis import given, settings
@@ -32,7 +33,7 @@ FULL = {
 }
 
 
-def made(around: Around = Around(), **choices: str) -> tuple[Machine, PanelSpec]:  # noqa: B008
+def made(around: Around = Around(), /, **choices: str) -> tuple[Machine, PanelSpec]:  # noqa: B008
     spec = PanelSpec.model_validate(choices)
     return assemble(spec, around), spec
 
@@ -278,8 +279,9 @@ def test_a_guard_means_the_same_on_arrays_as_in_python(bits: list[bool]) -> None
         assert bool(evaluate(guard, arrays)) == bool(eval(guard, {}, values))
 
 
-def quick(**numbers: int) -> Settings:
-    return Settings(**{"full": 400, "wanted": 300, "ramp_ms": 40, "pause_ms": 20, "debounce_ms": 5} | numbers)
+def quick(**numbers: Any) -> Settings:
+    usual: dict[str, Any] = {"full": 400, "wanted": 300, "ramp_ms": 40, "pause_ms": 20, "debounce_ms": 5}
+    return Settings(**usual | numbers)
 
 
 def pressed(panel: Panel, ms: int, **inputs: bool) -> list:  # type: ignore[type-arg]

@@ -27,7 +27,7 @@ def test_what_was_written_between_the_marks_is_in_the_new_program() -> None:
         "/* yours: includes and variables */", "/* yours: includes and variables */\nstatic int lamps;", 1
     )
     build = lantern_carousel()
-    build.drives[0].signals.ramp_time.text = "1 s"  # type: ignore[union-attr]
+    build.drives[0].signals.ramp_time.text = "1 s"
     new = c_source(plan_program(assess(build), "c1"))
     kept = renewed(new, edited)
     assert "static int lamps;" in kept.source
@@ -136,10 +136,10 @@ def test_the_plans_of_all_demos_hold_the_designs_own_numbers() -> None:
         plan = plan_program(done, "c1")
         for drive in plan.drives:
             worked = next(d for d in done.drives.values() if d.drive.name == drive.name)
-            duty = worked.circuit.duty_nominal.value  # type: ignore[attr-defined]
+            duty = worked.circuit.duty_nominal.value
             assert drive.settings.wanted / drive.settings.full == pytest.approx(duty, abs=0.006)
-            ramp = worked.signals.ramp.value  # type: ignore[attr-defined]
+            ramp = worked.signals.ramp.value
             assert drive.settings.ramp_ms * drive.settings.wanted / drive.settings.full == pytest.approx(
                 1e3 * ramp, rel=0.01
             )
-            assert drive.timing.frequency_hz == pytest.approx(worked.context.plan.frequency.value)  # type: ignore[attr-defined]
+            assert drive.timing.frequency_hz == pytest.approx(worked.context.plan.frequency.value)

@@ -10,7 +10,7 @@ from zinc_whistle.core.assess import Assessment, assess
 from zinc_whistle.core.model.build import Build, LoadDrive, ServoDrive
 from zinc_whistle.core.model.driver import DriverPart
 from zinc_whistle.core.model.wiring import FixedPin
-from zinc_whistle.core.stations import of_kind
+from zinc_whistle.core.stations import Kind, of_kind
 from zinc_whistle.demo.data import lantern_carousel, puppet_stage
 from zinc_whistle.sheets.sheet import reply
 
@@ -97,7 +97,7 @@ def test_a_pin_fixed_for_a_servo_is_kept_and_checked() -> None:
 
 
 @pytest.mark.parametrize("kind", ["load", "motor", "servo"])
-def test_a_drive_passes_the_stations_of_its_kind(kind: str) -> None:
+def test_a_drive_passes_the_stations_of_its_kind(kind: Kind) -> None:
     build = puppet_stage()
     build.drives.append(LoadDrive(id="d9", name="Latch", unit="u1", controller="c1"))
     done = assess(build)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 import pytest
@@ -15,7 +16,7 @@ from zinc_whistle.demo.data import blank_build, cider_stirrer, lantern_carousel,
 from zinc_whistle.sheets.sheet import reply
 from zinc_whistle.sheets.views import working_view
 
-MAKERS = {
+MAKERS: dict[str, Callable[[], Build]] = {
     "carousel": lantern_carousel,
     "stirrer": cider_stirrer,
     "puppets": puppet_stage,

@@ -124,10 +124,10 @@ def test_a_pump_gets_a_panel_and_a_program_of_its_own() -> None:
     for name, text in (("rated_v", "12 V"), ("rated_a", "0.5 A")):
         getattr(pump.load, name).text = text
     build.drives = [pump]
-    build.units[0].part.input_style = "one input"  # type: ignore[union-attr]
+    build.units[0].part.input_style = "one input"
     done = assess(build)
     worked = done.drives["d2"]
-    assert worked.panel.machine is not None and "back" not in worked.panel.machine.inputs  # type: ignore[attr-defined]
+    assert worked.panel.machine is not None and "back" not in worked.panel.machine.inputs
     assert plan_program(done, "c1").drives[0].slug == "pump"
 
 
@@ -166,7 +166,7 @@ def test_a_rest_shorter_than_the_relays_pause_is_a_stop() -> None:
 
 def test_a_watch_without_an_encoder_is_a_stop_that_says_so() -> None:
     build = puppet_stage()
-    build.drives[0].panel.watch = "yes"  # type: ignore[union-attr]
+    build.drives[0].panel.watch = "yes"
     found = finding(assess(build), "panel.watch")
     assert found.severity == "stop" and "encoder" in found.todo
 

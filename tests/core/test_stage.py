@@ -32,8 +32,8 @@ TWO_WAY = ("full bridge", "p/n bridge", "relay pair", "modules")
 
 def carousel_with(circuit: str, decay: str = "slow", **more: Any) -> Build:
     build = staged(lantern_carousel(), circuit, **more)
-    build.drives[0].signals.decay = decay  # type: ignore[union-attr]
-    build.drives[0].signals.reversal = "one way"  # type: ignore[union-attr]
+    build.drives[0].signals.decay = decay
+    build.drives[0].signals.reversal = "one way"
     return build
 
 
@@ -298,11 +298,11 @@ def test_a_map_says_where_it_runs_away(shelf: list[DriverPart]) -> None:
 
 def test_an_integrated_parts_map_agrees_with_its_junction(done: Assessment) -> None:
     drive = done.drives["d1"]
-    drawn = heatmap.of_part(drive.context, drive.chosen)  # type: ignore[attr-defined]
+    drawn = heatmap.of_part(drive.context, drive.chosen)
     assert drawn is not None
     column = int(np.argmin(np.abs(drawn.current_a - drawn.working_a)))
     row = int(np.argmin(np.abs(drawn.frequency_hz - drawn.working_hz)))
-    assert drawn.junction_c[row, column] == pytest.approx(drive.chosen.heat.junction.value, abs=2.0)  # type: ignore[attr-defined]
+    assert drawn.junction_c[row, column] == pytest.approx(drive.chosen.heat.junction.value, abs=2.0)
 
 
 def test_the_current_allowed_over_the_air(shelf: list[DriverPart]) -> None:
@@ -399,7 +399,7 @@ def test_choosing_a_part_again_keeps_the_stage(shelf: list[DriverPart]) -> None:
     build.units[0].made_of = "part"
     done = assess(build, sample_parts())
     assert stage_of(done) is None
-    assert done.drives["d1"].chosen.part.id == lantern_carousel().units[0].part.id  # type: ignore[union-attr]
+    assert done.drives["d1"].chosen.part.id == lantern_carousel().units[0].part.id
     assert build.units[0].stage.parallel.text == "3", "nothing is lost"
 
 

@@ -156,7 +156,7 @@ def test_schools_judge_by_their_own_measure(
     done = assess(carousel, shelf)
     assert finding(done, code).severity == severity
     drive = done.drives["d1"]
-    assert set(verdicts(drive.context, drive.chosen)) == {"stall", "run and peak", "limited"}  # type: ignore[arg-type]
+    assert set(verdicts(drive.context, drive.chosen)) == {"stall", "run and peak", "limited"}
 
 
 def test_run_and_peak_needs_something_that_acts_in_a_jam(carousel: Build, shelf: list[DriverPart]) -> None:
@@ -164,7 +164,7 @@ def test_run_and_peak_needs_something_that_acts_in_a_jam(carousel: Build, shelf:
     carousel.units[0].jam_stop = "none"
     assert finding(assess(carousel, shelf), "driver.jam_named").severity == "stop"
     carousel.units[0].jam_stop = "driver limit"
-    carousel.units[0].part.trip = "none"  # type: ignore[union-attr]
+    carousel.units[0].part.trip = "none"
     assert finding(assess(carousel, shelf), "driver.jam_named").severity == "stop"
 
 
@@ -186,7 +186,7 @@ def test_a_motor_straight_on_a_pin_is_listed_and_refused_by_its_numbers(
 def test_the_shelf_covers_every_kind(shelf: list[DriverPart]) -> None:
     kinds = {p.kind for p in shelf}
     assert len(shelf) >= 10
-    assert kinds == set(DriverPart.meta("kind").choose.options)  # type: ignore[union-attr]
+    assert kinds == set(DriverPart.meta("kind").choose.options)
     assert all(p.sample for p in shelf)
 
 
@@ -229,7 +229,7 @@ def test_locked_anti_phase_ripples_more_at_equal_mean(carousel: Build) -> None:
     assert worked(carousel).signals.ripple.value > 1.3 * slow
 
 
-@pytest.mark.parametrize("style", sorted(DriverPart.meta("input_style").choose.options))  # type: ignore[union-attr]
+@pytest.mark.parametrize("style", sorted(DriverPart.meta("input_style").choose.options))
 @pytest.mark.parametrize("decay", ["slow", "fast", "locked anti-phase"])
 def test_every_truth_table_is_whole(style: str, decay: str) -> None:
     table = truth_table(style, decay)

@@ -156,7 +156,7 @@ def test_two_drives_of_one_controller_never_get_one_pin() -> None:
     done = assess(build)
     pins = [u.pin.label for d in done.drives.values() for u in d.wiring.pins if u.pin is not None]
     assert len(pins) == len(set(pins))
-    assert done.drives["d1"].context.plan.timer is done.drives["d2"].context.plan.timer  # type: ignore[attr-defined]
+    assert done.drives["d1"].context.plan.timer is done.drives["d2"].context.plan.timer
 
 
 def test_a_conflict_of_the_build_is_a_stop_that_says_why() -> None:
@@ -180,7 +180,7 @@ def test_a_pulse_of_its_own_follows_the_other_drives_frame() -> None:
 def _leaves(done: Assessment) -> set:  # type: ignore[type-arg]
     from zinc_whistle.core.algebra.doubt import leaves
 
-    return set(leaves(done.drives["d1"].context.plan.frequency))  # type: ignore[attr-defined]
+    return set(leaves(done.drives["d1"].context.plan.frequency))
 
 
 def motor(done: Assessment) -> MotorAssessment:

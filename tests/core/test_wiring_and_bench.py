@@ -27,7 +27,7 @@ from zinc_whistle.demo.data import lantern_carousel, puppet_stage, sample_parts
 def with_part(part_id: str, encoder: str = "yes") -> Assessment:
     build = lantern_carousel()
     build.units[0].part = next(p for p in sample_parts() if p.id == part_id).model_copy(deep=True)
-    build.drives[0].encoder.fitted = encoder  # type: ignore[assignment]
+    build.drives[0].encoder.fitted = encoder
     build.drives[0].wiring.fixed_pins = []
     return assess(Build.model_validate(build.model_dump()))
 
@@ -251,7 +251,7 @@ def test_every_control_of_the_panel_has_its_wire_and_pin() -> None:
 )
 def test_a_choice_of_the_panel_asks_for_its_pin(choice: str, value: str, signal: str) -> None:
     build = lantern_carousel()
-    panel = build.drives[0].panel  # type: ignore[union-attr]
+    panel = build.drives[0].panel
     panel.stop_input = "none"
     before = {u.signal for u in assess(build).drives["d1"].wiring.pins}
     setattr(panel, choice, value)

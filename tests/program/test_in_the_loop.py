@@ -30,7 +30,7 @@ def light_carousel(closed: str) -> Build:
     drive = build.drives[0]
     assert isinstance(drive, MotorDrive)
     mechanism = drive.load.mechanisms[0]
-    mechanism.mass.text = "0.15 kg"  # type: ignore[union-attr]
+    mechanism.mass.text = "0.15 kg"
     drive.load.time_to_speed.text = "0.25 s"
     drive.panel.command, drive.panel.stop_input, drive.panel.watch = "serial", "none", "yes"
     drive.panel.watch_time.text, drive.panel.pause.text = "300 ms", "60 ms"

@@ -109,7 +109,7 @@ def test_pulses_have_the_planned_frequency_and_duty(decay: str) -> None:
 
 def test_relays_wait_for_the_pulses_and_pulses_for_the_relays() -> None:
     build = on_python(puppet_stage())
-    build.drives[0].signals.ramp_time.text = "0.1 s"  # type: ignore[union-attr]
+    build.drives[0].signals.ramp_time.text = "0.1 s"
     plan = planned(roomy(build), pause="130 ms", debounce="5 ms")
     drive = plan.drives[0]
     coils, pwm = [drive.pins[f"COIL {k}"].program for k in (1, 2)], drive.pins["PWM"].program

@@ -76,8 +76,8 @@ def serial_build(profile: int = 0) -> Build:
     drive = build.drives[0]
     build.controllers = [controllers()[profile].model_copy(update={"id": "c1", "regulator": "r1"}, deep=True)]
     drive.wiring.fixed_pins = []
-    drive.signals.reversal = "through zero"  # type: ignore[union-attr]
-    drive.signals.ramp_time.text = "0.2 s"  # type: ignore[union-attr]
+    drive.signals.reversal = "through zero"
+    drive.signals.ramp_time.text = "0.2 s"
     return build
 
 

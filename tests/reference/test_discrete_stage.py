@@ -29,7 +29,7 @@ def test_the_headline_of_202_amperes_carries_15_6() -> None:
     build.ambient.hot.text = "50 °C"
     built = assess(build, sample_parts()).drives["d1"].discrete
     assert built is not None and built.spec.switch is not None
-    assert built.spec.switch.headline_a.value == 202  # type: ignore[union-attr]
+    assert built.spec.switch.headline_a.value == 202
     extras = {x.title: x.value for x in built.extras}
     assert extras["One transistor alone, free in the air"] == pytest.approx(15.6, abs=0.05)
     assert extras["One transistor alone runs away above"] == pytest.approx(23.8, abs=0.05)
@@ -47,7 +47,7 @@ def test_switching_time_and_loss_against_an_integrated_gate(gates: int, volts: f
     def moved(current: float) -> float:
         """Time until the integral of the gate's own current reaches the charge (the driver carries n of them)."""
         hit = lambda t, q: q[0] - charge  # noqa: E731
-        hit.terminal = True  # type: ignore[attr-defined]
+        hit.terminal = True
         done = solve_ivp(lambda t, q: [current], (0, 1), [0.0], events=hit, rtol=1e-10, atol=1e-18)
         return float(done.t_events[0][0])
 
@@ -138,7 +138,7 @@ def test_ringing_is_bounded_by_the_undamped_circuit() -> None:
 def test_how_long_a_jam_is_borne_against_an_integrated_junction() -> None:
     capacity, start, limit, amps, ohms, factor = 0.8, 70.0, 175.0, 40.0, 8e-3, 1.9
     reached = lambda t, y: y[0] - limit  # noqa: E731
-    reached.terminal = True  # type: ignore[attr-defined]
+    reached.terminal = True
     done = solve_ivp(lambda t, y: [amps**2 * ohms * factor / capacity], (0, 60), [start], events=reached)
     bears = plain(stage_rules.overload_time, capacity, limit, start, amps, ohms, factor)
     assert bears == pytest.approx(done.t_events[0][0], rel=1e-9)

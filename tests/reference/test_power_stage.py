@@ -99,7 +99,7 @@ def test_gate_charge_over_gate_current_is_the_integrated_plateau() -> None:
     def full(t: float, q: np.ndarray) -> float:
         return float(q[0] - 20e-9)
 
-    full.terminal = True  # type: ignore[attr-defined]
+    full.terminal = True
     run = solve_ivp(lambda t, q: [(12 - 5) / 13.5], (0, 1e-6), [0.0], events=full, rtol=1e-10, atol=1e-18)
     assert found["turn_on_s"] == pytest.approx(float(run.t_events[0][0]), rel=1e-6)
     assert found["turn_off_s"] == pytest.approx(20e-9 * 13.5 / 5)
@@ -172,7 +172,7 @@ def test_relay_dwell_against_the_integrated_decay() -> None:
     def out(t: float, i: np.ndarray) -> float:
         return float(i[0])
 
-    out.terminal = True  # type: ignore[attr-defined]
+    out.terminal = True
     run = solve_ivp(lambda t, i: [(-6 * i[0] - 0.8) / 4e-3], (0, 0.1), [1.5], events=out, rtol=1e-10, atol=1e-12)
     assert found["decay_s"] == pytest.approx(float(run.t_events[0][0]), rel=1e-6)
     assert found["dwell_s"] == pytest.approx(found["decay_s"] + 0.025)

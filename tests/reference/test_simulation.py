@@ -110,7 +110,7 @@ class Reference:
             functions = []
             for _, f in watched:
                 g = lambda t, y, f=f: f(t, y)  # noqa: E731
-                g.terminal, g.direction = True, -1  # type: ignore[attr-defined]
+                g.terminal, g.direction = True, -1
                 functions.append(g)
             done = solve_ivp(
                 lambda t, y: self.rates(path, y),

@@ -52,7 +52,7 @@ def test_simulation_against_an_independent_integration() -> None:
     def loose(t: float, x: np.ndarray) -> float:
         return float(k * x[0] - friction)
 
-    loose.terminal = True  # type: ignore[attr-defined]
+    loose.terminal = True
     stuck = solve_ivp(lambda t, x: [(24 - r * x[0]) / inductance], (0, 1), [0.0], events=loose, rtol=1e-11, atol=1e-12)
     begin = float(stuck.t_events[0][0])
     times = np.arange(rows) * period

@@ -10,6 +10,7 @@ from ..core.model.build import Build
 from ..core.model.components import Class
 from ..core.model.given import Origin
 from ..core.model.motor import MotorSpec
+from ..core.model.reading import ReadingVerdict
 from ..core.model.stage import StageSpec
 from ..core.simulation.faults import Fault
 from ..core.simulation.scenario import Scenario
@@ -397,7 +398,7 @@ class ReadingView(BaseModel):
     """A reading that was kept, and what it amounts to."""
 
     id: str
-    verdict: str
+    verdict: ReadingVerdict
     sentence: str
 
 

@@ -8,14 +8,14 @@ from typing import Literal
 
 from ..core.algebra.quantities import phrase
 from ..core.assess import DriveAssessment
-from ..core.model.reading import Reading
+from ..core.model.reading import Reading, ReadingVerdict
 from .fields import Describer
 from .inputs import StationSheet
 from .other_loads import servo_hint
 from .views import FigureView, figure_view
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class StepView:
     """One test of the sheet with its last reading."""
 
@@ -32,12 +32,12 @@ class StepView:
     caution: str
     reading_id: str
     reading: str
-    verdict: str
+    verdict: ReadingVerdict | Literal[""]
     taken_at: str
     stale: list[str]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class BenchPicture:
     """The test sheet."""
 
@@ -75,7 +75,7 @@ def bench(done: DriveAssessment, readings: Sequence[Reading], describer: Describ
                 stale=[describer.name_of(x) for x in gone],
             )
         )
-    return BenchPicture(steps, sum(s.verdict == "pass" and not s.stale for s in steps))
+    return BenchPicture(steps=steps, passed=sum(s.verdict == "pass" and not s.stale for s in steps))
 
 
 _ANY = StationSheet(picture=lambda asked: bench(asked.done, asked.readings, asked.describer))

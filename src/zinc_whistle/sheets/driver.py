@@ -17,21 +17,21 @@ from ..core.model.driver import PART_KINDS
 from ..core.stations.driver.candidates import Candidate, verdicts
 from .fields import Describer, Section
 from .inputs import Inputs, Shown, StationSheet, shown
-from .views import FindingView, finding_view, text_of
+from .views import CheckState, FindingView, finding_view, text_of
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SchoolVerdictView:
     """What one school says of the chosen part."""
 
     school: str
     label: str
     followed: bool
-    state: str
+    state: CheckState
     text: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class CandidateView:
     """One part of the comparison, with all its checks and what the motor would get."""
 
@@ -58,7 +58,7 @@ class CandidateView:
     verdicts: list[SchoolVerdictView]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class DriverPicture:
     """All candidates, best first, refused ones last."""
 
@@ -76,7 +76,7 @@ def driver(done: DrivenAssessment, components: Sequence[Component]) -> DriverPic
         _candidate(at, c, chosen is not None and c.part.id == chosen.id, components) for c in (*shown, *done.candidates)
     ]
     schools = _verdicts(at, done.chosen) if done.chosen is not None else []
-    return DriverPicture(views, schools, len(done.shelf) - len(done.candidates))
+    return DriverPicture(candidates=views, verdicts=schools, left_out=len(done.shelf) - len(done.candidates))
 
 
 def _verdicts(at: DriveContext, candidate: Candidate) -> list[SchoolVerdictView]:
@@ -88,7 +88,11 @@ def _verdicts(at: DriveContext, candidate: Candidate) -> list[SchoolVerdictView]
         label = labels.options[school] if labels else school
         made.append(
             SchoolVerdictView(
-                school, label, school == at.build.schools.sizing, view.state, f"{worst.title}: {view.detail}"
+                school=school,
+                label=label,
+                followed=school == at.build.schools.sizing,
+                state=view.state,
+                text=f"{worst.title}: {view.detail}",
             )
         )
     return made

@@ -12,7 +12,7 @@ from .inputs import Shown, StationSheet, shown
 from .views import text_of
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class RateView:
     """A count rate or a limit on one scale."""
 
@@ -22,7 +22,7 @@ class RateView:
     role: Literal["rate", "limit", "other"]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class EncoderPicture:
     """The disc's teeth, one A/B strip in degrees of the disc, and rates against limits."""
 
@@ -59,7 +59,7 @@ def encoder(done: MotorAssessment) -> EncoderPicture:
         ("Interrupt limit", result.interrupt_limit, "limit" if spec.method == "interrupt" else "other"),
     ]
     shown = [
-        RateView(label, node.value, text_of(node), role)  # type: ignore[arg-type]
+        RateView(label=label, per_second=node.value, text=text_of(node), role=role)  # type: ignore[arg-type]
         for label, node, role in rates
         if node.value is not None
     ]

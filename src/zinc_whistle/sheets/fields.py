@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any, get_args
+from typing import Any, Literal, get_args
 
 from ..core.algebra.quantities import show_doubt
 from ..core.assess import Assessment, standing_basis
@@ -12,7 +12,7 @@ from ..core.model.driver import DriverPart
 from ..core.model.given import Given, Item, Origin, Spec
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Option:
     """One of a few named things."""
 
@@ -20,7 +20,7 @@ class Option:
     label: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Field:
     """One field.
 
@@ -30,11 +30,11 @@ class Field:
 
     path: str
     label: str
-    control: str
+    control: Literal["quantity", "choice", "text", "variant", "slot", "copy"]
     text: str
     unit: str = ""
     help: str = ""
-    origin: str = ""
+    origin: Origin | Literal[""] = ""
     doubt: str = ""
     error: str = ""
     note: str = ""
@@ -49,7 +49,7 @@ class Field:
     basis: dict[str, str] | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class FieldRow:
     """One item of a list."""
 
@@ -57,7 +57,7 @@ class FieldRow:
     fields: list[Field]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Section:
     """A group of fields, or a list of items of which ``blank`` is a new one (the screen gives it its id)."""
 
@@ -94,7 +94,7 @@ class Describer:
         """The plain fields of a spec (all, or those named, in that order)."""
         wanted = names or list(type(spec).model_fields)
         found = [f for name in wanted if (f := self.one(spec, name)) is not None]
-        return Section(title, help, found, spec.path)
+        return Section(title=title, help=help, fields=found, path=spec.path)
 
     def one(self, spec: Spec, name: str) -> Field | None:
         """One field, or None for what is not a plain field."""
@@ -103,20 +103,27 @@ class Describer:
         if meta.ask is not None:
             return self._quantity(value, meta.ask, path)
         if meta.choose is not None:
-            options = [Option(v, label) for v, label in meta.choose.options.items()]
-            return Field(path, meta.choose.label, "choice", str(value), help=meta.choose.help, options=options)
+            options = [Option(value=v, label=label) for v, label in meta.choose.options.items()]
+            return Field(
+                path=path,
+                label=meta.choose.label,
+                control="choice",
+                text=str(value),
+                help=meta.choose.help,
+                options=options,
+            )
         if isinstance(value, str) and info.description and name not in ("format", "id", "kind"):
-            return Field(path, info.description, "text", value)
+            return Field(path=path, label=info.description, control="text", text=value)
         return None
 
     def _quantity(self, given: Given, ask: Any, path: str) -> Field:
         leaf = given.leaf
         doubt = f"{show_doubt(leaf.doubt, ask.unit)} {ask.unit}".rstrip("1 ") if leaf.doubt else ""
         return Field(
-            path,
-            ask.label,
-            "quantity",
-            given.text,
+            path=path,
+            label=ask.label,
+            control="quantity",
+            text=given.text,
             unit="" if ask.unit == "1" else ask.unit,
             help=ask.help,
             origin=given.origin,
@@ -133,12 +140,25 @@ class Describer:
 
     def link(self, spec: Spec, name: str, label: str, options: Sequence[Any]) -> Field:
         """A field that names another part of the build."""
-        found = [Option("", "None yet"), *(Option(o.id, o.name or o.id) for o in options)]
-        return Field(f"{spec.path}.{name}".lstrip("."), label, "choice", getattr(spec, name), options=found)
+        found = [Option(value="", label="None yet"), *(Option(value=o.id, label=o.name or o.id) for o in options)]
+        return Field(
+            path=f"{spec.path}.{name}".lstrip("."),
+            label=label,
+            control="choice",
+            text=getattr(spec, name),
+            options=found,
+        )
 
     def copier(self, spec: Spec, kind: str, label: str, into: Mapping[str, str]) -> Field:
         """A choice of a part whose figures are copied into fields of a spec: the part's field to the spec's path."""
-        return Field(spec.path, label, "copy", "", options=[Option(kind, "")], blanks=dict(into))
+        return Field(
+            path=spec.path,
+            label=label,
+            control="copy",
+            text="",
+            options=[Option(value=kind, label="")],
+            blanks=dict(into),
+        )
 
     def table(
         self, spec: Spec, name: str, model: type[Item], *, columns: bool | None = None, title: str = ""
@@ -146,7 +166,7 @@ class Describer:
         """A list of items, a row each."""
         meta = spec.meta(name)
         items: list[Item] = getattr(spec, name)
-        rows = [FieldRow(item.id, self.section(item, "").fields) for item in items]
+        rows = [FieldRow(id=item.id, fields=self.section(item, "").fields) for item in items]
         label = title or (meta.listing.label if meta.listing else name)
         wide = meta.listing.columns if meta.listing and columns is None else bool(columns)
         return Section(
@@ -166,11 +186,11 @@ class Describer:
             made = model(id=item.id)
             blanks[made.kind] = made.model_dump(mode="json")  # type: ignore[attr-defined]
         return Field(
-            item.path,
-            label,
-            "variant",
-            item.kind,  # type: ignore[attr-defined]
-            options=[Option(v, t) for v, t in labels.items()],
+            path=item.path,
+            label=label,
+            control="variant",
+            text=item.kind,  # type: ignore[attr-defined]
+            options=[Option(value=v, label=t) for v, t in labels.items()],
             blanks=blanks,
         )
 
@@ -202,10 +222,10 @@ def part_fields(part: Item, wrong: Mapping[str, str]) -> list[Field]:
             unit = "" if meta.ask.unit == "1" else meta.ask.unit
             made.append(
                 Field(
-                    name,
-                    meta.ask.label,
-                    "quantity",
-                    value.text,
+                    path=name,
+                    label=meta.ask.label,
+                    control="quantity",
+                    text=value.text,
                     unit=unit,
                     help=meta.ask.help,
                     origin=value.origin,
@@ -214,12 +234,18 @@ def part_fields(part: Item, wrong: Mapping[str, str]) -> list[Field]:
                 )
             )
         elif meta.choose is not None:
-            options = [Option(v, label) for v, label in meta.choose.options.items()]
+            options = [Option(value=v, label=label) for v, label in meta.choose.options.items()]
             made.append(
                 Field(
-                    name, meta.choose.label, "choice", str(value), help=meta.choose.help, error=error, options=options
+                    path=name,
+                    label=meta.choose.label,
+                    control="choice",
+                    text=str(value),
+                    help=meta.choose.help,
+                    error=error,
+                    options=options,
                 )
             )
         else:
-            made.append(Field(name, info.description or name, "text", value, error=error))
+            made.append(Field(path=name, label=info.description or name, control="text", text=value, error=error))
     return made

@@ -31,7 +31,7 @@ class Inputs:
     what_if: Assessment | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class PlainPicture:
     """A station that is a list: its own page shows it."""
 

@@ -31,7 +31,7 @@ from .scale import one_in
 from .views import text_of
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class MechanismView:
     """One mechanism, to be drawn to its numbers: plain numbers in SI, and the texts beside them."""
 
@@ -42,7 +42,7 @@ class MechanismView:
     texts: dict[str, str]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class GearView:
     """One ratio, or one motor with its best ratio, held against the load."""
 
@@ -60,7 +60,7 @@ class GearView:
     """What taking it changes of the build; nothing for another motor, which is chosen at Motor."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class LoadPicture:
     """The mechanisms to their numbers, and one duty cycle as a strip (s, rpm at the load, A)."""
 
@@ -112,7 +112,7 @@ def _mechanism(spec: Any) -> MechanismView:
             texts[name] = text_of(value.leaf)
         elif isinstance(value, str) and name not in ("id", "kind"):
             texts[name] = value
-    return MechanismView(spec.id, spec.kind, MECHANISMS[spec.kind], numbers, texts)
+    return MechanismView(id=spec.id, kind=spec.kind, title=MECHANISMS[spec.kind], numbers=numbers, texts=texts)
 
 
 def _strip(done: MotorAssessment) -> tuple[list[float], list[float], list[float]]:
@@ -142,7 +142,9 @@ def _books(done: MotorAssessment) -> list[Loss]:
         ("Brushes", b.brushes),
     )
     return [
-        Loss(label, n.value, phrase(n.value, "power")) for label, n in rows if n.value is not None and n.value > 1e-9
+        Loss(label=label, watts=n.value, text=phrase(n.value, "power"))
+        for label, n in rows
+        if n.value is not None and n.value > 1e-9
     ]
 
 
@@ -242,7 +244,11 @@ def _load_sections(done: MotorAssessment, d: Describer) -> list[Section]:
         title = "Mechanism" if len(spec.mechanisms) == 1 else f"Mechanism {number}"
         moved = d.section(mechanism, title)
         kind = d.item_variant(spec, "mechanisms", mechanism, "Mechanism", MECHANISMS)
-        sections.append(Section(title, "", [kind, *moved.fields], moved.path, removable=len(spec.mechanisms) > 1))
+        sections.append(
+            Section(
+                title=title, help="", fields=[kind, *moved.fields], path=moved.path, removable=len(spec.mechanisms) > 1
+            )
+        )
     sections.append(d.adder(spec, "mechanisms", "Another mechanism on the same shaft"))
     sections += [
         d.section(

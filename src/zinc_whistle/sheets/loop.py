@@ -13,7 +13,7 @@ from .inputs import Shown, StationSheet, shown
 from .scale import in_unit, one_in, thin
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class LoopPicture:
     """Step response: s, rpm at the motor, duty %, A; with target and the band of 2 %."""
 

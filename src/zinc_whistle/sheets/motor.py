@@ -24,7 +24,7 @@ from .scale import in_unit, one_in
 from .views import text_of
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class OtherCurve:
     """The curves of a what-if, over the same torques, and its working point."""
 
@@ -36,7 +36,7 @@ class OtherCurve:
     words: list[str]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class NextReadingView:
     """The guided session: what to read next, or why nothing more is needed."""
 
@@ -50,7 +50,7 @@ class NextReadingView:
     weakest: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class WayView:
     """One way to a constant from the data sheet, beside the trusted one."""
 
@@ -62,7 +62,7 @@ class WayView:
     disagrees: bool
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class CreepRemedyView:
     """One way to creep more slowly, and its costs."""
 
@@ -74,7 +74,7 @@ class CreepRemedyView:
     reaches: bool
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class HeatView:
     """Winding and housing over time at work (°C, minutes), and a stall from there (s)."""
 
@@ -85,7 +85,7 @@ class HeatView:
     stall_text: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class MotorChoice:
     """A motor of the shelf, for the what-if and for choosing."""
 
@@ -97,7 +97,7 @@ class MotorChoice:
     note: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class MotorPicture:
     """Curves over shaft torque (mN·m): speed (rpm), current (A), power (W), efficiency (%)."""
 
@@ -275,11 +275,11 @@ def _heat(done: MotorAssessment) -> HeatView | None:
             "never" if end is None else "at once" if end == 0 else f"after {phrase(end, 'time')}"
         )
     return HeatView(
-        [float(f"{t / 60:.5g}") for t in times],
-        [float(f"{x:.5g}") for x in rows[:, 0]],
-        [float(f"{x:.5g}") for x in rows[:, 1]],
-        limit,
-        text,
+        minutes=[float(f"{t / 60:.5g}") for t in times],
+        winding_c=[float(f"{x:.5g}") for x in rows[:, 0]],
+        housing_c=[float(f"{x:.5g}") for x in rows[:, 1]],
+        limit_c=limit,
+        stall_text=text,
     )
 
 

@@ -13,7 +13,7 @@ from .scale import one_in
 from .views import text_of
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ServoPicture:
     """A servo's sweep and pulse: angles in degrees, times in ms."""
 
@@ -31,7 +31,7 @@ class ServoPicture:
     kind: Literal["servo"] = "servo"
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class DcLoadPicture:
     """Current of a solenoid, pump or lamp over its cycle (s, A)."""
 
@@ -73,10 +73,10 @@ def dc_load(done: LoadAssessment) -> DcLoadPicture:
     spec, r = done.drive.load, done.context.load
     found = course.switched(done.context, r)
     return DcLoadPicture(
-        spec.kind,
-        [float(f"{t:.5g}") for t in found.time_s],
-        [float(f"{a:.5g}") for a in found.current_a],
-        {
+        load=spec.kind,
+        time_s=[float(f"{t:.5g}") for t in found.time_s],
+        current_a=[float(f"{a:.5g}") for a in found.current_a],
+        texts={
             "on": text_of(spec.on_for.leaf),
             "off": text_of(spec.off_for.leaf),
             "peak": text_of(r.peak_current),

@@ -21,7 +21,7 @@ from .stage_fields import own_stage
 from .views import text_of
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Loss:
     """One share of the heat, or of the energy."""
 
@@ -30,7 +30,7 @@ class Loss:
     text: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class StateView:
     """One switch state: what is on, the way of the current in order, and how much flows."""
 
@@ -44,7 +44,7 @@ class StateView:
     forbidden: bool
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class CircuitView:
     """The circuit to be drawn: its layout, the names of its elements, and its states."""
 
@@ -54,7 +54,7 @@ class CircuitView:
     states: list[StateView]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class MapView:
     """Junction (°C) and loss (W) by row of frequency (Hz) and column of current (A); empty where it runs away."""
 
@@ -69,7 +69,7 @@ class MapView:
     words: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class AirView:
     """Motor current that the heat allows over the air's temperature, free and on the sink."""
 
@@ -80,7 +80,7 @@ class AirView:
     working_a: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class PlaceView:
     """One place of the circuit: its busiest transistor's share, losses and junction."""
 
@@ -94,7 +94,7 @@ class PlaceView:
     use: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class LineView:
     """One line of the bill of materials."""
 
@@ -105,7 +105,7 @@ class LineView:
     price: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class BillView:
     """The bill of materials: lines, boards, one piece, all pieces."""
 
@@ -116,7 +116,7 @@ class BillView:
     all: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class StagePicture:
     """Losses, the junction between air and limit (°C), junction over current (A); of a stage of one's own all the
     rest."""
@@ -194,7 +194,7 @@ def _losses(done: DrivenAssessment) -> list[Loss]:
     own = None if heat.fixed.value is None or heat.switching.value is None else heat.fixed.value - heat.switching.value
     other = "Diodes, recovery, capacitance" if done.discrete is not None else "Fixed drop and own current"
     shares = (("Conduction, I²R", heat.conduction.value), ("Switching", heat.switching.value), (other, own))
-    return [Loss(label, watts, phrase(watts, "power")) for label, watts in shares if watts is not None]
+    return [Loss(label=label, watts=watts, text=phrase(watts, "power")) for label, watts in shares if watts is not None]
 
 
 def _circuit(done: DrivenAssessment) -> CircuitView | None:
@@ -233,7 +233,7 @@ def _circuit(done: DrivenAssessment) -> CircuitView | None:
         for s in drawn.states
     ]
     title = CIRCUITS[circuit] if built is not None else f"Inside: {CIRCUITS[circuit].split(',')[0].lower()}"
-    return CircuitView(drawn.layout, title, names, states)
+    return CircuitView(layout=drawn.layout, title=title, names=names, states=states)
 
 
 def _clean(values: Grid, places: int) -> list[Any]:
@@ -271,11 +271,11 @@ def _air(done: DrivenAssessment, built: StageResult | None) -> AirView | None:
     if found is None:
         return None
     return AirView(
-        _clean(found.air_c, 2),
-        _clean(found.free_a, 3),
-        _clean(found.sink_a, 3) if found.sink_a is not None else [],
-        done.context.build.ambient.hot.value,
-        done.context.rms_current.value,
+        air_c=_clean(found.air_c, 2),
+        free_a=_clean(found.free_a, 3),
+        sink_a=_clean(found.sink_a, 3) if found.sink_a is not None else [],
+        hot_c=done.context.build.ambient.hot.value,
+        working_a=done.context.rms_current.value,
     )
 
 
@@ -302,14 +302,17 @@ def _bill(built: StageResult) -> BillView:
     found, spec = built.materials, built.spec
     pieces = int(spec.pieces.value or 1)
     share = ((spec.board_price.value or 0.0) + (spec.delivery.value or 0.0)) / pieces
-    lines = [LineView(x.what, x.part, x.number, text_of(x.each), text_of(x.price)) for x in found.lines]
+    lines = [
+        LineView(what=x.what, part=x.part, number=x.number, each=text_of(x.each), price=text_of(x.price))
+        for x in found.lines
+    ]
     total = found.price.value
     return BillView(
-        lines,
-        phrase(share, "price"),
-        text_of(found.price),
-        pieces,
-        "" if total is None else phrase(total * pieces, "price"),
+        lines=lines,
+        board=phrase(share, "price"),
+        piece=text_of(found.price),
+        pieces=pieces,
+        all="" if total is None else phrase(total * pieces, "price"),
     )
 
 

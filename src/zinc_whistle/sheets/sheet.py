@@ -10,7 +10,7 @@ from ..core.model.build import bound_parts
 from ..core.model.components import Component
 from ..core.model.motor import MotorPart
 from ..core.model.reading import Reading
-from ..core.stations import BY_ID, TABLE
+from ..core.stations import BY_ID, TABLE, Kind
 from . import (
     bench,
     driver,
@@ -62,7 +62,7 @@ Picture = (
 )
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class StampView:
     """A station on the job card."""
 
@@ -74,16 +74,16 @@ class StampView:
     open: bool
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class DriveView:
     """A drive in the drive switch."""
 
     id: str
     name: str
-    kind: str
+    kind: Kind
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Sheet:
     """One station: what is given, what follows, and what the checks say."""
 
@@ -99,7 +99,7 @@ class Sheet:
     picture: Picture
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Reply:
     """The reply to a draft: stamps and tight spots of the whole build, one sheet, and the errors by path."""
 
@@ -159,7 +159,7 @@ def reply(
         name=build.name,
         keys={s.id: s.key for s in TABLE},
         drive=done.drive.id if done else "",
-        drives=[DriveView(d.id, d.name or d.id, d.kind) for d in build.drives],
+        drives=[DriveView(id=d.id, name=d.name or d.id, kind=d.kind) for d in build.drives],
         stamps=stamps,
         spots=[finding_view(x) for x in assessment.spots()],
         unknown=sum(1 for x in assessment.findings if x.verdict == "unknown" and x.station != "bench"),

@@ -72,9 +72,15 @@ def signals(done: DrivenAssessment) -> SignalsPicture:
         current_limit_a=result.current_limit.value,
         timers=_timers(done),
         truth_names=list(truth.names) if truth else [],
-        truth=[TruthRow(list(r.inputs), r.output_1, r.output_2, r.motor) for r in truth.rows] if truth else [],
-        scenarios=[ScenarioView(value, label) for value, label in SCENARIOS.items()] if at.of_motor is not None else [],
-        faults=[ScenarioView(value, label) for value, label in FAULTS.items()],
+        truth=[
+            TruthRow(inputs=list(r.inputs), output_1=r.output_1, output_2=r.output_2, motor=r.motor) for r in truth.rows
+        ]
+        if truth
+        else [],
+        scenarios=[ScenarioView(value=value, label=label) for value, label in SCENARIOS.items()]
+        if at.of_motor is not None
+        else [],
+        faults=[ScenarioView(value=value, label=label) for value, label in FAULTS.items()],
         window=_window(done),
         pulse_pins=_pulse_pins(done),
         conflict=list(at.timetable.why) if at.timetable and at.timetable.conflict else [],
@@ -185,13 +191,13 @@ def _window(done: DrivenAssessment) -> WindowView:
         low = "no limit from below" if window.low_hz is None else f"from {phrase(window.low_hz, 'frequency')}"
         high = "no limit from above" if window.high_hz is None else f"to {phrase(window.high_hz, 'frequency')}"
         verdict = f"All is well {low} {high}." if window.low_hz and window.high_hz else f"{low}, {high}.".capitalize()
-    return WindowView(LOWEST_HZ, HIGHEST_HZ, present, bounds, verdict)
+    return WindowView(low_hz=LOWEST_HZ, high_hz=HIGHEST_HZ, present_hz=present, bounds=bounds, verdict=verdict)
 
 
 def _scales(done: DrivenAssessment) -> list[ScaleView]:
     """The working duty in the scales that programs use."""
     duty, top = done.signals.duty.value, done.context.plan.top.value
-    return [] if duty is None or top is None else [ScaleView(name, text) for name, text in scales(duty, top)]
+    return [] if duty is None or top is None else [ScaleView(name=name, text=text) for name, text in scales(duty, top)]
 
 
 def _strips(done: DrivenAssessment) -> list[StripView]:
@@ -216,7 +222,12 @@ def _strips(done: DrivenAssessment) -> list[StripView]:
 
 def _strip(title: str, lines: list[str], segments: Sequence[StripSegment]) -> StripView:
     return StripView(
-        title, lines, [SegmentView(s.seconds, dict(s.levels), s.says, phrase(s.seconds, "time")) for s in segments]
+        title=title,
+        lines=lines,
+        segments=[
+            SegmentView(length=s.seconds, levels=dict(s.levels), says=s.says, text=phrase(s.seconds, "time"))
+            for s in segments
+        ],
     )
 
 
@@ -227,18 +238,39 @@ def _panel(done: DrivenAssessment) -> PanelView:
             modes=[], edges=[], verdicts=[], inputs=[], knob=False, states=0, combinations=0, refusal=panel.refusal
         )
     machine, checked = panel.machine, panel.checked
-    edges = [EdgeView(start, rule.to, rule.says) for rule in machine.rules for start in rule.modes if start != rule.to]
+    edges = [
+        EdgeView(start=start, end=rule.to, says=rule.says)
+        for rule in machine.rules
+        for start in rule.modes
+        if start != rule.to
+    ]
     verdicts = (
         []
         if checked is None
         else [
-            VerdictView(x.says, x.holds, [PressView(s.says, machine.by_name[s.mode].says) for s in x.steps])
+            VerdictView(
+                says=x.says,
+                holds=x.holds,
+                steps=[PressView(says=s.says, mode=machine.by_name[s.mode].says) for s in x.steps],
+            )
             for x in checked.verdicts
         ]
     )
-    inputs = [PanelInputView(n, INPUT_LABELS[n], control) for n, control in inputs_to_press(machine).items()]  # type: ignore[arg-type]
+    inputs = [
+        PanelInputView(name=n, label=INPUT_LABELS[n], control=control)
+        for n, control in inputs_to_press(machine).items()
+    ]
     return PanelView(
-        modes=[ModeView(m.name, m.name.replace("_", " "), m.says, m.action, m.name in STOPS) for m in machine.modes],
+        modes=[
+            ModeView(
+                name=m.name,
+                title=m.name.replace("_", " "),
+                says=m.says,
+                action=m.action,
+                from_everywhere=m.name in STOPS,
+            )
+            for m in machine.modes
+        ],
         edges=edges,
         verdicts=verdicts,
         inputs=inputs,

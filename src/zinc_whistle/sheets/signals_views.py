@@ -5,8 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from ..core.panel.machine import Action
 
-@dataclass(frozen=True, slots=True)
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class TimerView:
     """One timer setting, beside the others."""
 
@@ -20,7 +22,7 @@ class TimerView:
     chosen: bool
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class TruthRow:
     """One row of the truth table."""
 
@@ -30,7 +32,7 @@ class TruthRow:
     motor: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ScenarioView:
     """A run that this drive can make."""
 
@@ -38,7 +40,7 @@ class ScenarioView:
     label: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class PulsePin:
     """A pin that can carry pulses: its timer, what this drive would get on it, and who has it."""
 
@@ -50,19 +52,19 @@ class PulsePin:
     taken_by: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class BoundView:
     """One limit of the frequency, on a scale in Hz."""
 
     name: str
-    side: str
+    side: Literal["low", "high"]
     hz: float | None
     text: str
     beyond: str
     soft: bool
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class WindowView:
     """The window of frequencies: its bounds, the present frequency, and what it says."""
 
@@ -73,7 +75,7 @@ class WindowView:
     verdict: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SegmentView:
     """A piece of a strip: its length in the strip's own unit, every line's level, and what happens."""
 
@@ -83,7 +85,7 @@ class SegmentView:
     text: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class StripView:
     """A strip of lines, to be stepped through."""
 
@@ -92,19 +94,19 @@ class StripView:
     segments: list[SegmentView]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ModeView:
     """A mode of the panel's machine."""
 
     name: str
     title: str
     says: str
-    action: str
+    action: Action
     from_everywhere: bool
     """Whether every other mode leads there: a stop, which words say better than lines."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class EdgeView:
     """A way from one mode to another, and why."""
 
@@ -113,7 +115,7 @@ class EdgeView:
     says: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class PressView:
     """A step of a counter-example."""
 
@@ -121,7 +123,7 @@ class PressView:
     mode: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class VerdictView:
     """What must never happen, and the presses that make it happen (none: it cannot)."""
 
@@ -130,7 +132,7 @@ class VerdictView:
     steps: list[PressView]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class PanelInputView:
     """An input to press: a button is held, a switch stays."""
 
@@ -139,7 +141,7 @@ class PanelInputView:
     control: Literal["button", "switch"]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class PanelView:
     """The panel's machine, drawn and checked."""
 
@@ -153,7 +155,7 @@ class PanelView:
     refusal: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ScaleView:
     """The working duty in one scale."""
 
@@ -161,7 +163,7 @@ class ScaleView:
     text: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SignalsPicture:
     """PWM strip (µs, level, V, A), ramp (s, %, A), timers and pins, window, strips, truth table, panel."""
 

@@ -30,14 +30,14 @@ def slot_field(stage: StageSpec, slot: str) -> Field:
     part = getattr(stage, slot)
     wanted = [switch_kind(stage.circuit)] if slot == "switch" else list(classes)
     return Field(
-        f"{stage.path}.{slot}",
-        label,
-        "slot",
-        part.id if part else "",
+        path=f"{stage.path}.{slot}",
+        label=label,
+        control="slot",
+        text=part.id if part else "",
         help=_what_hides(part),
         note=part.name if part else "",
         optional=slot in OPTIONAL,
-        options=[Option(c, "P" if slot == "upper" else "") for c in wanted],
+        options=[Option(value=c, label="P" if slot == "upper" else "") for c in wanted],
     )
 
 
@@ -55,7 +55,7 @@ def own_stage(stage: StageSpec, d: Describer) -> list[Section]:
     mosfets = switch_kind(stage.circuit) == "mosfet"
     sections = [
         d.section(stage, "Circuit", ("circuit", *(("parallel", "spread", "gates") if mosfets else ()))),
-        Section("Parts", "", [slot_field(stage, slot) for slot in slots(stage)], stage.path),
+        Section(title="Parts", help="", fields=[slot_field(stage, slot) for slot in slots(stage)], path=stage.path),
     ]
     if mosfets:
         gates: list[str] = ["driven_by"]

@@ -15,7 +15,7 @@ from .other_loads import servo_hint
 from .views import text_of
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Band:
     """A range of volts, or a single mark where both ends agree."""
 
@@ -26,7 +26,7 @@ class Band:
     role: Literal["source", "window", "need", "moment"]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SupplyPicture:
     """Volts from the source's window down to each consumer's need, with the worst moments between."""
 
@@ -43,7 +43,7 @@ def _range(label: str, low: Any, high: Any, role: Any) -> list[Band]:
     if low.value is None or high.value is None:
         return []
     text = text_of(low) if low.value == high.value else f"{text_of(low)} to {text_of(high)}"
-    return [Band(label, low.value, high.value, text, role)]
+    return [Band(label=label, low=low.value, high=high.value, text=text, role=role)]
 
 
 def _source_bands(all: Assessment, only: str | None) -> list[Band]:
@@ -82,11 +82,11 @@ def _driven_picture(all: Assessment, done: DrivenAssessment) -> SupplyPicture:
     needs = done.scene.logic_needs
     times, volts = _sag(done)
     return SupplyPicture(
-        [*bands, *_regulator_bands(all)],
-        times,
-        volts,
-        needs.value if needs is not None else None,
-        _advice(all, at.source.id),
+        bands=[*bands, *_regulator_bands(all)],
+        sag_time_s=times,
+        sag_v=volts,
+        need_v=needs.value if needs is not None else None,
+        advice=_advice(all, at.source.id),
     )
 
 
@@ -97,7 +97,7 @@ def _servo_picture(all: Assessment, done: ServoAssessment) -> SupplyPicture:
     bands += _range("The servo works from", servo.low_v.leaf, servo.high_v.leaf, "window")
     if not isinstance(rail, float):
         bands += _range("Its rail", rail, rail, "moment")
-    return SupplyPicture(bands, [], [], None, _advice(all, ""))
+    return SupplyPicture(bands=bands, sag_time_s=[], sag_v=[], need_v=None, advice=_advice(all, ""))
 
 
 def _advice(all: Assessment, source_id: str) -> list[str]:
@@ -157,14 +157,14 @@ def _sections(d: Describer) -> list[Section]:
         d.section(build.supply, "All together", ("together", "motor_and_logic", "lead_in", "clamp_v", "brake_time"))
     )
     for regulator in build.supply.regulators:
-        made = Section(f"{regulator.name or 'Regulator'}, fed from", "", [], regulator.path)
+        made = Section(title=f"{regulator.name or 'Regulator'}, fed from", help="", fields=[], path=regulator.path)
         copied = d.copier(regulator, "regulator", "Figures from the shelf", REGULATOR)
         sections.append(with_links(made, d.link(regulator, "source", "Source", build.supply.sources), copied))
     return sections
 
 
 def _servo_sections(done: ServoAssessment, d: Describer) -> list[Section]:
-    made = Section("This servo", "", [], done.drive.path)
+    made = Section(title="This servo", help="", fields=[], path=done.drive.path)
     return [with_links(made, rail_link(d.build, done.drive, d)), *_sections(d)]
 
 

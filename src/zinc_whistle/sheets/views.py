@@ -16,7 +16,7 @@ from ..core.assess import Assessment, find_node
 from ..core.model.given import Origin, Spec
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class FigureView:
     """One figure in people's units; ``number`` is empty and ``reason`` says why where it has no value."""
 
@@ -35,7 +35,7 @@ class FigureView:
 CheckState = Literal["stop", "warn", "tight", "holds", "unknown"]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class RemedyView:
     """A change that a button can make: what it does, where, the text to put there, and what it changes, for a
     preview."""
@@ -48,7 +48,7 @@ class RemedyView:
     """What the field's origin is then; None where it is a choice and has none."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class FindingView:
     """One check, as it stands."""
 
@@ -67,7 +67,7 @@ class FindingView:
     remedy: RemedyView | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class InputView:
     """What a figure follows from: a given, another figure or a constant."""
 
@@ -80,7 +80,7 @@ class InputView:
     note: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class LinkView:
     """Where a figure is used next."""
 
@@ -89,7 +89,7 @@ class LinkView:
     kind: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ShareView:
     """One given's share of a figure's doubt."""
 
@@ -98,7 +98,7 @@ class ShareView:
     text: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class WorkingView:
     """The working of one figure."""
 
@@ -213,10 +213,14 @@ def remedy_view(remedy: Remedy, build: Any) -> RemedyView | None:
     if meta.choose is not None:
         options = meta.choose.options
         words = f"{meta.choose.label}: {options.get(value, value)} → {options.get(remedy.text, remedy.text)}"
-        return RemedyView(remedy.label, remedy.path, remedy.text, words, None)
+        return RemedyView(label=remedy.label, path=remedy.path, text=remedy.text, preview=words, origin=None)
     if meta.ask is not None:
         return RemedyView(
-            remedy.label, remedy.path, remedy.text, f"{meta.ask.label}: {value.text or '—'} → {remedy.text}", "chosen"
+            label=remedy.label,
+            path=remedy.path,
+            text=remedy.text,
+            preview=f"{meta.ask.label}: {value.text or '—'} → {remedy.text}",
+            origin="chosen",
         )
     return None
 
@@ -238,9 +242,11 @@ def working_view(assessment: Assessment, id: str) -> WorkingView | None:
     if node is None:
         return None
     figures, findings = assessment.used_in(node)
-    links = [LinkView(x.id, x.title, "figure") for x in figures if x.id]
+    links = [LinkView(id=x.id, title=x.title, kind="figure") for x in figures if x.id]
     links += [
-        LinkView(x.utilisation.id, x.title, "check") for x in findings if x.utilisation is not None and x.utilisation.id
+        LinkView(id=x.utilisation.id, title=x.title, kind="check")
+        for x in findings
+        if x.utilisation is not None and x.utilisation.id
     ]
     if isinstance(node, Leaf):
         return WorkingView(
@@ -261,7 +267,9 @@ def working_view(assessment: Assessment, id: str) -> WorkingView | None:
         else ""
     )
     shares = [
-        ShareView(leaf.title, leaf.id, show_doubt(part, _unit_of(node)) + " " + _unit_of(node).strip("1"))
+        ShareView(
+            title=leaf.title, path=leaf.id, text=show_doubt(part, _unit_of(node)) + " " + _unit_of(node).strip("1")
+        )
         for leaf, part in contributions(node)[:6]
     ]
     because = [f"{leaf.title}: {leaf.choice}" for leaf in node.because if leaf.choice]

@@ -8,13 +8,14 @@ from typing import Literal
 from ..core.algebra.quantities import phrase
 from ..core.assess import DriveAssessment, DrivenAssessment, ServoAssessment
 from ..core.cases.pins import block_of
+from ..core.stations.wiring.compute import Role
 from .fields import Describer, Section
 from .inputs import Shown, StationSheet, shown
 from .other_loads import servo_hint
 from .views import text_of
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ConnectionView:
     """One wire."""
 
@@ -28,11 +29,11 @@ class ConnectionView:
     gauge: str
     length: str
     drop: str
-    role: str
+    role: Role
     made: bool
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class PinView:
     """A signal and the controller pin that carries it."""
 
@@ -47,7 +48,7 @@ class PinView:
     choice_labels: list[str] = field(default_factory=list)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class WiringPicture:
     """Blocks by key and name, the wires between them, and the pins."""
 
@@ -118,7 +119,7 @@ def wiring(done: DriveAssessment, blocks: dict[str, str]) -> WiringPicture:
                 choice_labels=[f"{x.label} (program {x.program})" for x in able],
             )
         )
-    return WiringPicture(blocks, wires, pins, done.drive.wiring.path)
+    return WiringPicture(blocks=blocks, connections=wires, pins=pins, drive_path=done.drive.wiring.path)
 
 
 def _servo_figures(done: ServoAssessment) -> Shown:

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import json
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, cast
 
-from ..core.model.reading import Reading
+from ..core.model.reading import Reading, ReadingVerdict
 from .builds import Clock, NotFound, new_id
 from .database import Database
 
@@ -43,7 +43,7 @@ class Journal:
                 expected=r["expected"],
                 low=r["low"],
                 high=r["high"],
-                verdict=r["verdict"],
+                verdict=cast(ReadingVerdict, r["verdict"]),
                 basis=json.loads(r["basis"]),
                 taken_at=r["taken_at"],
                 note=r["note"],

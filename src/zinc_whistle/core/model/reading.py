@@ -3,6 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
+
+ReadingVerdict = Literal["pass", "fail", "open"]
+"""Open where nothing was known to hold it against."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -17,7 +21,7 @@ class Reading:
     expected: float | None
     low: float | None
     high: float | None
-    verdict: str
+    verdict: ReadingVerdict
     basis: dict[str, str]
     taken_at: str
     note: str = ""

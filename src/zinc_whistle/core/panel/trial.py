@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
+from typing import Literal
 
 import numpy as np
 
@@ -155,7 +156,7 @@ def _kept(panel: Panel, m: Memory, state: np.ndarray | None) -> None:
     m.motor = [] if state is None else [float(x) for x in state]
 
 
-def inputs_to_press(machine: Machine) -> Mapping[str, str]:
+def inputs_to_press(machine: Machine) -> Mapping[str, Literal["button", "switch"]]:
     """The inputs that somebody can press or make happen on screen, and whether they are held (buttons) or stay."""
     momentary = ("forward", "back", "home", "clear")
     return {

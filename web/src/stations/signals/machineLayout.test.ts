@@ -5,7 +5,7 @@ const mode = (name: string, from_everywhere = false) => ({
   name,
   title: name,
   says: name,
-  action: "off",
+  action: "off" as const,
   from_everywhere,
 });
 const panel = {

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from ...algebra.doubt import basis_of, moved
 from ...algebra.quantities import Quantity, parse
-from ...model.reading import Reading
+from ...model.reading import Reading, ReadingVerdict
 from .compute import Step
 
 
@@ -16,7 +16,7 @@ class Judgement:
     """What a typed reading amounts to at one step."""
 
     quantity: Quantity
-    verdict: str
+    verdict: ReadingVerdict
     basis: dict[str, str]
 
 
@@ -24,7 +24,7 @@ def judge(step: Step, text: str) -> Judgement:
     """Read a text and hold it against the step. QuantityError if it cannot be read."""
     quantity = parse(text, step.kind, step.unit)
     right = step.holds(quantity.value)
-    verdict = {True: "pass", False: "fail", None: "open"}[right]
+    verdict: ReadingVerdict = "open" if right is None else "pass" if right else "fail"
     return Judgement(quantity, verdict, basis_of(step.expected))
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import Literal
 
 from ...algebra.nodes import Figure
 from ...cases.circuit import DriveCircuit
@@ -14,6 +15,8 @@ STATION = "wiring"
 
 
 GROUND = "ground"
+Role = Literal["power", "motor", "logic", "signal"]
+"""What a wire carries: the drawing and the list tell them apart."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,7 +41,7 @@ class Connection:
     current: Figure | None
     drop: Figure | None
     made: bool
-    role: str
+    role: Role
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,7 +92,7 @@ def _connections(
         end: Terminal,
         name: str,
         colour: str,
-        role: str,
+        role: Role,
         run: object,
         current: Figure | None = None,
         drop: Figure | None = None,

@@ -8,7 +8,7 @@ from ...cases.pins import PinUse
 from ...cases.servo import ServoResult
 from ...laws import wiring as rules
 from ...model.build import ServoDrive
-from .compute import GROUND, Connection, Terminal, WiringResult, _ground_groups
+from .compute import GROUND, Connection, Role, Terminal, WiringResult, _ground_groups
 
 
 def for_servo(drive: ServoDrive, result: ServoResult, pins: tuple[PinUse, ...]) -> WiringResult:
@@ -19,7 +19,7 @@ def for_servo(drive: ServoDrive, result: ServoResult, pins: tuple[PinUse, ...]) 
     carrying = wire(run)
     rows = []
 
-    def add(id: str, start: Terminal, end: Terminal, signal: str, colour: str, role: str, drop: Figure | None) -> None:
+    def add(id: str, start: Terminal, end: Terminal, signal: str, colour: str, role: Role, drop: Figure | None) -> None:
         rows.append(
             Connection(
                 id=id,

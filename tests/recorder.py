@@ -82,9 +82,11 @@ def recorded(done: Assessment) -> dict[str, Any]:
     """One assessment in plain data."""
     from fastapi.encoders import jsonable_encoder
 
+    from zinc_whistle.sheets.driver import detail_of
+
     motors, parts = sample_motors(), list(components().values())
     sheets = {
-        f"{drive}/{station}": jsonable_encoder(reply(done, station, drive, (), motors, None, parts))
+        f"{drive}/{station}": jsonable_encoder(reply(done, station, drive, (), motors))
         for drive, own in done.drives.items()
         for station in ("build", *own.stations)
     }
@@ -107,6 +109,12 @@ def recorded(done: Assessment) -> dict[str, Any]:
         "findings": findings,
         "stamps": {f"{d}/{s}": list(_stamp(done, d, s)) for d in done.drives for s in done.drives[d].stations},
         "sheets": sheets,
+        "details": {
+            f"{id}/{c.part.id}": jsonable_encoder(detail_of(own, c.part.id, parts))
+            for id, drive in done.drives.items()
+            if (own := drive.driven) is not None
+            for c in own.candidates
+        },
         "programs": programs(done),
     }
 

@@ -162,3 +162,15 @@ def test_the_sheet_of_a_stage_with_wrong_texts_keeps_the_last_good_values(client
     assert set(after["errors"]) == {"units.u1.stage.gate_resistor", "units.u1.stage.parallel"}
     assert "whole number" in after["errors"]["units.u1.stage.parallel"]
     assert after["sheet"]["picture"]["junction_text"] == before["sheet"]["picture"]["junction_text"]
+
+
+def test_an_opened_part_tells_what_it_needs_and_what_would_have_to_change(client: TestClient) -> None:
+    build = client.get("/api/builds/lantern-carousel").json()["build"]
+    sheet = client.post("/api/assess", json={"build": build, "station": "driver", "drive": "d1"}).json()["sheet"]
+    refused = next(c for c in sheet["picture"]["candidates"] if c["verdict"] == "refused")
+    detail = client.post("/api/stage/part", json={"build": build, "drive": "d1", "part": refused["id"]}).json()
+    assert detail["changes"] and all(c.startswith("Would ") for c in detail["changes"])
+    assert detail["total"].endswith("€")
+    assert [v["followed"] for v in detail["verdicts"]].count(True) == 1
+    none = client.post("/api/stage/part", json={"build": build, "drive": "d1", "part": "no-such"})
+    assert none.status_code == 404 and "no such part" in none.json()["detail"]

@@ -16,6 +16,7 @@ from zinc_whistle.core.model.build import Build, bind_parts
 from zinc_whistle.core.model.driver import DriverPart
 from zinc_whistle.core.stations.driver.candidates import evaluate, rank
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, sample_parts
+from zinc_whistle.sheets.driver import detail_of
 from zinc_whistle.sheets.sheet import reply
 
 
@@ -196,11 +197,15 @@ def test_the_motors_torque_and_speed_after_the_drop(carousel: Build) -> None:
 
 def test_the_three_schools_stand_beside_every_candidate(carousel: Build) -> None:
     done = assess(carousel, sample_parts())
-    shown = reply(done, "driver", "d1", components=list(components().values())).sheet.picture
+    shown = reply(done, "driver", "d1").sheet.picture
+    assert done.drives["d1"].driven is not None
     for candidate in shown.candidates:
-        assert [v.school for v in candidate.verdicts] == ["stall", "run and peak", "limited"]
-        assert [v.followed for v in candidate.verdicts].count(True) == 1
-        assert candidate.total
+        detail = detail_of(done.drives["d1"].driven, candidate.id, list(components().values()))
+        assert detail is not None
+        assert [v.school for v in detail.verdicts] == ["stall", "run and peak", "limited"]
+        assert [v.followed for v in detail.verdicts].count(True) == 1
+        assert detail.total
+    assert detail_of(done.drives["d1"].driven, "no-such", []) is None
 
 
 def test_a_stage_of_ones_own_stands_among_the_candidates() -> None:

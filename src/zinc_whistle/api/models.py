@@ -292,6 +292,12 @@ class OfDrive(Strict):
     drive: str = Field(max_length=40)
 
 
+class OfPart(OfDrive):
+    """One part of the comparison of drivers."""
+
+    part: str = Field(max_length=80)
+
+
 class PanelMemory(Strict):
     """What a trial of a panel remembers from call to call."""
 

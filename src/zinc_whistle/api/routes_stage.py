@@ -8,6 +8,7 @@ from ..core.algebra.quantities import notation, phrase
 from ..core.assess import DrivenAssessment, assess
 from ..core.cases import materials
 from ..core.design.search import Design, design
+from ..sheets.driver import CandidateDetail, detail_of
 from . import models
 from .routes_builds import MISSING, StoreOf
 from .safety import StrictRoute
@@ -15,12 +16,21 @@ from .safety import StrictRoute
 router = APIRouter(prefix="/api/stage", route_class=StrictRoute, tags=["stage"])
 
 
-def _driven(body: models.OfDrive | models.AskDesign, store: StoreOf) -> DrivenAssessment:
+def _driven(body: models.OfDrive | models.OfPart | models.AskDesign, store: StoreOf) -> DrivenAssessment:
     found = assess(body.build, store.shelf()).drives.get(body.drive)
     done = found.driven if found is not None else None
     if done is None:
         raise HTTPException(404, "This build has no such drive with a driver.")
     return done
+
+
+@router.post("/part", responses=MISSING)
+def show_part(body: models.OfPart, store: StoreOf) -> CandidateDetail:
+    """What one part of the comparison of drivers says besides its checks."""
+    found = detail_of(_driven(body, store), body.part, store.components())
+    if found is None:
+        raise HTTPException(404, "The comparison has no such part.")
+    return found
 
 
 @router.post("/design", responses=MISSING)

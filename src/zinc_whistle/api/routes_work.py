@@ -35,7 +35,6 @@ def assess_draft(body: models.Draft, store: StoreOf) -> Response:
     motors = store.motors() if body.station in ("motor", "load") else []
     other = _what_if(body, motors) if body.what_if is not None and body.station == "motor" else None
     done = assess(body.build, store.shelf(), readings)
-    components = store.components() if body.station == "driver" else []
     made = reply(
         done,
         station=body.station,
@@ -43,7 +42,6 @@ def assess_draft(body: models.Draft, store: StoreOf) -> Response:
         readings=readings,
         motors=motors,
         what_if=other,
-        components=components,
     )
     # Written straight to JSON: checking our own reply against its model again takes a third of the time to answer.
     return Response(to_json(made, inf_nan_mode="null"), media_type="application/json")

@@ -9,7 +9,7 @@ from typing import Literal
 from ..core.algebra.quantities import phrase
 from ..core.assess import DrivenAssessment
 from ..core.cases.operating import DriveContext
-from ..core.design.accessories import Surroundings, surroundings
+from ..core.design.accessories import surroundings
 from ..core.design.change import changes_for
 from ..core.model.build import Schools
 from ..core.model.components import Component
@@ -50,9 +50,15 @@ class CandidateView:
     junction: str
     checks: list[FindingView]
     reasons: list[str]
-    changes: list[str]
     note: str
     torque: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CandidateDetail:
+    """What an opened part says besides: what would have to change, what it needs around it, each school's verdict."""
+
+    changes: list[str]
     total: str
     extras: list[str]
     verdicts: list[SchoolVerdictView]
@@ -68,13 +74,11 @@ class DriverPicture:
     kind: Literal["driver"] = "driver"
 
 
-def driver(done: DrivenAssessment, components: Sequence[Component]) -> DriverPicture:
+def driver(done: DrivenAssessment) -> DriverPicture:
     """The comparison of every candidate; a stage of one's own stands among them."""
     at, chosen = done.context, done.context.part
     shown = [done.chosen] if done.discrete is not None and done.chosen is not None else []
-    views = [
-        _candidate(at, c, chosen is not None and c.part.id == chosen.id, components) for c in (*shown, *done.candidates)
-    ]
+    views = [_candidate(c, chosen is not None and c.part.id == chosen.id) for c in (*shown, *done.candidates)]
     schools = _verdicts(at, done.chosen) if done.chosen is not None else []
     return DriverPicture(candidates=views, verdicts=schools, left_out=len(done.shelf) - len(done.candidates))
 
@@ -98,9 +102,13 @@ def _verdicts(at: DriveContext, candidate: Candidate) -> list[SchoolVerdictView]
     return made
 
 
-def _candidate(at: DriveContext, candidate: Candidate, chosen: bool, components: Sequence[Component]) -> CandidateView:
-    part, heat, solved = candidate.part, candidate.heat, candidate.circuit
-    around = surroundings(at, candidate, components) if components else Surroundings((), part.price.value or 0.0, ())
+def detail_of(done: DrivenAssessment, part_id: str, components: Sequence[Component]) -> CandidateDetail | None:
+    """What an opened part says besides; None where the comparison has no such part."""
+    own = [done.chosen] if done.chosen is not None else []
+    candidate = next((c for c in (*own, *done.candidates) if c.part.id == part_id), None)
+    if candidate is None:
+        return None
+    around = surroundings(done.context, candidate, components)
     extras = [
         (
             f"{e.number} × {e.what}, {phrase(e.price, 'price')}: {e.why}{' (estimated)' if e.estimate else ''}"
@@ -108,6 +116,16 @@ def _candidate(at: DriveContext, candidate: Candidate, chosen: bool, components:
         for e in around.extras
     ]
     extras += [f"{what[:1].upper()}{what[1:]}: none on the shelf will do" for what in around.lacking]
+    return CandidateDetail(
+        changes=[c.sentence for c in changes_for(done.context, candidate, candidate.refusals) if c is not None],
+        total=phrase(around.total, "price"),
+        extras=extras,
+        verdicts=_verdicts(done.context, candidate),
+    )
+
+
+def _candidate(candidate: Candidate, chosen: bool) -> CandidateView:
+    part, heat, solved = candidate.part, candidate.heat, candidate.circuit
     return CandidateView(
         id=part.id,
         name=part.name,
@@ -123,12 +141,8 @@ def _candidate(at: DriveContext, candidate: Candidate, chosen: bool, components:
         junction=text_of(heat.junction) if heat.junction.value is not None else heat.junction.reason or "not known yet",
         checks=[finding_view(c) for c in candidate.checks],
         reasons=[f"{v.title}: {v.detail or v.todo}" for v in map(finding_view, candidate.refusals)],
-        changes=[c.sentence for c in changes_for(at, candidate, candidate.refusals) if c is not None],
         note=part.note,
         torque=text_of(turning.stall_torque) if (turning := solved.of_motor) is not None else "",
-        total=phrase(around.total, "price"),
-        extras=extras,
-        verdicts=_verdicts(at, candidate),
     )
 
 
@@ -169,7 +183,7 @@ def _hint(asked: Inputs) -> str:
 _DRIVEN = StationSheet(
     sections=lambda asked: _sections(asked.done, asked.describer),
     figures=lambda asked: _figures_of(asked.done),
-    picture=lambda asked: driver(asked.done, asked.components),
+    picture=lambda asked: driver(asked.done),
     hint=_hint,
 )
 SHEETS = {"motor": _DRIVEN, "load": _DRIVEN}

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..core.assess import Assessment
-from ..core.model.components import Component
 from ..core.model.motor import MotorPart
 from ..core.model.reading import Reading
 from .fields import Describer, Section
@@ -27,7 +26,6 @@ class Inputs:
     describer: Describer
     readings: Sequence[Reading] = ()
     motors: Sequence[MotorPart] = ()
-    components: Sequence[Component] = ()
     what_if: Assessment | None = None
 
 

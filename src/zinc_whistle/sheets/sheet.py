@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 from ..core.assess import Assessment, State
 from ..core.model.build import bound_parts
-from ..core.model.components import Component
 from ..core.model.motor import MotorPart
 from ..core.model.reading import Reading
 from ..core.stations import BY_ID, TABLE, Kind
@@ -123,11 +122,10 @@ def reply(
     readings: Sequence[Reading] = (),
     motors: Sequence[MotorPart] = (),
     what_if: Assessment | None = None,
-    components: Sequence[Component] = (),
 ) -> Reply:
     """Everything that the screen shows of one station; the first drive where ``drive_id`` is not there.
 
-    ``motors`` and ``components`` are shelves; ``what_if`` the same build with other numbers, to be drawn beside.
+    ``motors`` is a shelf; ``what_if`` the same build with other numbers, to be drawn beside.
     """
     build = assessment.build
     done = assessment.drives.get(drive_id) or next(iter(assessment.drives.values()), None)
@@ -151,7 +149,6 @@ def reply(
             describer=describer,
             readings=readings,
             motors=bound_parts(motors),
-            components=components,
             what_if=what_if,
         )
         sheet = station_sheet(asked, at)

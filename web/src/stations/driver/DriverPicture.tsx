@@ -106,6 +106,45 @@ function Verdict({ v }: { v: PictureOf<"driver">["verdicts"][number] }) {
   );
 }
 
+/** What an opened part says besides its checks: asked for when it is opened, and again as the draft changes. */
+function Detail({ part }: { part: string }) {
+  const { draft, drive } = useShell();
+  const asked = useQuery({
+    queryKey: ["part", part, drive, draft.draft],
+    queryFn: () => take(api.POST("/api/stage/part", { body: { build: draft.draft as never, drive, part } })),
+    placeholderData: (before) => before,
+  });
+  if (asked.error) return <p className="field-error">{asked.error.message}</p>;
+  const d = asked.data;
+  if (!d) return <p className="field-help">…</p>;
+  return (
+    <>
+      {d.changes.length > 0 && (
+        <ul className="candidate-changes" aria-label="What would have to change">
+          {d.changes.map((change) => (
+            <li key={change}>{change}.</li>
+          ))}
+        </ul>
+      )}
+      <ul className="verdicts" aria-label="What each school says of this part">
+        {d.verdicts.map((v) => (
+          <Verdict key={v.school} v={v} />
+        ))}
+      </ul>
+      <p>
+        <b>{d.total}</b> with what it needs around it{d.extras.length === 0 && ": nothing more"}.
+      </p>
+      {d.extras.length > 0 && (
+        <ul className="candidate-changes" aria-label="What it needs around it">
+          {d.extras.map((x) => (
+            <li key={x}>{x}</li>
+          ))}
+        </ul>
+      )}
+    </>
+  );
+}
+
 type RowProps = { c: Candidate; slots: string[]; open: boolean; onOpen: () => void; onChoose: () => void };
 
 function Row({ c, slots, open, onOpen, onChoose }: RowProps) {
@@ -158,33 +197,12 @@ function Row({ c, slots, open, onOpen, onChoose }: RowProps) {
       )}
       {open && (
         <div className="candidate-more">
-          {c.changes.length > 0 && (
-            <ul className="candidate-changes" aria-label="What would have to change">
-              {c.changes.map((change) => (
-                <li key={change}>{change}.</li>
-              ))}
-            </ul>
-          )}
           <p>
             Drops {c.drop} at work; gives {c.top_speed} with the supply flat
             {c.torque && ` and ${c.torque} at standstill`}; junction {c.junction}.
             {c.condition && ` Its continuous current holds for: ${c.condition}.`} {c.note}
           </p>
-          <ul className="verdicts" aria-label="What each school says of this part">
-            {c.verdicts.map((v) => (
-              <Verdict key={v.school} v={v} />
-            ))}
-          </ul>
-          <p>
-            <b>{c.total}</b> with what it needs around it{c.extras.length === 0 && ": nothing more"}.
-          </p>
-          {c.extras.length > 0 && (
-            <ul className="candidate-changes" aria-label="What it needs around it">
-              {c.extras.map((x) => (
-                <li key={x}>{x}</li>
-              ))}
-            </ul>
-          )}
+          <Detail part={c.id} />
           <ul className="checks">
             {c.checks.map((k) => (
               <li key={k.code} className={`check check-${k.state}`}>

@@ -360,6 +360,6 @@ def test_servos_and_other_loads_never_make_the_assessment_raise(data: st.DataObj
     for id, worked in done.drives.items():
         for station in ("build", *STATIONS):
             assert reply(done, station, id, (), MOTORS).sheet.title
-        assert {x.station for x in worked.findings} <= set(drive.stations)
+        assert {x.station for x in worked.findings} <= set(worked.stations)
     for figure in done.figures.values():
         doubt_of(figure)

@@ -357,9 +357,9 @@ def test_servos_and_other_loads_never_make_the_assessment_raise(data: st.DataObj
         drive.rail = data.draw(st.sampled_from(["", "r1", "r2", "s1"]))
         drive.servo.style = data.draw(st.sampled_from(["positional", "continuous"]))
     done = assess(Build.model_validate(build.model_dump()), sample_parts())
-    for id, worked in done.drives.items():
+    for id, own in done.drives.items():
         for station in ("build", *STATIONS):
             assert reply(done, station, id, (), MOTORS).sheet.title
-        assert {x.station for x in worked.findings} <= set(worked.stations)
+        assert {x.station for x in own.findings} <= set(own.stations)
     for figure in done.figures.values():
         doubt_of(figure)

@@ -169,10 +169,10 @@ def test_run_and_peak_needs_something_that_acts_in_a_jam(carousel: Build, shelf:
 
 
 def test_a_jam_that_outlasts_driver_or_winding_stops(carousel: Build, shelf: list[DriverPart]) -> None:
-    done = assess(changed(carousel, units__u1__jam_time="1 s"), shelf)
+    done = assess(changed(carousel, drives__d1__panel__watch_time="1 s"), shelf)
     assert finding(done, "driver.jam_driver").severity == "stop"
     assert finding(done, "driver.jam_winding").severity == "note"
-    done = assess(changed(carousel, units__u1__jam_time="1 min"), shelf)
+    done = assess(changed(carousel, drives__d1__panel__watch_time="20 s"), shelf)
     assert finding(done, "driver.jam_winding").severity == "stop"
 
 

@@ -207,6 +207,8 @@ class Procedure(Law):
     def _or_nan(self, *values: float) -> float:
         try:
             return float(self.function(*values)) if all(np.isfinite(values)) else math.nan
+        except Unbounded:
+            return math.inf
         except (ZeroDivisionError, ValueError, OverflowError):
             return math.nan
 

@@ -25,7 +25,7 @@ from ..model.components import Component, GateDriver, HeatSink, Mosfet
 from ..model.given import Given, bind
 from ..model.stage import BRIDGES, StageSpec, switch_kind
 from ..stations.driver.candidates import Candidate, held_against
-from ..stations.driver.limits import jam_on_driver
+from ..stations.driver.jam import jam_on_driver
 from ..stations.power_stage import compute as surroundings
 from ..stations.power_stage import limits as stage_limits
 from .sweep import Choice, Slab, Space, sweep

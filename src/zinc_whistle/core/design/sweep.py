@@ -31,7 +31,7 @@ from ..model.components import Component, GateDriver, HeatSink
 from ..model.given import Given, bind, computed_given
 from ..model.stage import DIODE_CIRCUITS
 from ..stations.driver.candidates import limits as driver_limits
-from ..stations.driver.limits import jam_on_driver
+from ..stations.driver.jam import jam_on_driver
 from ..stations.power_stage import compute as surroundings
 from ..stations.power_stage import limits as stage_limits
 

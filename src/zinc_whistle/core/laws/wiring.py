@@ -2,8 +2,20 @@
 
 from __future__ import annotations
 
-from ..algebra.expressions import exp, log
-from ..algebra.kinds import Ampere, AmperePerArea, Fraction, Gauge, Kelvin, Metre, Ohm, OhmPerMetre, SquareMetre, Volt
+from ..algebra.expressions import exp, log, sqrt
+from ..algebra.kinds import (
+    Ampere,
+    AmperePerArea,
+    Celsius,
+    Fraction,
+    Gauge,
+    Kelvin,
+    Metre,
+    Ohm,
+    OhmPerMetre,
+    SquareMetre,
+    Volt,
+)
 from ..algebra.nodes import Constant
 from ..algebra.rules import rule
 
@@ -11,6 +23,15 @@ BASE_DIAMETER = Constant("0.127 mm", 0.127e-3, "length", "ASTM B258: gauge 36")
 COPPER_RESISTIVITY = Constant("1.7241e−8 Ω·m", 1.7241e-8, "resistivity", "IACS, annealed copper at 20 °C")
 PI_QUARTER = Constant("π/4", 0.7853981633974483, "number")
 ONE_MIL2 = Constant("1 mil²", 0.0254e-3**2, "area")
+ONE_MM2 = Constant("1 mm²", 1e-6, "area")
+FREE_WIRE = Constant(
+    "18.7 A",
+    18.7,
+    "current",
+    "fit to DIN VDE 0298-4, single cores in free air at 30 °C, 0.75 to 10 mm² within 5 % (from memory)",
+)
+PVC_LIMIT = Constant("70 °C", 70.0, "temperature", "IEC 60364-5-52: PVC, for good (from memory)")
+TABLE_AIR = Constant("30 °C", 30.0, "temperature", "IEC 60364-5-52: the air of its tables (from memory)")
 ONE_AMPERE = Constant("1 A", 1.0, "current")
 ONE_KELVIN = Constant("1 K", 1.0, "temperature difference")
 TRACK = {
@@ -34,6 +55,15 @@ def wire_area(d: Metre) -> SquareMetre:
 @rule("R'", source="IACS, 1.7241e−8 Ω·m at 20 °C", title="Resistance per length")
 def resistance_per_length(A: SquareMetre) -> OhmPerMetre:
     return COPPER_RESISTIVITY / A
+
+
+@rule(
+    "I_z",
+    source="DIN VDE 0298-4, single cores in free air; warmer air by IEC 60364-5-52",
+    title="Wire carries for good",
+)
+def wire_carries(S: SquareMetre, T_a: Celsius) -> Ampere:
+    return FREE_WIRE * (S / ONE_MM2) ** 0.6 * sqrt((PVC_LIMIT - T_a) / (PVC_LIMIT - TABLE_AIR))  # type: ignore[no-any-return]
 
 
 @rule("R_w", source="both conductors carry the current", title="Resistance of the pair")

@@ -6,6 +6,7 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
+from .fuses import FUSE_CURVES, FUSE_HELP, FuseCurve
 from .given import Given, Item, choice, given
 
 
@@ -334,6 +335,7 @@ class Fuse(Priced):
         help="From its table; slow fuses have many times that of quick ones.",
     )
     resistance: Given = given("resistance", "Ω", "Cold resistance", default="5 mΩ", origin="assumed", low=0)
+    curve: FuseCurve = choice("Kind of fuse", FUSE_CURVES, "", help=FUSE_HELP)
 
 
 class HeatSink(Priced):

@@ -185,6 +185,14 @@ class DriverPart(Item):
         {"none": "Nothing", "current limit": "A current limit", "thermal": "A thermal cut-out"},
         "none",
     )
+    trip_a: Given = given(
+        "current",
+        "A",
+        "It limits or trips at",
+        above=0,
+        optional=True,
+        help="The highest that its sheet allows for the level: a jam that draws less is never seen.",
+    )
     price: Given = given("price", "€", "Price", default="0 €", low=0)
     effort: Literal["ready board", "kit", "bare chip"] = choice(
         "Comes as",
@@ -214,7 +222,14 @@ class DriverUnit(Item):
         },
         "none",
     )
-    jam_time: Given = given("time", "s", "It acts within", above=0)
+    jam_time: Given = given(
+        "time",
+        "s",
+        "It acts within",
+        above=0,
+        help="For the driver's own limit, or a program that senses the current. A fuse and the panel's watch for "
+        "counts have times of their own.",
+    )
     current_limit: Given = given(
         "current",
         "A",

@@ -6,6 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
+from .fuses import FUSE_CURVES, FUSE_HELP, FuseCurve
 from .given import Given, Item, ListOwner, choice, given, listing
 
 Chemistry = Literal["own", "lifepo4", "li-ion", "lead", "nimh", "alkaline", "9 v block"]
@@ -56,6 +57,7 @@ class Source(Item):
         "Takes current back", {"yes": "Yes (a battery)", "no": "No (most adaptors)"}, "yes"
     )
     fuse: Given = given("current", "A", "Fuse at the source", above=0)
+    fuse_curve: FuseCurve = choice("Kind of fuse", FUSE_CURVES, "", help=FUSE_HELP)
     switch_dc: Given = given(
         "current", "A", "Switch, its DC rating", above=0, optional=True, help="Not the AC figure printed larger."
     )

@@ -7,8 +7,9 @@ from collections.abc import Callable
 from ...algebra.findings import Finding
 from ...algebra.limits import Check
 from ...cases.scene import DrivenScene, LoadScene, MotorScene, Outcome
+from . import jam
 from .candidates import held_against
-from .limits import jam, not_chosen
+from .limits import not_chosen
 
 LARGE_CURRENT_A = 10.0
 """Above it a stall melts thin wire (common practice, no source)."""
@@ -18,7 +19,7 @@ HOT_SURFACE_C = 60.0
 
 def motor(scene: MotorScene) -> Outcome:
     """The chosen part or stage against the motor's drive, and what acts in a jam."""
-    return _judged(scene, lambda: jam(scene.at, scene.driving, scene.at_supply, scene.judge) if scene.driving else [])
+    return _judged(scene, lambda: jam.checks(scene.at, scene.driving, scene.judge) if scene.driving else [])
 
 
 def load(scene: LoadScene) -> Outcome:

@@ -6,13 +6,35 @@ from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, lower, upper
 from ...algebra.nodes import Node
 from ...cases.operating import DriveContext
+from ...laws import fuse as fuse_laws
 from .compute import STATION, SupplyResult
 
 
-def checks(at: DriveContext, result: SupplyResult, needs: Node | None) -> list[Check]:
+def _fuse_at_start(at: DriveContext, start: Node) -> list[Check]:
+    """The fuse stays whole through the ramp: the earliest that its standard allows it to open at that current."""
+    source, motor = at.source, at.of_motor
+    if motor is None or not source.fuse_curve or source.fuse.value is None:
+        return []
+    return [
+        upper(
+            "supply.fuse_start",
+            station=STATION,
+            title="Fuse, through the start",
+            stress=motor.load.ramp_time,
+            bound=fuse_laws.EARLIEST[source.fuse_curve](start, source.fuse.leaf, because=[source.chosen("fuse_curve")]),
+            todo="Take a slower fuse, or the next size if the wire bears it, or start more softly.",
+            drive=at.drive.id,
+            over="warn",
+            where=f"{source.path}.fuse",
+            destructive=False,
+        )
+    ]
+
+
+def checks(at: DriveContext, result: SupplyResult, needs: Node | None, start: Node) -> list[Check]:
     """Brown-out at start and in a jam, and plugging in live, with every other drive on the source."""
     drive, source = at.drive.id, at.source
-    found: list[Check] = []
+    found = _fuse_at_start(at, start)
     if at.part is not None:
         found.append(
             upper(

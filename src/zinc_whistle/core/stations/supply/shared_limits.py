@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from ...algebra.limits import Check, claim, upper
 from ...algebra.nodes import Constant, Node, presence
+from ...algebra.quantities import phrase
 from ...cases.demand import Demand
 from ...cases.shared_supply import RegulatorResult, SharedSupply, SourceResult
 from ...cases.sources import SupplyWindow, window
@@ -74,18 +75,8 @@ def _source_checks(spec: Source, result: SourceResult, demands: Sequence[Demand]
             destructive=False,
             unknown=f"Not known yet: give {_gaps(full, nominal, flat)}.",
         ),
-        upper(
-            f"{code}.fuse",
-            station=STATION,
-            title="Fuse, at work",
-            stress=result.any_working,
-            bound=rules.fuse_continuous(FUSE_SHARE, spec.fuse.leaf),
-            todo="A fuse carries 75 % of its rating for good: take the next size, and check the wire behind it.",
-            over="warn",
-            where=f"{spec.path}.fuse",
-            destructive=False,
-        ),
     ]
+    found += _fuse(spec, result, code)
     if spec.switch_dc.value is not None:
         found.append(
             upper(
@@ -98,7 +89,7 @@ def _source_checks(spec: Source, result: SourceResult, demands: Sequence[Demand]
                 where=f"{spec.path}.switch_dc",
             )
         )
-    if spec.kind != "battery":
+    if spec.kind != "battery" or spec.limit.value is not None:
         limit: Node = spec.limit.leaf if spec.limit.value is not None or spec.kind != "usb" else USB_BUDGET
         found.append(
             upper(
@@ -107,9 +98,9 @@ def _source_checks(spec: Source, result: SourceResult, demands: Sequence[Demand]
                 title="Current against what the source gives",
                 stress=result.any_starting,
                 bound=limit,
-                todo="Take a stronger supply, start softer, or start the drives one by one."
-                if spec.kind == "adaptor"
-                else "A USB port is no motor supply: give the drive a source of its own.",
+                todo="A USB port is no motor supply: give the drive a source of its own."
+                if spec.kind == "usb"
+                else "Take a stronger supply, start softer, or start the drives one by one.",
                 where=f"{spec.path}.limit",
                 destructive=False,
                 because=[presence(spec.limit.leaf), spec.chosen("kind")],
@@ -131,6 +122,40 @@ def _source_checks(spec: Source, result: SourceResult, demands: Sequence[Demand]
             )
         )
     return found
+
+
+def _fuse(spec: Source, result: SourceResult, code: str) -> list[Check]:
+    """What the fuse carries at work; a battery without one is told what it gives into a short."""
+    if spec.fuse.value is None:
+        return [_unfused(spec, result, code)] if spec.kind == "battery" else []
+    return [
+        upper(
+            f"{code}.fuse",
+            station=STATION,
+            title="Fuse, at work",
+            stress=result.any_working,
+            bound=rules.fuse_continuous(FUSE_SHARE, spec.fuse.leaf),
+            todo="A fuse carries 75 % of its rating for good: take the next size, and check the wire behind it.",
+            over="warn",
+            where=f"{spec.path}.fuse",
+            destructive=False,
+        )
+    ]
+
+
+def _unfused(spec: Source, result: SourceResult, code: str) -> Check:
+    full, ohms = result.window.full.value, result.window.resistance.value
+    short = f" Shorted, it gives about {phrase(full / ohms, 'current')}." if full and ohms else ""
+    return claim(
+        f"{code}.fused",
+        station=STATION,
+        title="A fuse at the source",
+        holds=False,
+        todo=f"Nothing opens when a wire chafes through: fit a fuse at the battery, no larger than the wire bears."
+        f"{short}",
+        over="warn",
+        where=f"{spec.path}.fuse",
+    )
 
 
 def _regulator_checks(build: Build, spec: Regulator, result: RegulatorResult, demands: Sequence[Demand]) -> list[Check]:

@@ -10,7 +10,10 @@ def driven(scene: DrivenScene) -> Outcome:
     """What one drive sees of its source, with every other drive on it."""
     result = compute.compute(scene.at, scene.circuit, scene.demands)
     scene.judge.seed(result.any_known)
-    return Outcome(results={"supply": result}, checks=limits.checks(scene.at, result, scene.logic_needs))
+    return Outcome(
+        results={"supply": result},
+        checks=limits.checks(scene.at, result, scene.logic_needs, scene.circuit.anywhere.source_start),
+    )
 
 
 def servo(scene: ServoScene) -> Outcome:

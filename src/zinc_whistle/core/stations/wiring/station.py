@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ...cases.scene import DrivenScene, Outcome, ServoScene
-from . import compute, limits
+from . import compute, fuse_limits, limits
 from . import servo as servo_wires
 
 LARGE_CURRENT_A = 10.0
@@ -13,7 +13,7 @@ LARGE_CURRENT_A = 10.0
 def driven(scene: DrivenScene) -> Outcome:
     """Connections, pins and wires of a drive with a driver."""
     result = compute.compute(scene.at, scene.circuit, scene.pins)
-    return Outcome(results={"wiring": result}, checks=limits.checks(scene.at, result))
+    return Outcome(results={"wiring": result}, checks=[*limits.checks(scene.at, result), *fuse_limits.checks(scene.at)])
 
 
 def servo(scene: ServoScene) -> Outcome:

@@ -1,0 +1,239 @@
+"""What acts in a jam, and whether winding and driver bear the stall until it has.
+
+The duty stays as it was when the shaft stopped, so the motor carries D times its stall current and the source D times
+that: a fuse sees less than the motor. A closed loop drives to full duty; a knob or the port may stand anywhere.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ...algebra.findings import Remedy
+from ...algebra.limits import Check, Judge, claim, upper
+from ...algebra.nodes import Constant, Leaf, Node, Varied
+from ...cases.axes import JAM_DUTY, WINDING
+from ...cases.driving import Driving
+from ...cases.operating import Context, DriveContext
+from ...laws import driver as driver_laws
+from ...laws import fuse as fuse_laws
+from ...laws import motor as motor_laws
+from ...laws import stage as stage_laws
+from .candidates import STATION
+
+ALL, NONE = Constant("100 %", 1.0, "fraction"), Constant("0 %", 0.0, "fraction")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Jam:
+    """The currents of a jam, whatever the supply and winding, and what is borne for good."""
+
+    motor: Node
+    source: Node
+    winding_bears: Node
+    driver_bears: Node
+    because: tuple[Leaf, ...]
+
+
+def currents(at: Context, driving: Driving) -> Jam:
+    """What a jam draws through motor and source."""
+    spec, part, panel = at.drive.motor, driving.part, at.drive.panel
+    because = (
+        at.unit.chosen("jam_stop"),
+        at.unit.chosen("made_of"),
+        at.drive.loop.chosen("closed"),
+        panel.chosen("speed_by"),
+        panel.chosen("command"),
+    )
+    duty: Node
+    if at.drive.loop.closed == "yes":
+        duty = ALL
+    elif panel.speed_by == "knob" or panel.command == "serial":
+        duty = Varied(JAM_DUTY, (ALL, NONE), "Duty in the jam")
+    else:
+        duty = stage_laws.within_period(driving.circuit.anywhere.duty)
+    current = fuse_laws.jam_motor_current(duty, driving.circuit.anywhere.stall, because=because)
+    return Jam(
+        motor=current,
+        source=fuse_laws.jam_source_current(duty, current, because=because),
+        winding_bears=motor_laws.winding_allowed(
+            spec.winding_limit.leaf,
+            at.air,
+            at.motor.resistance_25,
+            spec.winding_to_housing.leaf,
+            spec.housing_to_air.leaf,
+        ),
+        driver_bears=driver_laws.joined_current(part.continuous_a.leaf, at.drive.joined.leaf),
+        because=because,
+    )
+
+
+def _borne(code: str, stress: Node, bound: Node) -> Check:
+    return upper(code, station=STATION, title="Borne for good", stress=stress, bound=bound, todo="")
+
+
+def _survived(at: Context, jam: Jam) -> Node:
+    """How long the winding bears the jam, from cold or from its temperature at work."""
+    spec = at.drive.motor
+    start = Varied(WINDING, (at.build.ambient.cold.leaf, spec.winding_hot.leaf), "Winding, before")
+    ohms = Varied(WINDING, (at.winding_cold, at.winding_hot), "Winding")
+    return motor_laws.survivable_stall(
+        m=spec.winding_copper.leaf, T_limit=spec.winding_limit.leaf, T_start=start, I_s=jam.motor, R=ohms
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Stop:
+    """What is named as the stop: why it cannot act (empty: it can), and how long each is left with the current."""
+
+    refusal: str = ""
+    unknown: str = ""
+    remedy: Remedy | None = None
+    where: str
+    winding: Node | None = None
+    driver: Node | None = None
+
+
+def _fuse(at: Context, jam: Jam) -> _Stop:
+    own = at.unit.stage.fuse if at.unit.made_of == "stage" else None
+    curve = own.curve if own is not None else at.source.fuse_curve
+    rated = own.rated_a.leaf if own is not None else at.source.fuse.leaf
+    where = f"{at.unit.stage.path}.fuse" if own is not None else f"{at.source.path}.fuse_curve"
+    if not curve:
+        return _Stop(
+            unknown="Not known yet: say of which kind the fuse is; its standard says when it opens.", where=where
+        )
+    law = fuse_laws.EXPOSED[curve]
+    because = (*jam.because, at.source.chosen("fuse_curve"))
+
+    def left(bears: Node) -> Node:
+        return law(jam.source, rated, jam.motor, bears, because=because)
+
+    return _Stop(where=where, winding=left(jam.winding_bears), driver=left(jam.driver_bears))
+
+
+def _program(at: Context, jam: Jam, driving: Driving) -> _Stop:
+    panel, unit = at.drive.panel, at.unit
+    counts = at.drive.has_encoder and panel.watch == "yes"
+    shunt = unit.made_of == "stage" and unit.stage.shunt.value is not None
+    senses = driving.part.sense_gain.value is not None or shunt
+    where = f"{panel.path}.watch" if counts or at.drive.has_encoder else f"{unit.path}.jam_stop"
+    if not counts and not senses:
+        return _Stop(
+            refusal="Nothing tells the program of a jam: let its panel watch for the encoder's counts, or sense the "
+            "current."
+            if at.drive.has_encoder
+            else "Nothing tells the program of a jam: it needs an encoder or a sensed current, or else a fuse that "
+            "opens in time.",
+            remedy=Remedy("The panel watches for counts", f"{panel.path}.watch", "yes")
+            if at.drive.has_encoder
+            else None,
+            where=where,
+        )
+    time = panel.watch_time.leaf if counts else unit.jam_time.leaf
+    because = (*jam.because, at.drive.encoder.chosen("fitted"), panel.chosen("watch"))
+    return _Stop(
+        where=f"{panel.path}.watch_time" if counts else f"{unit.path}.jam_time",
+        winding=fuse_laws.left_to_the_stop(time, jam.motor, jam.winding_bears, because=because),
+        driver=fuse_laws.left_to_the_stop(time, jam.motor, jam.driver_bears, because=because),
+    )
+
+
+def _own_limit(at: Context, jam: Jam, driving: Driving) -> _Stop:
+    part, unit = driving.part, at.unit
+    if part.trip == "none":
+        return _Stop(
+            refusal="This part has no limit of its own: name the fuse or the program.", where=f"{unit.path}.jam_stop"
+        )
+
+    def left(bears: Node) -> Node:
+        return fuse_laws.left_to_the_trip(
+            unit.jam_time.leaf, jam.motor, bears, part.trip_a.leaf, because=(*jam.because, part.chosen("trip"))
+        )
+
+    return _Stop(where=f"{unit.path}.jam_time", winding=left(jam.winding_bears), driver=left(jam.driver_bears))
+
+
+def _none(at: DriveContext) -> _Stop:
+    return _Stop(
+        refusal="Name what stops the motor before driver and winding overheat: a fuse, the program, or the driver's "
+        "own limit.",
+        where=f"{at.unit.path}.jam_stop",
+        remedy=Remedy("The fuse stops it", f"{at.unit.path}.jam_stop", "fuse"),
+    )
+
+
+def _named(at: Context, jam: Jam, driving: Driving) -> _Stop:
+    if at.unit.jam_stop == "fuse":
+        return _fuse(at, jam)
+    if at.unit.jam_stop == "program":
+        return _program(at, jam, driving)
+    return _own_limit(at, jam, driving) if at.unit.jam_stop == "driver limit" else _none(at)
+
+
+def _on_driver(stop: _Stop, driving: Driving, drive: str) -> list[Check]:
+    if stop.driver is None:
+        return []
+    return [
+        upper(
+            "driver.jam_driver",
+            station=STATION,
+            title="Jam: time against the driver's peak",
+            stress=stop.driver,
+            bound=driving.part.peak_time.leaf,
+            todo="Make the stop act sooner, or take a part that bears its peak for longer.",
+            drive=drive,
+            where=stop.where,
+        )
+    ]
+
+
+def jam_on_driver(at: DriveContext, driving: Driving) -> list[Check]:
+    """The named stop acts before the driver has borne the jam for too long: for a search, whatever else is so."""
+    motor = at.of_motor
+    if motor is None or at.unit.jam_stop == "none":
+        return []
+    return _on_driver(_named(motor, currents(motor, driving), driving), driving, at.drive.id)
+
+
+def checks(at: DriveContext, driving: Driving, judge: Judge) -> list[Check]:
+    """Something acts in a jam before winding or driver overheats; nothing is asked where both bear the stall."""
+    motor = at.of_motor
+    if motor is None:
+        return []
+    jam = currents(motor, driving)
+    borne = {
+        name: judge(_borne(name, jam.motor, bound)).verdict in ("holds", "tight")
+        for name, bound in (("winding", jam.winding_bears), ("driver", jam.driver_bears))
+    }
+    if all(borne.values()):
+        return []
+    stop, drive = _named(motor, jam, driving), at.drive.id
+    found: list[Check] = [
+        claim(
+            "driver.jam_named",
+            station=STATION,
+            title="Something acts in a jam",
+            holds=None if stop.unknown else not stop.refusal,
+            todo=stop.refusal,
+            unknown=stop.unknown,
+            drive=drive,
+            where=stop.where,
+            remedy=stop.remedy,
+        )
+    ]
+    if not borne["driver"]:
+        found += _on_driver(stop, driving, drive)
+    if stop.winding is not None and not borne["winding"]:
+        found.append(
+            upper(
+                "driver.jam_winding",
+                station=STATION,
+                title="Jam: time against the winding",
+                stress=stop.winding,
+                bound=_survived(motor, jam),
+                todo="Make the stop act sooner: the winding is past its limit before it does.",
+                drive=drive,
+                where=stop.where,
+            )
+        )
+    return found

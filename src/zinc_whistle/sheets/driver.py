@@ -15,6 +15,7 @@ from ..core.model.build import Schools
 from ..core.model.components import Component
 from ..core.model.driver import PART_KINDS
 from ..core.stations.driver.candidates import Candidate, verdicts
+from ..core.stations.driver.jam import typed_time_counts
 from .fields import Describer, Section
 from .inputs import Inputs, Shown, StationSheet, shown
 from .views import CheckState, FindingView, finding_view, text_of
@@ -172,7 +173,7 @@ def _sections(done: DrivenAssessment, d: Describer) -> list[Section]:
         d.section(unit, "The driver", ("made_of",)),
         d.section(done.context.drive, "Channels", ("channel", "joined")),
         d.section(d.build.schools, "School", ("sizing",)),
-        d.section(unit, "In a jam", ("jam_stop", "jam_time", "current_limit")),
+        d.section(unit, "In a jam", ("jam_stop", *(("jam_time",) * typed_time_counts(done.context)), "current_limit")),
     ]
 
 

@@ -34,6 +34,7 @@ from .timer_plan import TimerPlan
 from .timers import Timetable
 
 NO_OHMS = Constant("0 Ω", 0.0, "resistance")
+NO_AMPERES = Constant("0 A", 0.0, "current")
 NO_VOLTS = Constant("0 V", 0.0, "voltage")
 NO_ENERGY = Constant("0 J", 0.0, "energy")
 NO_SPEED = Constant("0 rpm", 0.0, "speed")
@@ -187,7 +188,7 @@ def motor_context(build: Build, drive: MotorDrive, planned: PulsePlan) -> Contex
         rms_current=load.rms_current,
         working_current=load.working_current,
         starting_current=load.starting_current,
-        stored_energy=supply_rules.stored_energy(load.reflected_inertia, load.motor_speed),
+        stored_energy=supply_rules.stored_energy(load.reflected_inertia, _top_speed(build, drive, motor, load)),
         winding_cold=motor_rules.resistance_at(
             motor.resistance_25, build.ambient.cold.leaf, case="cold", title="Winding, cold"
         ),
@@ -213,6 +214,24 @@ def _at_any_speed(drive: MotorDrive, motor: Constants, load: LoadResult) -> tupl
         )
 
     return speed, current(load.working_current), current(load.rms_current)
+
+
+def _top_speed(build: Build, drive: MotorDrive, motor: Constants, load: LoadResult) -> Node:
+    """The fastest that can be commanded: full duty with nothing to hold it where a knob or the port sets the speed."""
+    panel = drive.panel
+    if panel.speed_by != "knob" and panel.command != "serial":
+        return load.motor_speed
+    unit = _named(build.units, drive.unit, DriverUnit, "units")
+    volts = window(_named(build.supply.sources, unit.source, Source, "supply.sources")).full
+    return motor_rules.speed_at(
+        volts,
+        motor.brush_drop,
+        NO_AMPERES,
+        motor.resistance_25,
+        motor.motor_constant,
+        title="Top speed, full duty and no load",
+        because=[panel.chosen("speed_by"), panel.chosen("command"), drive.chosen("unit"), unit.chosen("source")],
+    )
 
 
 def load_context(build: Build, drive: LoadDrive, planned: PulsePlan) -> LoadContext:
@@ -248,14 +267,21 @@ def contexts(build: Build, planned: PulsePlan | None = None) -> dict[str, DriveC
     }
 
 
-def servo_rail(build: Build, drive: ServoDrive) -> tuple[Node, Node]:
-    """The volts of a servo's rail, to be shown and whatever its source then is: a regulator's output, or a source's."""
+def servo_rail(build: Build, drive: ServoDrive) -> tuple[Node, Node, Node]:
+    """The volts of a servo's rail: to be shown, at rest whatever its source then is, and with all its servos stalled.
+
+    A regulator holds its output (its own limits are checked by themselves); a source sags under what jams together.
+    """
     regulator = next((r for r in build.supply.regulators if r.id == drive.rail), None)
     if regulator is not None:
-        return regulator.output_v.leaf, regulator.output_v.leaf
+        held = regulator.output_v.leaf
+        return held, held, held
     source = next((s for s in build.supply.sources if s.id == drive.rail), None)
     if source is not None:
         volts = window(source)
-        return volts.full, volts.any
+        stalled = [d.servo.stall_a.leaf for d in build.servos if d.rail == drive.rail]
+        members = [d.chosen("rail") for d in build.servos]
+        together = supply_rules.currents_together(stalled, title="All its servos stalled", because=members)
+        return volts.full, volts.any, supply_rules.sagged_further(volts.any, together, volts.resistance)
     missing = Leaf(f"{drive.path}.rail", "the servo's rail", KINDS["voltage"], None, origin="assumed")
-    return missing, missing
+    return missing, missing, missing

@@ -32,13 +32,15 @@ class ServoResult:
     stall_current: Figure
     any_rail: Node
     """The rail whatever its source then is; a regulator holds it where it is."""
+    any_loaded: Node
+    """The same with everything on it stalled."""
     any_usable: Node
     any_stall: Node
     plan: TimerPlan
 
 
-def compute(spec: ServoSpec, rail: Node, any_rail: Node, plan: TimerPlan) -> ServoResult:
-    """A servo on a rail of ``rail`` volts, its pulses made as planned."""
+def compute(spec: ServoSpec, rail: Node, any_rail: Node, any_loaded: Node, plan: TimerPlan) -> ServoResult:
+    """A servo on a rail of ``rail`` volts, its pulses made as planned; ``any_loaded`` with all servos stalled."""
     because = [spec.chosen("style")]
     needed = rules.needed_torque(spec.force.leaf, spec.arm.leaf)
     stall = rules.stall_on_rail(spec.stall_torque.leaf, rail, spec.rated_v.leaf)
@@ -48,9 +50,10 @@ def compute(spec: ServoSpec, rail: Node, any_rail: Node, plan: TimerPlan) -> Ser
     share = rules.moving_share(spec.moves.leaf, transit)
     low, high = spec.pulse_low.leaf, spec.pulse_high.leaf
     steps = rules.pulse_steps(low, high, rules.tick(plan.steps, plan.frequency))
-    any_stall_torque = rules.stall_on_rail(spec.stall_torque.leaf, any_rail, spec.rated_v.leaf)
+    any_stall_torque = rules.stall_on_rail(spec.stall_torque.leaf, any_loaded, spec.rated_v.leaf)
     return ServoResult(
         any_rail=any_rail,
+        any_loaded=any_loaded,
         any_usable=rules.usable_torque(any_stall_torque),
         any_stall=rules.current_on_rail(spec.stall_a.leaf, any_rail, spec.rated_v.leaf),
         rail=rail,

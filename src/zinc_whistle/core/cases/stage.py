@@ -9,13 +9,12 @@ from ..algebra.nodes import Constant, Figure, Leaf, Node
 from ..algebra.units import KINDS
 from ..laws import driver as driver_rules
 from ..laws import stage as stage_laws
-from ..laws import supply as supply_rules
 from ..laws import switch as switch_laws
 from ..laws.signals import antiphase_duty
 from ..model.components import Bjt, Component, HalfBridgeModule, Mosfet
 from ..model.driver import DriverPart
 from ..model.given import bind, computed_given
-from ..model.stage import BRIDGES, DIODE_CIRCUITS, ONE_WAY, STAGE_INPUTS, StageSpec
+from ..model.stage import DIODE_CIRCUITS, ONE_WAY, STAGE_INPUTS, StageSpec
 from . import arrange
 from .arrange import Cooling, Surround
 from .circuit import DriveCircuit, solve
@@ -105,14 +104,9 @@ def _anywhere(at: DriveContext, stage: StageSpec, solved: DriveCircuit, sigma: N
         here = arrange.allowed_current(k, plan=plan, device=own, times=moved, way=way, around=around, sigma=sigma)
         allowed = here if allowed is None else k(stage_laws.lesser, allowed, here)
     assert allowed is not None
-    bus: Node = at.volts.any
-    if at.source.sinks == "no" and stage.circuit in BRIDGES and at.unit.bulk_capacitance.value is not None:
-        bus = supply_rules.risen_voltage(
-            at.volts.any, at.stored_energy, at.unit.bulk_capacitance.leaf, because=[at.source.chosen("sinks")]
-        )
     return StageAnywhere(
         around=around,
-        bus=bus,
+        bus=highest_bus(at, stage, at.volts.any),
         gate=gate_v,
         gate_top=top,
         fastest=_times(at, stage, k, part, gate_of(at, stage, part, top)),
@@ -190,7 +184,7 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
         number=number,
         count=count,
         sink_needed=needed,
-        highest_bus=highest_bus(at, stage),
+        highest_bus=highest_bus(at, stage, at.volts.full),
         gate_power=_gate_power(k, part, high, at),
         extras=(*_extras(k, stage, part, around), *_sense(k, at, stage)),
         materials=materials(stage),

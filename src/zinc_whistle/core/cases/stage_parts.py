@@ -7,11 +7,10 @@ from ..algebra.nodes import Constant, Figure, Leaf, Node
 from ..algebra.rules import AsItIs
 from ..algebra.units import KINDS
 from ..laws import stage as stage_laws
-from ..laws import supply as supply_rules
 from ..laws import switch as switch_laws
 from ..model.components import Bjt, Component, HalfBridgeModule, Mosfet
 from ..model.stage import BRIDGES, CIRCUITS, SLOTS, StageSpec, switch_kind
-from . import arrange
+from . import arrange, bus
 from .arrange import Device, Gate, Times
 from .operating import DriveContext
 
@@ -144,13 +143,9 @@ def _times(at: DriveContext, stage: StageSpec, k: Tracing, part: Component | Non
     return arrange.gate_times(k, gate)
 
 
-def highest_bus(at: DriveContext, stage: StageSpec) -> Node:
-    """The highest supply the switches see: full, and after braking where a bridge sends energy back."""
-    if at.source.sinks == "no" and stage.circuit in BRIDGES and at.unit.bulk_capacitance.value is not None:
-        return supply_rules.risen_voltage(
-            at.volts.full, at.stored_energy, at.unit.bulk_capacitance.leaf, because=[at.source.chosen("sinks")]
-        )
-    return at.volts.full
+def highest_bus(at: DriveContext, stage: StageSpec, volts: Node) -> Node:
+    """The highest that the switches see of a supply: after braking, where a bridge sends energy back."""
+    return bus.highest_bus(at, stage.circuit in BRIDGES, volts)
 
 
 def _any_gate(at: DriveContext, stage: StageSpec, k: Tracing) -> Node:

@@ -80,7 +80,12 @@ def surroundings(at: DriveContext, candidate: Candidate, shelf: Sequence[Compone
                 # Whether a diode of the shelf recovers fast enough must be known before it is named.
                 *_recovers(d, drive),
                 *diode_ratings(
-                    d, bus=at.volts.any, current=at.starting_current, frequency=at.plan.frequency, drive=drive
+                    d,
+                    bus=at.volts.any,
+                    current=at.starting_current,
+                    torn=candidate.circuit.anywhere.stall,
+                    frequency=at.plan.frequency,
+                    drive=drive,
                 ),
             ),
         )

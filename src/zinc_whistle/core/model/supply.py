@@ -53,14 +53,21 @@ class Source(Item):
     limit: Given = given(
         "current", "A", "Gives at most", above=0, optional=True, help="An adaptor's rated current, a port's budget."
     )
-    sinks: Literal["yes", "no"] = choice(
-        "Takes current back", {"yes": "Yes (a battery)", "no": "No (most adaptors)"}, "yes"
+    sinks: Literal["", "yes", "no"] = choice(
+        "Takes current back",
+        {"": "By its kind: a battery does, an adaptor does not", "yes": "Yes", "no": "No"},
+        "",
     )
     fuse: Given = given("current", "A", "Fuse at the source", above=0)
     fuse_curve: FuseCurve = choice("Kind of fuse", FUSE_CURVES, "", help=FUSE_HELP)
     switch_dc: Given = given(
         "current", "A", "Switch, its DC rating", above=0, optional=True, help="Not the AC figure printed larger."
     )
+
+    @property
+    def takes_back(self) -> bool:
+        """Whether current may flow back into it: only a battery's may, unless the builder says so."""
+        return self.sinks == "yes" or (self.sinks == "" and self.kind == "battery")
 
 
 class Consumer(Item):

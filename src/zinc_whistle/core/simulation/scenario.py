@@ -109,7 +109,7 @@ def bare_plant(at: Context, solved: Circuit) -> tuple[Plant, LoadTorque, list[st
             source_v=float(at.volts.nominal.value or 0.0),
             source_ohm=max(float(at.feed_resistance.value or 0.0), 1e-3),
             bus_f=bus,
-            sinks=at.source.sinks == "yes",
+            sinks=at.source.takes_back,
             fixed_drop_v=float(solved.lost_volts.value or 0.0),
             clamp_v=at.build.supply.clamp_v.value,
             leg_ohm=max(on, 1e-2),

@@ -8,12 +8,11 @@ from typing import Literal
 
 from ...algebra.findings import Finding
 from ...algebra.limits import Check, Judge, claim, lower, upper
-from ...algebra.nodes import Node
+from ...cases import bus
 from ...cases.circuit import DriveCircuit, solve
 from ...cases.driving import Driving, Heat, channels_of, heat_of
 from ...cases.operating import DriveContext
 from ...laws import driver as rules
-from ...laws import supply as supply_rules
 from ...model.driver import ONE_SWITCH, DriverPart
 
 STATION = "driver"
@@ -101,12 +100,7 @@ def rank(at: DriveContext, parts: Sequence[DriverPart]) -> list[Candidate]:
 
 def _voltage_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit) -> tuple[Check, ...]:
     drive = at.drive.id
-    highest: Node = at.volts.any
-    # One switch and a diode cannot lift the bus above what the motor makes: only a bridge sends energy back.
-    if at.source.sinks == "no" and part.kind not in ONE_SWITCH and at.unit.bulk_capacitance.value is not None:
-        highest = supply_rules.risen_voltage(
-            highest, at.stored_energy, at.unit.bulk_capacitance.leaf, because=[at.source.chosen("sinks")]
-        )
+    bridge = part.kind not in ONE_SWITCH
     found: list[Check] = [
         upper(
             "driver.volts_high",
@@ -135,13 +129,26 @@ def _voltage_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit) ->
                 "driver.volts_absolute",
                 station=STATION,
                 title="Supply after braking",
-                stress=highest,
+                stress=bus.highest_bus(at, bridge, at.volts.any),
                 bound=part.v_absolute.leaf,
                 todo=(
                     "Give the energy somewhere to go: a source that takes current back, a larger capacitor, or a clamp."
                 ),
                 drive=drive,
             ),
+        )
+    if bus.rises(at, bridge):
+        found.append(
+            claim(
+                "driver.takes_back",
+                station=STATION,
+                title="Something takes the energy back",
+                holds=at.unit.bulk_capacitance.value is not None,
+                todo="The source takes no current back and no capacitor is named: braking has nowhere to go. Fit a "
+                "bulk capacitor, or take a source that takes it.",
+                drive=drive,
+                where=f"{at.unit.path}.bulk_capacitance",
+            )
         )
     return tuple(found)
 

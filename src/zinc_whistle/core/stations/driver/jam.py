@@ -111,6 +111,12 @@ def _fuse(at: Context, jam: Jam) -> _Stop:
     return _Stop(where=where, winding=left(jam.winding_bears), driver=left(jam.driver_bears))
 
 
+def typed_time_counts(at: DriveContext) -> bool:
+    """Whether the time that the builder typed for the stop is what counts: a fuse and a watch have their own."""
+    watched = at.drive.has_encoder and at.drive.panel.watch == "yes"
+    return at.unit.jam_stop == "driver limit" or (at.unit.jam_stop == "program" and not watched)
+
+
 def _program(at: Context, jam: Jam, driving: Driving) -> _Stop:
     panel, unit = at.drive.panel, at.unit
     counts = at.drive.has_encoder and panel.watch == "yes"

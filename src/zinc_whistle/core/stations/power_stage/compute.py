@@ -6,17 +6,15 @@ from dataclasses import dataclass
 
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, upper
-from ...algebra.nodes import Constant, Figure, Node, Varied
-from ...cases.axes import DUTY
+from ...algebra.nodes import Constant, Figure, Node
 from ...cases.circuit import DriveCircuit
 from ...cases.driving import Driving, Heat
 from ...cases.operating import DriveContext
 from ...laws import capacitor as rules
 from ...laws import stage as stage_laws
-from .ratings import capacitor_ratings
+from .ratings import capacitor_ratings, passed_duties
 
 STATION = "power_stage"
-NO_DUTY = Constant("0 %", 0.0, "fraction")
 ONCE, TWICE = Constant("1", 1.0, "number"), Constant("2", 2.0, "number")
 
 
@@ -41,7 +39,7 @@ def compute(at: DriveContext, solved: DriveCircuit, chosen: Driving | None) -> P
     factor = TWICE if at.drive.signals.decay != "slow" else ONCE
     because = [at.drive.signals.chosen("decay")]
     current, frequency, duty = at.starting_current, at.plan.frequency, rules.WORST_DUTY
-    passed = _duties(at, solved)
+    passed = passed_duties(at, stage_laws.within_period(solved.anywhere.duty))
     return PowerStageResult(
         any_ripple_current=rules.ripple_current(factor, current, passed, because=because),
         any_bus_ripple=rules.bus_ripple(
@@ -67,15 +65,6 @@ def compute(at: DriveContext, solved: DriveCircuit, chosen: Driving | None) -> P
         if chosen is not None
         else None,
     )
-
-
-def _duties(at: DriveContext, solved: DriveCircuit) -> Node:
-    """Every duty that the capacitor meets: a ramp passes through all up to the working one, a knob stays at any."""
-    duty = stage_laws.within_period(solved.anywhere.duty)
-    signals = at.drive.signals
-    if signals.soft_start == "yes" or at.drive.panel.speed_by == "knob" or at.drive.panel.command == "serial":
-        return Varied(DUTY, (duty, NO_DUTY), "Duty")
-    return duty
 
 
 def checks(at: DriveContext, chosen: Driving | None, result: PowerStageResult) -> list[Check]:

@@ -13,7 +13,7 @@ from ...laws import stage as stage_laws
 from ...laws import switch as switch_laws
 from ...laws import wiring as wire_rules
 from ...model.stage import DIODE_CIRCUITS
-from .ratings import diode_ratings
+from .ratings import diode_ratings, passed_duties
 from .stage_checks import StageChecks
 
 
@@ -32,7 +32,7 @@ def diode(c: StageChecks) -> Iterator[Check]:
             unknown="Not known yet: choose the flyback diode.",
         )
         return
-    off = k(stage_laws.rest_of, c.anywhere.around.duty)
+    off = k(stage_laws.rest_of, passed_duties(at, c.anywhere.around.duty))
     mean = k(stage_laws.diode_mean, at.starting_current, off)
     warm = k(
         stage_laws.warmed,
@@ -41,10 +41,12 @@ def diode(c: StageChecks) -> Iterator[Check]:
         diode.to_air.leaf,
         title="Junction of the diode",
     )
-    volts, current, *speed = diode_ratings(
+    volts, current, *rest = diode_ratings(
         diode,
         bus=c.anywhere.bus,
         current=mean,
+        # A jam may be switched off at any moment of it.
+        torn=at_stall(at),
         frequency=at.plan.frequency,
         drive=c.drive,
         where=f"{c.path}.diode",
@@ -59,7 +61,7 @@ def diode(c: StageChecks) -> Iterator[Check]:
         todo="Give the diode a heat sink, or take one that drops less.",
         field="diode",
     )
-    yield from speed
+    yield from rest
 
 
 def relay(c: StageChecks) -> Iterator[Check]:
@@ -73,7 +75,9 @@ def relay(c: StageChecks) -> Iterator[Check]:
     yield c.up(
         "contact",
         title="Contact current, DC",
-        stress=at.starting_current,
+        # Without a ramp the motor starts from a stall, and the contacts carry that.
+        stress=at.starting_current if at.drive.signals.soft_start == "yes" else at_stall(at),
+        because=[at.drive.signals.chosen("soft_start")],
         limit=relay.contact_a.leaf,
         todo="Take a relay whose DC rating carries the start, or ramp more slowly.",
         field="relay",

@@ -6,7 +6,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ...algebra.limits import Check, claim, upper
-from ...algebra.nodes import Constant, Node, presence
+from ...algebra.nodes import Constant, Node, Varied, presence
+from ...cases.axes import DUTY
+from ...cases.operating import DriveContext
 from ...model.components import Diode
 
 STATION = "power_stage"
@@ -15,10 +17,22 @@ RECTIFIER = 1e-6
 """A diode that recovers more than a microcoulomb is of the rectifier class."""
 
 
+NO_DUTY = Constant("0 %", 0.0, "fraction")
+
+
+def passed_duties(at: DriveContext, duty: Node) -> Node:
+    """Every duty that the controls can command: a ramp passes all up to the working one, a knob stays at any."""
+    signals, panel = at.drive.signals, at.drive.panel
+    if signals.soft_start == "yes" or panel.speed_by == "knob" or panel.command == "serial":
+        return Varied(DUTY, (duty, NO_DUTY), "Duty")
+    return duty
+
+
 def diode_ratings(
-    diode: Diode, *, bus: Node, current: Node, frequency: Node, drive: str, where: str = ""
+    diode: Diode, *, bus: Node, current: Node, torn: Node, frequency: Node, drive: str, where: str = ""
 ) -> Iterator[Check]:
-    """A flyback diode against the highest bus, the mean current that it takes over, and the PWM's frequency."""
+    """A flyback diode against the highest bus, the mean and the largest current that it takes over, and the PWM's
+    frequency."""
     yield upper(
         "stage.diode_volts",
         station=STATION,
@@ -39,6 +53,17 @@ def diode_ratings(
         drive=drive,
         where=where,
     )
+    if diode.surge_a.value is not None:
+        yield upper(
+            "stage.diode_surge",
+            station=STATION,
+            title="Diode's peak current",
+            stress=torn,
+            bound=diode.surge_a.leaf,
+            todo="Take a diode whose peak rating covers the largest current that can be switched off.",
+            drive=drive,
+            where=where,
+        )
     if diode.recovery.value is None:
         return
     if diode.recovery.value < RECTIFIER:

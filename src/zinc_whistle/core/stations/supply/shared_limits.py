@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ...algebra.limits import Check, claim, upper
+from ...algebra.limits import Check, claim, lower, upper
 from ...algebra.nodes import Constant, Node, presence
 from ...algebra.quantities import phrase
 from ...cases.demand import Demand
@@ -33,7 +33,7 @@ def checks(build: Build, shared: SharedSupply, demands: Sequence[Demand]) -> lis
         *(
             x
             for s, r in zip(build.supply.regulators, shared.regulators, strict=True)
-            for x in _regulator_checks(build, s, r, demands)
+            for x in _regulator_checks(build, s, r, demands, shared.source(s.source))
         ),
     ]
     if build.supply.lead_in == "yes":
@@ -158,7 +158,9 @@ def _unfused(spec: Source, result: SourceResult, code: str) -> Check:
     )
 
 
-def _regulator_checks(build: Build, spec: Regulator, result: RegulatorResult, demands: Sequence[Demand]) -> list[Check]:
+def _regulator_checks(
+    build: Build, spec: Regulator, result: RegulatorResult, demands: Sequence[Demand], feeding: SourceResult | None
+) -> list[Check]:
     code = f"supply.{spec.id}"
     found: list[Check] = [
         upper(
@@ -185,6 +187,22 @@ def _regulator_checks(build: Build, spec: Regulator, result: RegulatorResult, de
                     where=f"{spec.path}.input_max",
                 )
             )
+    if feeding is not None:
+        found.append(
+            lower(
+                f"{code}.input_low",
+                station=STATION,
+                title="Input of the regulator, lowest",
+                stress=rules.sagged_further(
+                    feeding.window.any, feeding.any_starting, feeding.window.resistance, title="Source, at its lowest"
+                ),
+                bound=result.needs,
+                todo="It cannot lift: its output and its headroom must come in, also when everything starts on a flat "
+                "source. Take more volts, or a regulator that drops less.",
+                where=f"{spec.path}.source",
+                destructive=False,
+            )
+        )
     servos = [d for d in demands if d.feed == spec.id]
     if servos or spec.limit.value is not None:
         found.append(

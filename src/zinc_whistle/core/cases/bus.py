@@ -1,0 +1,41 @@
+"""How high the bus stands, with what a drive sends back into it."""
+
+from __future__ import annotations
+
+from ..algebra.nodes import Leaf, Node, presence
+from ..laws import supply as laws
+from .operating import DriveContext
+
+
+def sends_back(at: DriveContext, bridge: bool) -> bool:
+    """Whether the drive can push energy into its bus.
+
+    One switch and a diode cannot. A bridge whose motor coasts cannot either: its diodes pass only what lies above the
+    bus, and the motor's EMF never does. Braking, a duty that is ramped down, fast decay and a reversal under way make a
+    step-up converter of bridge and winding.
+    """
+    signals = at.drive.signals
+    moves = signals.braking == "brake" or signals.soft_start == "yes" or signals.reversal != "one way"
+    return bridge and (moves or signals.decay != "slow")
+
+
+def rises(at: DriveContext, bridge: bool) -> bool:
+    """Whether what comes back lifts the bus: the source does not take it."""
+    return not at.source.takes_back and sends_back(at, bridge)
+
+
+def because_of(at: DriveContext) -> list[Leaf]:
+    """The choices that decide whether anything comes back."""
+    source, signals = at.source, at.drive.signals
+    told = [source.chosen("sinks"), source.chosen("kind"), presence(at.unit.bulk_capacitance.leaf)]
+    return told + [signals.chosen(n) for n in ("braking", "soft_start", "reversal", "decay")]
+
+
+def highest_bus(at: DriveContext, bridge: bool, volts: Node) -> Node:
+    """The volts, risen by all that turns at its top speed where that comes back and the source does not take it.
+
+    Without a capacitor they are not known: nothing takes the energy.
+    """
+    if not rises(at, bridge):
+        return volts
+    return laws.risen_voltage(volts, at.stored_energy, at.unit.bulk_capacitance.leaf, because=because_of(at))

@@ -1,0 +1,75 @@
+"""Diode, contacts and rails: what must trip, its nearest neighbour that must not, and the arithmetic of each."""
+
+from __future__ import annotations
+
+import pytest
+
+from zinc_whistle.core.assess import assess
+from zinc_whistle.core.model.build import Build
+from zinc_whistle.demo.data import puppet_stage
+
+from .kit import SHELF, altered, said
+
+
+def winch(**changes: str) -> Build:
+    return altered(puppet_stage, units__u1__flyback="rails", **changes)
+
+
+def test_the_diode_carries_the_whole_start_where_the_duty_is_near_nothing() -> None:
+    """While the ramp begins the switch is open nearly all of the time, so the diode's mean is the starting current
+    itself. A diode for a little more holds, one for a little less does not; at the working duty of 84 % it would have
+    had a sixth of it."""
+    done = assess(winch(), SHELF).drives["d1"].driven
+    assert done is not None
+    start = done.context.starting_current.value or 0.0
+    mean = said(winch(), "stage.diode_mean")
+    assert mean is not None and mean.stress is not None and mean.stress.value == pytest.approx(start)
+    for times, verdict in ((1.4, "holds"), (0.9, "exceeded")):
+        build = winch(units__u1__stage__diode__forward_a=f"{start * times:.4f} A")
+        found = said(build, "stage.diode_mean")
+        assert found is not None and found.verdict == verdict
+
+
+def test_a_diodes_peak_rating_covers_a_jam_that_is_switched_off() -> None:
+    """The winch stalls at about 3.2 A; 5 A repeated peak holds, 2 A does not, and an empty field is not asked."""
+    holds = said(winch(units__u1__stage__diode__surge_a="5 A"), "stage.diode_surge")
+    assert holds is not None and holds.verdict == "holds"
+    small = said(winch(units__u1__stage__diode__surge_a="2 A"), "stage.diode_surge")
+    assert small is not None and small.verdict == "exceeded"
+    assert said(winch(units__u1__stage__diode__surge_a=""), "stage.diode_surge") is None
+
+
+def test_contacts_carry_a_stall_where_nothing_ramps() -> None:
+    """Contacts for 2 A bear the winch's ramped start, not its stall of 3.2 A."""
+    ramped = said(winch(units__u1__stage__relay__contact_a="2 A"), "stage.contact")
+    assert ramped is not None and ramped.verdict in ("holds", "tight")
+    hard = winch(units__u1__stage__relay__contact_a="2 A", drives__d1__signals__soft_start="no")
+    found = said(hard, "stage.contact")
+    assert found is not None and found.verdict == "exceeded" and ((found.stress and found.stress.value) or 0) > 3.0
+
+
+def test_a_regulator_cannot_lift_what_the_source_no_longer_gives() -> None:
+    """The servo rail of 5.5 V with its headroom from the 18 V adaptor holds; from 5 V it does not, full or flat."""
+    code = next(
+        x.code for x in assess(puppet_stage(), SHELF).findings if x.code.endswith(".input_low") and x.used is not None
+    )
+    source = "supply__sources__s1__"
+    assert (said(puppet_stage(), code) or pytest.fail(code)).verdict == "holds"
+    low = altered(puppet_stage, **{source + "full_v": "5.2 V", source + "nominal_v": "5 V", source + "flat_v": "4.8 V"})
+    found = said(low, code)
+    assert found is not None and found.verdict == "exceeded" and "cannot lift" in found.todo
+
+
+def test_a_servo_straight_on_cells_is_judged_when_both_are_stalled_on_a_flat_pack() -> None:
+    """4.8 V flat, two servos of 0.7 A stalled, 0.5 Ω inside: 4.8 − 1.4 · 0.5 = 4.1 V for both, of the 4.6 V they need;
+    with 20 mΩ they keep 4.77 V. At rest both look alike."""
+    changes: dict[str, str] = {}
+    for d in ("d2", "d3"):
+        own = f"drives__{d}__"
+        changes |= {f"{own}rail": "s1", f"{own}servo__stall_a": "0.7 A", f"{own}servo__low_v": "4.6 V"}
+    for name, text in {"full_v": "6 V", "nominal_v": "5.2 V", "flat_v": "4.8 V"}.items():
+        changes[f"supply__sources__s1__{name}"] = text
+    for ohms, verdict, volts in (("0.5 Ω", "exceeded", 4.1), ("20 mΩ", "tight", 4.772)):
+        found = said(altered(puppet_stage, **changes, supply__sources__s1__resistance=ohms), "servo.volts_low")
+        assert found is not None and found.verdict == verdict
+        assert found.stress is not None and found.stress.value == pytest.approx(volts)

@@ -59,7 +59,7 @@ def test_without_an_encoder_nothing_leads_to_one() -> None:
         for b in (c.start.block, c.end.block)
     }
     assert "encoder" not in blocks
-    assert {"source", "fuse", "driver", "motor", "controller", "panel"} == blocks
+    assert {"source", "fuse", "driver", "capacitor", "motor", "controller", "panel"} == blocks
 
 
 def test_sense_encoder_and_panel_wires_run_towards_the_controller(done: Assessment) -> None:

@@ -68,6 +68,16 @@ def _driven_blocks(done: DrivenAssessment) -> dict[str, str]:
         "motor": (motor.motor.name if motor is not None else done.drive.name) or "Motor",
         "controller": at.controller.name or "Controller",
     }
+    if at.source.switch_dc.value is not None:
+        blocks["switch"] = f"Switch {text_of(at.source.switch_dc.leaf)}"
+    if at.unit.bulk_capacitance.value is not None:
+        blocks["capacitor"] = f"Capacitor {text_of(at.unit.bulk_capacitance.leaf)}"
+    if at.regulator is not None:
+        if at.regulator.place == "own":
+            blocks["regulator"] = at.regulator.name or "Regulator"
+        if at.regulator.source != at.source.id:
+            sources = {s.id: s.name for s in at.build.supply.sources}
+            blocks["logic source"] = sources.get(at.regulator.source) or "Logic source"
     if done.drive.has_encoder:
         blocks["encoder"] = "Encoder"
     if any(block_of(u.signal) == "panel" for u in done.wiring.pins):

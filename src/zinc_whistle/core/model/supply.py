@@ -85,6 +85,9 @@ class Regulator(Item, ListOwner):
         "Kind", {"linear": "Linear", "switching": "Switching (step-down)"}, "linear"
     )
     source: str = Field("", max_length=40, description="Source")
+    place: Literal["own", "board"] = choice(
+        "Where it sits", {"own": "A part of its own", "board": "On the controller's board"}, "own"
+    )
     output_v: Given = given("voltage", "V", "Output", default="5 V", above=0)
     dropout: Given = given(
         "voltage", "V", "Dropout", default="2 V", origin="assumed", low=0, help="Classical linear parts lose about 2 V."

@@ -6,10 +6,12 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from ...algebra.nodes import Figure
+from ...algebra.quantities import phrase
 from ...cases.circuit import DriveCircuit
 from ...cases.operating import DriveContext
 from ...cases.pins import PinUse, block_of
 from ...laws import wiring as rules
+from ...model.wiring import WireRun
 
 STATION = "wiring"
 
@@ -93,11 +95,10 @@ def _connections(
         name: str,
         colour: str,
         role: Role,
-        run: object,
+        run: WireRun | None,
         current: Figure | None = None,
         drop: Figure | None = None,
     ) -> None:
-        gauge, length = run.gauge.value, run.length.value  # type: ignore[attr-defined]
         rows.append(
             Connection(
                 id=id,
@@ -105,8 +106,8 @@ def _connections(
                 end=end,
                 signal=name,
                 colour=colour,
-                gauge=gauge,
-                length_m=length,
+                gauge=run.gauge.value if run is not None else None,
+                length_m=run.length.value if run is not None else None,
                 current=current,
                 drop=drop,
                 made=id not in left_out,
@@ -124,11 +125,24 @@ def _connections(
         run=supply,
         current=rms,
     )
+    switched = at.source.switch_dc.value is not None
+    if switched:
+        add(
+            "switch+",
+            start=Terminal("fuse", "out"),
+            end=Terminal("switch", "in"),
+            name="Supply, fused",
+            colour="red",
+            role="power",
+            run=supply,
+            current=rms,
+        )
+    feed = Terminal("switch", "out") if switched else Terminal("fuse", "out")
     add(
         "fused+",
-        start=Terminal("fuse", "out"),
+        start=feed,
         end=Terminal("driver", "V+"),
-        name="Supply, fused",
+        name="Supply, switched" if switched else "Supply, fused",
         colour="red",
         role="power",
         run=supply,
@@ -166,15 +180,20 @@ def _connections(
         run=motor,
         current=rms,
     )
-    add(
-        "logic+",
-        start=Terminal("fuse", "out"),
-        end=Terminal("controller", "V in"),
-        name="Logic supply",
-        colour="orange",
-        role="logic",
-        run=signal,
-    )
+    if unit.bulk_capacitance.value is not None:
+        for id, pin, name, colour in (("bulk+", "V+", "Bulk capacitor", "red"), ("bulk-", "GND", GROUND, "black")):
+            add(
+                id,
+                start=Terminal("driver", pin),
+                end=Terminal("capacitor", "+" if pin == "V+" else "−"),
+                name=name,
+                colour=colour,
+                role="power",
+                # It stands at the driver's own terminals: a lead would be the inductance that it is there to shut out.
+                run=None,
+            )
+    for id, start, end, name, colour in logic_feed(at, feed):
+        add(id, start=start, end=end, name=name, colour=colour, role="logic", run=signal)
     add(
         "ground",
         start=Terminal("driver", "GND"),
@@ -231,6 +250,32 @@ def _connections(
             run=signal,
         )
     return tuple(rows)
+
+
+def logic_feed(at: DriveContext, feed: Terminal) -> list[tuple[str, Terminal, Terminal, str, str]]:
+    """The way of the logic's supply, as it was planned: from the motor's feed or its own source, through its regulator.
+
+    Nothing where none is named: a wire straight from the motor's supply would put its volts on the board.
+    """
+    regulator = at.regulator
+    if regulator is None:
+        return []
+    own = regulator.source != at.source.id
+    plus = Terminal("logic source", "+") if own else feed
+    minus = Terminal("logic source", "−") if own else Terminal("source", "−")
+    rows: list[tuple[str, Terminal, Terminal, str, str]] = []
+    if regulator.place == "board":
+        rows.append(("logic+", plus, Terminal("controller", "V in"), "Logic supply", "orange"))
+        if own:
+            rows.append(("logic-", minus, Terminal("controller", "GND"), GROUND, "black"))
+        return rows
+    volts = phrase(regulator.output_v.value, "voltage", "V") if regulator.output_v.value is not None else "logic"
+    return [
+        ("regulator+", plus, Terminal("regulator", "in"), "To the regulator", "orange"),
+        ("regulator-", minus, Terminal("regulator", "GND"), GROUND, "black"),
+        ("logic+", Terminal("regulator", "out"), Terminal("controller", volts), "Logic supply", "orange"),
+        ("logic-", Terminal("regulator", "GND"), Terminal("controller", "GND"), GROUND, "black"),
+    ]
 
 
 def _ground_groups(connections: tuple[Connection, ...]) -> dict[str, str]:

@@ -54,7 +54,7 @@ def encoder(done: MotorAssessment) -> EncoderPicture:
         edges = [float(f"{(n + e) * pitch:.6g}") for n in range(2) for e in wanted]
     rates = [
         ("Working", result.rate_working, "rate"),
-        ("Top speed", result.rate_top, "rate"),
+        ("Fastest commanded", result.rate_top, "rate"),
         ("Polling limit", result.polling_limit, "limit" if spec.method == "polling" else "other"),
         ("Interrupt limit", result.interrupt_limit, "limit" if spec.method == "interrupt" else "other"),
     ]
@@ -86,6 +86,8 @@ def _figures_of(done: MotorAssessment) -> Shown:
         (r.output_angle_per_count, "°"),
         r.rate_working,
         r.rate_top,
+        (r.speed_followed, "rpm"),
+        (r.duty_followed, "%"),
         (r.counts_per_period, "counts"),
         r.polling_limit,
         r.interrupt_limit,

@@ -24,6 +24,9 @@ class EncoderResult:
     output_angle_per_count: Figure
     rate_working: Figure
     rate_top: Figure
+    speed_followed: Figure
+    """The fastest that the chosen way of reading follows, at the motor."""
+    duty_followed: Figure
     polling_limit: Figure
     interrupt_limit: Figure
     counts_per_period: Figure
@@ -38,7 +41,11 @@ def compute(at: Context, solved: Circuit) -> EncoderResult:
     one = Constant("1", 1.0, "ratio")
     output = rules.counts_per_output_turn(disc, ratio if on_motor else one, because=because)
     motor = disc if on_motor else rules.counts_at_motor(disc, ratio, because=because)
-    working, top = at.load.motor_speed, solved.delivered_full
+    working, top = at.load.motor_speed, _commanded_top(at, solved)
+    limit = rules.polling_limit(spec.loop_time.leaf, spec.safety.leaf)
+    if spec.method == "interrupt":
+        limit = rules.interrupt_limit(spec.interrupt_share.leaf, spec.interrupt_time.leaf)
+    followed = rules.speed_followed(limit, motor, because=[spec.chosen("method")])
     rate = rules.count_rate(motor, working, case="working")
     return EncoderResult(
         counts_per_turn=disc,
@@ -48,8 +55,26 @@ def compute(at: Context, solved: Circuit) -> EncoderResult:
         angle_per_count=rules.angle_per_count(disc),
         output_angle_per_count=rules.angle_per_count(output, title="Angle of one count, output"),
         rate_working=rate,
-        rate_top=rules.count_rate(motor, top, case="top speed", title="Count rate, top speed"),
+        rate_top=rules.count_rate(motor, top, case="top speed", title="Count rate, fastest commanded"),
         polling_limit=rules.polling_limit(spec.loop_time.leaf, spec.safety.leaf),
         interrupt_limit=rules.interrupt_limit(spec.interrupt_share.leaf, spec.interrupt_time.leaf),
+        speed_followed=followed,
+        duty_followed=rules.duty_followed(
+            followed, at.motor.motor_constant, at.motor.brush_drop, at.volts.full, case="supply full"
+        ),
         counts_per_period=rules.counts_per_period(rate, at.drive.loop.period.leaf),
+    )
+
+
+def _commanded_top(at: Context, solved: Circuit) -> Node:
+    """The fastest that the drive is told to go: full duty by a knob or the port, else the loop's speed, or what the
+    working duty makes of a full supply with nothing on the shaft."""
+    panel, loop = at.drive.panel, at.drive.loop
+    because = [panel.chosen("speed_by"), panel.chosen("command"), loop.chosen("closed")]
+    if panel.speed_by == "knob" or panel.command == "serial":
+        return rules.as_commanded(solved.delivered_full, because=because)
+    if loop.closed == "yes":
+        return rules.as_commanded(at.load.motor_speed, because=because)
+    return rules.top_at_duty(
+        solved.duty_nominal, at.volts.full, at.motor.brush_drop, at.motor.motor_constant, because=because
     )

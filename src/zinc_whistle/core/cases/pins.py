@@ -122,8 +122,12 @@ def allot(
 def _found(controller: Controller, signal: str, need: str, taken: set[str]) -> PinUse:
     if need == "pwm" and signal != PULSE:
         return PinUse(signal, need, None, False, "no timer has room for it: see the timers at Signals")
-    able = [p for p in controller.pins if p.id not in taken and ("digital" if signal == PULSE else need) in p.can]
-    able.sort(key=lambda p: ("boot" in p.can, len(p.can)))
+    able = [
+        p
+        for p in controller.pins
+        if p.id not in taken and ("digital" if signal == PULSE else need) in p.can and not _unfit(p, signal)
+    ]
+    able.sort(key=lambda p: ("boot" in p.can, "lamp" in p.can, len(p.can)))
     pin = able[0] if able else None
     return PinUse(signal, need, pin, False, "" if pin else f"no free pin can do {_ability(need)}")
 
@@ -145,6 +149,8 @@ def _fixed(
         return PinUse(signal, need, pin, True, f"{pin.label} also carries {double[0]}")
     if pin.id in taken_pins(controller):
         return PinUse(signal, need, pin, True, f"{pin.label} is taken by a library")
+    if unfit := _unfit(pin, signal):
+        return PinUse(signal, need, pin, True, unfit)
     if signal == PULSE:
         return PinUse(signal, need, pin, True, "" if "digital" in pin.can else f"{pin.label} cannot do digital")
     if need not in pin.can:
@@ -152,6 +158,20 @@ def _fixed(
     if need == "pwm" and key not in planned:
         return PinUse(signal, need, pin, True, f"{pin.label} hangs on another timer than the one planned")
     return PinUse(signal, need, pin, True)
+
+
+def reads(signal: str) -> bool:
+    """Whether the controller reads a signal; the others it drives."""
+    return signal in ("SENSE", "FAULT") or block_of(signal) in ("encoder", "panel")
+
+
+def _unfit(pin: Pin, signal: str) -> str:
+    """Why a pin that could by its abilities still cannot carry a signal; empty if it can."""
+    if "input only" in pin.can and not reads(signal):
+        return f"{pin.label} is an input only"
+    if "lamp" in pin.can and reads(signal) and signal not in ("SENSE", "KNOB"):
+        return f"{pin.label} carries the board's lamp, which pulls a contact's input down"
+    return ""
 
 
 def _ability(need: str) -> str:

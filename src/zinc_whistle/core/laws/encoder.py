@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from ..algebra.kinds import Count, Fraction, Number, Radian, RadPerSecond, Rate, Ratio, Second
+from ..algebra.expressions import smaller
+from ..algebra.kinds import Count, Fraction, MotorConstant, Number, Radian, RadPerSecond, Rate, Ratio, Second, Volt
 from ..algebra.nodes import Constant
 from ..algebra.rules import rule
 
+ALL_OF_IT = Constant("100 %", 1.0, "fraction")
 TURN = Constant("360°", 6.283185307179586, "angle")
 DISC = "a slotted disc and two sensors give up to four counts a tooth"
 
@@ -38,6 +40,26 @@ def polling_limit(t_loop: Second, safety: Ratio) -> Rate:
 @rule("r_int", source="share of the processor's time over the time of one interrupt", title="Interrupt limit")
 def interrupt_limit(share: Fraction, t_int: Second) -> Rate:
     return share / t_int
+
+
+@rule("ω", source="back-EMF at a duty of the supply, nothing on the shaft", title="Top speed at a duty")
+def top_at_duty(D: Fraction, V: Volt, V_b: Volt, K_e: MotorConstant) -> RadPerSecond:
+    return (D * V - V_b) / K_e
+
+
+@rule("ω", source="what sets the speed", title="Fastest commanded")
+def as_commanded(omega: RadPerSecond) -> RadPerSecond:
+    return omega
+
+
+@rule("ω_max", source="the limit's counts over the counts of a turn", title="Speed that the reading follows")
+def speed_followed(r: Rate, c_turn: Count) -> RadPerSecond:
+    return r * TURN / c_turn
+
+
+@rule("D_max", source="back-EMF, nothing on the shaft", title="Duty up to which it is read, supply full")
+def duty_followed(omega: RadPerSecond, K_e: MotorConstant, V_b: Volt, V: Volt) -> Fraction:
+    return smaller(ALL_OF_IT, (K_e * omega + V_b) / V)
 
 
 @rule("c_T", source="carry the fraction from period to period", title="Counts per control period")

@@ -56,6 +56,22 @@ def checks(at: DriveContext, result: WiringResult) -> list[Check]:
             unknown="Not known yet: choose a driver first.",
         ),
     ]
+    booting = sorted({u.pin.label for u in result.pins if u.pin is not None and "boot" in u.pin.can})
+    if booting:
+        found.append(
+            claim(
+                "wiring.boot",
+                station=STATION,
+                title="No signal on a pin that is read at start-up",
+                holds=False,
+                todo=f"{' and '.join(booting)} decides how the board starts: what hangs there may keep it from "
+                "starting. Move the signal, or make sure that nothing pulls the pin while it starts.",
+                drive=drive,
+                over="warn",
+                destructive=False,
+                where=f"{wiring.path}.fixed_pins",
+            )
+        )
     assert result.supply_density and result.motor_density
     assert result.supply_drop and result.motor_drop
     runs: tuple[tuple[str, str, str, Figure, Figure, WireFigures], ...] = (

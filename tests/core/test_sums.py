@@ -22,7 +22,7 @@ def test_the_example_of_each_sum_works_out(name: str) -> None:
     answer = work_out(SUMS[name], EXAMPLES[name])
     assert answer.results
     for result in answer.results.values():
-        assert math.isfinite(result.value)
+        assert result.value is not None and math.isfinite(result.value)
         assert result.source
         assert " = " in result.formula
     assert set(answer.given) == set(EXAMPLES[name])

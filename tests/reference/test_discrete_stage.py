@@ -41,7 +41,7 @@ def test_switching_time_and_loss_against_an_integrated_gate(gates: int, volts: f
     """The gate as a circuit, integrated: the plateau holds while its charge is moved through all resistances, the drain
     falls and the current rises in that time. The energy is the integral of v·i over both edges."""
     drive_v, plateau, charge, r_drv, r_ext, r_int = 12.0, 5.0, 24e-9, 4.0, 10.0, 1.5
-    gate = Gate(charge, plateau, r_int, drive_v, r_ext, r_ext, r_drv, r_drv, 1e3, 1e3, float(gates))
+    gate = Gate(charge, 3 * charge, plateau, r_int, drive_v, r_ext, r_ext, r_drv, r_drv, 1e3, 1e3, float(gates))
     times = arrange.gate_times(plain, gate)
 
     def moved(current: float) -> float:

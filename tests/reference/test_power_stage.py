@@ -16,7 +16,7 @@ from zinc_whistle.core.sums import SUMS, SumError, work_out
 
 
 def ask(name: str, **given_: str) -> dict[str, float]:
-    return {k: v.value for k, v in work_out(SUMS[name], given_).results.items()}
+    return {k: float(v.value or 0.0) for k, v in work_out(SUMS[name], given_).results.items()}
 
 
 def test_a_headline_of_202_amperes_carries_15_6() -> None:

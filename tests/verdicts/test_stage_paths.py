@@ -6,7 +6,7 @@ import pytest
 
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.model.build import Build
-from zinc_whistle.demo.data import puppet_stage
+from zinc_whistle.demo.data import cider_stirrer, puppet_stage
 
 from .kit import SHELF, altered, said
 
@@ -73,3 +73,26 @@ def test_a_servo_straight_on_cells_is_judged_when_both_are_stalled_on_a_flat_pac
         found = said(altered(puppet_stage, **changes, supply__sources__s1__resistance=ohms), "servo.volts_low")
         assert found is not None and found.verdict == verdict
         assert found.stress is not None and found.stress.value == pytest.approx(volts)
+
+
+def test_a_dead_time_that_forgets_the_turn_off_delay_is_too_short() -> None:
+    """The stirrer's gates fall from 12.6 V to their plateau before anything moves: R (Q_g − Q_sw)/V_g · ln(V_g/V_p). A
+    dead time that covers the edge and the driver's mismatch alone does not hold; one that covers the delay too does."""
+    found = said(cider_stirrer(), "stage.dead_time")
+    assert found is not None and found.verdict == "holds" and found.limit is not None
+    needed = float(found.limit.value or 0.0)
+    delay, edge = (f for f in _turn_off(found.limit))
+    assert 0.1 * needed < delay < needed
+    for seconds, verdict in ((needed - delay, "exceeded"), (needed * 1.3, "holds")):
+        build = altered(cider_stirrer, units__u1__stage__dead_time=f"{seconds * 1e9:.2f} ns")
+        again = said(build, "stage.dead_time")
+        assert again is not None and again.verdict == verdict
+    assert edge > 0
+
+
+def _turn_off(limit: object) -> tuple[float, float]:
+    """Delay and edge below the dead time that is needed."""
+    dead = limit
+    slowest = dead.inputs[0]
+    off = slowest.inputs[0]
+    return float(off.inputs[0].value), float(off.inputs[1].value)

@@ -94,6 +94,7 @@ class Gate:
     """A switch's gate and what drives it; ``shared`` gates hang on one output."""
 
     charge: Any
+    total: Any
     plateau: Any
     inside: Any
     drive_v: Any
@@ -138,6 +139,8 @@ class Times:
     off_a: Any
     on_s: Any
     off_s: Any
+    delay_s: Any
+    """From the gate driver's order to the beginning of the edge, turning off."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -182,6 +185,7 @@ def gate_times(k: Works, gate: Gate) -> Times:
         off_a,
         k(switch_laws.switching_time, gate.charge, on_a, title="Turn-on time"),
         k(switch_laws.switching_time, gate.charge, off_a, title="Turn-off time"),
+        k(switch_laws.turn_off_delay, off_ohm, gate.total, gate.charge, gate.drive_v, gate.plateau),
     )
 
 

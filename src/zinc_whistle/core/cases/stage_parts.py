@@ -117,8 +117,10 @@ def gate_of(at: DriveContext, stage: StageSpec, part: Component | None, drive_v:
     driver = stage.gate_driver
     if isinstance(part, Mosfet):
         charge, plateau, inside = part.switching_charge.leaf, part.plateau.leaf, part.gate_resistance.leaf
+        whole: Node = part.gate_charge.leaf
     else:
         charge, plateau, inside = (missing(stage, slot, k) for k in ("charge", "voltage", "resistance"))
+        whole = charge
     if stage.driven_by == "pin":
         pin = at.controller.pin_current.leaf
         ohms: tuple[Node, Node] = (NOTHING["resistance"], NOTHING["resistance"])
@@ -130,16 +132,26 @@ def gate_of(at: DriveContext, stage: StageSpec, part: Component | None, drive_v:
         ohms, amps = (lack[0], lack[0]), (lack[1], lack[1])
     off = stage.off_resistor.leaf if stage.off_resistor.value is not None else stage.gate_resistor.leaf
     return Gate(
-        charge, plateau, inside, drive_v, stage.gate_resistor.leaf, off, *ohms, *amps, shared, stage.gates == "tied"
+        charge,
+        whole,
+        plateau,
+        inside,
+        drive_v,
+        stage.gate_resistor.leaf,
+        off,
+        *ohms,
+        *amps,
+        shared,
+        stage.gates == "tied",
     )
 
 
 def _times(at: DriveContext, stage: StageSpec, k: Tracing, part: Component | None, gate: Gate) -> Times:
     nothing = Constant("0 A", 0.0, "current")
     if isinstance(part, Bjt):
-        return Times(nothing, nothing, part.fall_time.leaf, part.fall_time.leaf)
+        return Times(nothing, nothing, part.fall_time.leaf, part.fall_time.leaf, NOTHING["time"])
     if isinstance(part, HalfBridgeModule):
-        return Times(nothing, nothing, part.switching_time.leaf, NOTHING["time"])
+        return Times(nothing, nothing, part.switching_time.leaf, NOTHING["time"], NOTHING["time"])
     return arrange.gate_times(k, gate)
 
 
@@ -169,12 +181,13 @@ def edges(at: DriveContext, stage: StageSpec, k: Tracing, gate_v: Node) -> tuple
 
 
 def dead_time_needed(at: DriveContext, stage: StageSpec, moved: tuple[Times, Times] | None = None) -> Figure:
-    """The slowest turn-off and the gate driver's mismatch: what the dead time must cover."""
+    """The slowest turn-off, its delay counted, and the gate driver's mismatch: what the dead time must cover."""
     k = Tracing("", because_of(at, stage))
     times, upper_times = moved or edges(at, stage, k, taken(k, _any_gate(at, stage, k), "Gate supply"))
     driver = stage.gate_driver
     mismatch = driver.mismatch.leaf if driver is not None else missing(stage, "gate_driver", "time")
-    return k(switch_laws.dead_time, k(stage_laws.slower, times.off_s, upper_times.off_s), mismatch)
+    lower, upper = (k(switch_laws.until_off, t.delay_s, t.off_s) for t in (times, upper_times))
+    return k(switch_laws.dead_time, k(stage_laws.slower, lower, upper), mismatch)
 
 
 def rating_of(stage: StageSpec, k: Tracing, switch: Component | None) -> Figure:

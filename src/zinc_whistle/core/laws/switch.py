@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from ..algebra.expressions import log, sqrt
+from ..algebra.expressions import larger, log, sqrt
 from ..algebra.kinds import (
     Ampere,
     Celsius,
@@ -110,6 +110,31 @@ def switching_time(Q_sw: Coulomb, I_g: Ampere) -> Second:
 @rule("R_g", source="series resistances add", title="Resistance in the gate's way")
 def gate_resistance(R_drv: Ohm, R_ext: Ohm, R_int: Ohm) -> Ohm:
     return R_drv + R_ext + R_int
+
+
+@rule(
+    "t_delay",
+    source="the gate discharges to its plateau before the current moves: R C ln(V_g/V_p), C = (Q_g − Q_sw)/V_g; "
+    + BALOGH,
+    title="Turn-off delay",
+)
+def turn_off_delay(R: Ohm, Q_g: Coulomb, Q_sw: Coulomb, V_g: Volt, V_p: Volt) -> Second:
+    return R * (Q_g - Q_sw) / V_g * log(larger(V_g, V_p) / V_p)
+
+
+@rule("R", source="in series", title="Resistance, turning off")
+def series_resistance(R_1: Ohm, R_2: Ohm) -> Ohm:
+    return R_1 + R_2
+
+
+@rule("t", source="a capacitance of Q/V discharged through R: " + BALOGH, title="Gate falls")
+def gate_discharge(R: Ohm, Q: Coulomb, V_Q: Volt, V_1: Volt, V_2: Volt) -> Second:
+    return R * Q / V_Q * log(V_1 / V_2)
+
+
+@rule("t_off", source="the delay, then the edge", title="Until it is off")
+def until_off(t_delay: Second, t_edge: Second) -> Second:
+    return t_delay + t_edge
 
 
 @rule("t_d", source="slowest turn-off and the driver's mismatch", title="Dead time needed")

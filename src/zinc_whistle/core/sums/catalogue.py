@@ -16,6 +16,7 @@ from . import rules
 from .kit import Givens, ResultMap, Sum, SumError, SumInput
 from .part_sums import PART_SUMS
 from .stage_sums import STAGE_SUMS
+from .time_sums import TIME_SUMS
 
 PRESCALERS = [1, 8, 64, 256, 1024]
 
@@ -246,5 +247,6 @@ SUMS: dict[str, Sum] = {
         ),
         *STAGE_SUMS,
         *PART_SUMS,
+        *TIME_SUMS,
     )
 }

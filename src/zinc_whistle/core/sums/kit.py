@@ -42,13 +42,15 @@ class Sum:
     title: str
     asks: tuple[SumInput, ...]
     work: Callable[[Givens], ResultMap]
+    unbounded: tuple[str, ...] = ()
+    """Results that may have no bound; they are told in words then."""
 
 
 @dataclass(frozen=True, slots=True)
 class Result:
-    """One answer: the value in ``unit``, the formula with its numbers, and the source."""
+    """One answer: the value in ``unit`` (None: without bound), the formula with its numbers, and the source."""
 
-    value: float
+    value: float | None
     unit: str
     title: str
     formula: str
@@ -98,11 +100,13 @@ def work_out(one: Sum, given: Mapping[str, str]) -> Answer:
         leaves[ask.key], shown[ask.key] = _read(ask, text.strip())
     results = {}
     for key, (figure, unit_name) in one.work(leaves).items():
-        results[key] = _result(one, figure, unit_name)
+        results[key] = _result(one, figure, unit_name, key in one.unbounded)
     return Answer(one.name, shown, results)
 
 
-def _result(one: Sum, figure: Figure, unit_name: str) -> Result:
+def _result(one: Sum, figure: Figure, unit_name: str, may_be_unbounded: bool) -> Result:
+    if figure.value is None and figure.reason and may_be_unbounded:
+        return Result(None, unit_name, figure.title, f"No bound: {figure.reason}.", figure.law.source)
     if figure.value is None:
         raise SumError(f"{one.name}: {figure.title}: {figure.reason or why_unknown(figure)}.")
     unit = UNITS[unit_name]

@@ -1,0 +1,108 @@
+"""The chopped current of one switch and a diode against an integration to its periodic orbit, and closed forms.
+
+Worked by hand, and scipy's solve_ivp with events; nothing here uses the laws' own exponentials.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
+from scipy.integrate import solve_ivp
+
+from zinc_whistle.core.laws.chopper import chopped
+from zinc_whistle.core.sums import SUMS, work_out
+
+
+def stepped(
+    V: float, E: float, R: float, L: float, D: float, f: float, V_d: float
+) -> tuple[float, float, float, float]:
+    """Mean, RMS, peak and conducting share of the last of many periods, by fine trapezoidal steps with a diode."""
+    n, period = 4000, 1 / f
+    dt, current = period / n, 0.0
+    for _ in range(int(min(400, 12 * L / R * f + 3))):
+        trace = np.empty(n + 1)
+        trace[0] = current
+        for k in range(n):
+            volts = V - E if (k + 0.5) / n < D else -(E + V_d)
+            a = R * dt / (2 * L)
+            current = max((current * (1 - a) + volts * dt / L) / (1 + a), 0.0)
+            trace[k + 1] = current
+    middle = (trace[1:] + trace[:-1]) / 2
+    return float(middle.mean()), float(np.sqrt((middle**2).mean())), float(trace.max()), float((middle > 0).mean())
+
+
+@pytest.mark.parametrize(
+    "values",
+    [
+        (12.0, 5.0, 2.0, 1e-3, 0.3, 500.0, 0.5),
+        (12.0, 9.0, 2.0, 0.2e-3, 0.8, 400.0, 0.7),
+        (24.0, 0.0, 1.0, 2e-3, 0.05, 20e3, 0.5),
+        (12.0, 5.0, 2.0, 1e-3, 0.6, 20e3, 0.5),
+        (6.0, 2.0, 8.0, 5e-3, 0.5, 100.0, 0.0),
+    ],
+    ids=["ends", "ends, fast motor", "at rest", "never ends", "slow and resistive"],
+)
+def test_against_fine_steps(values: tuple[float, ...]) -> None:
+    found, wanted = chopped(*values), stepped(*values)
+    assert (found.mean_a, found.rms_a, found.peak_a) == pytest.approx(wanted[:3], rel=3e-3, abs=1e-5)
+    assert found.conducts == pytest.approx(wanted[3], abs=3e-3)
+
+
+def test_one_period_that_ends_against_an_integration_with_an_event() -> None:
+    V, E, R, L, D, f, V_d = 12.0, 5.0, 2.0, 1e-3, 0.3, 500.0, 0.5
+    on = solve_ivp(lambda t, i: (V - E - R * i) / L, (0, D / f), [0.0], rtol=1e-10, atol=1e-12)
+    peak = float(on.y[0, -1])
+
+    def ended(t: float, i: np.ndarray) -> float:
+        return float(i[0])
+
+    ended.terminal = True
+    off = solve_ivp(lambda t, i: (-E - V_d - R * i) / L, (0, 1), [peak], events=ended, rtol=1e-10, atol=1e-12)
+    found = chopped(V, E, R, L, D, f, V_d)
+    assert found.peak_a == pytest.approx(peak, rel=1e-7)
+    assert found.conducts == pytest.approx(D + float(off.t[-1]) * f, rel=1e-6)
+
+
+@settings(max_examples=80)
+@given(
+    st.floats(3, 48),
+    st.floats(0, 0.9),
+    st.floats(0.2, 20),
+    st.floats(5e-5, 1e-2),
+    st.floats(0.02, 1.0),
+    st.floats(50, 30e3),
+    st.floats(0, 1),
+)
+def test_volt_seconds_balance_and_order(
+    V: float, share: float, R: float, L: float, D: float, f: float, V_d: float
+) -> None:
+    """Over a period the inductance keeps nothing: R · I_mean = D V − s E − (s − D) V_d, with s the conducting share."""
+    E = share * V
+    assume(V - E > 0.1)
+    found = chopped(V, E, R, L, D, f, V_d)
+    balance = (D * V - found.conducts * E - (found.conducts - D) * V_d) / R
+    assert found.mean_a == pytest.approx(balance, rel=1e-6, abs=1e-9)
+    assert found.mean_a <= found.rms_a * (1 + 1e-9) and found.rms_a <= found.peak_a * (1 + 1e-9)
+    assert D - 1e-12 <= found.conducts <= 1 + 1e-12
+
+
+def test_where_it_never_ends_the_mean_is_the_averaged_models() -> None:
+    """(D V − E − (1 − D) V_d) / R: 0.6 · 12 − 5 − 0.4 · 0.5 = 2 V over 2 Ω."""
+    assert chopped(12, 5, 2, 1e-3, 0.6, 20e3, 0.5).mean_a == pytest.approx(1.0, rel=1e-9)
+
+
+def test_the_quick_sums_say_the_same() -> None:
+    got = work_out(SUMS["discontinuous"], {a.key: a.example for a in SUMS["discontinuous"].asks}).results
+    found = chopped(12.0, 5.0, 2.0, 1e-3, 0.3, 500.0, 0.5)
+    assert got["mean_a"].value == pytest.approx(found.mean_a)
+    assert got["conducts_share"].value == pytest.approx(100 * found.conducts)
+    blade = work_out(SUMS["fuse-time"], {"rating_a": "5", "current_a": "10", "class": "blade"}).results
+    assert blade["opens_after_most_s"].value == pytest.approx(5.0), "ISO 8820-3: 2.00 times, 5 s"
+    near = work_out(SUMS["fuse-time"], {"rating_a": "5", "current_a": "6", "class": "blade"}).results
+    assert near["opens_after_most_s"].value is None
+    assert "does not promise" in near["opens_after_most_s"].formula
+    dead = work_out(SUMS["dead-time"], {a.key: a.example for a in SUMS["dead-time"].asks}).results
+    # 13 Ω · 4 nF · ln(12/5) = 45.5 ns; 15 nC · 13 Ω / 5 V = 39 ns; 13 Ω · 4 nF · ln(5/2) = 47.6 ns.
+    assert [dead[k].value for k in ("delay_ns", "off_ns", "dead_ns")] == pytest.approx([45.5, 86.6, 132.2], abs=0.1)

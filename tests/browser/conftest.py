@@ -9,9 +9,12 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page
+from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from tests.browser.service import browser, service
+
+# What a slow machine has not drawn yet is no failure: an expectation that never comes true still fails, only later.
+expect.set_options(timeout=30_000)
 
 
 @pytest.fixture(scope="session")

@@ -208,7 +208,7 @@ def test_the_school_can_be_changed_where_it_decides(page: Page, carousel: str) -
 
 def test_wiring_draws_leaves_out_and_fixes_pins(page: Page, carousel: str) -> None:
     page.goto(f"/b/{carousel}/wiring")
-    expect(page.locator("#harness .block")).to_have_count(7)
+    expect(page.locator("#harness .block")).to_have_count(8)
     page.get_by_role("checkbox", name="ground from driver GND to controller GND").uncheck()
     expect(page.locator(".check-stop")).to_contain_text("One common ground")
     expect(page.locator(".check-todo").first).to_contain_text("controller")

@@ -368,9 +368,20 @@ def test_a_pack_by_its_chemistry(carousel: Build, chemistry: str, cells: str, fu
     assert assess(carousel).shared.sources[0].window.full.value == 15.0
 
 
-def test_a_nine_volt_block_is_refused_for_a_motor(carousel: Build) -> None:
-    carousel.supply.sources[0].chemistry = "9 v block"
-    assert finding(assess(carousel), "supply.s1.block").severity == "stop"
+def test_a_nine_volt_block_is_refused_by_its_ohms_and_not_by_its_name(carousel: Build) -> None:
+    """Six cells of 0.33 Ω make 2 Ω: flat it holds 5.4 V − 0.5 A · 2 Ω = 4.4 V at work, of the 5.5 V that the board
+    needs. With 10 mΩ in their place the same block feeds it."""
+    source = carousel.supply.sources[0]
+    source.chemistry = "9 v block"
+    for name in ("full_v", "nominal_v", "flat_v", "resistance"):
+        getattr(source, name).text = ""
+    done = assess(carousel)
+    assert finding(done, "driver.volts_low").severity == "stop"
+    assert finding(done, "supply.brown_out_start").severity == "stop"
+    source.resistance.text, source.flat_v.text = "10 mΩ", "8.4 V"
+    strong = assess(carousel)
+    assert finding(strong, "driver.volts_low").severity == "note"
+    assert finding(strong, "supply.brown_out_start").severity == "note"
 
 
 def test_a_usb_port_is_refused_for_a_motor_that_wants_more(carousel: Build) -> None:

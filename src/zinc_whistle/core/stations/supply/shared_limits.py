@@ -61,7 +61,6 @@ def advice(build: Build, shared: SharedSupply, demands: Sequence[Demand]) -> dic
 
 
 def _source_checks(spec: Source, result: SourceResult, demands: Sequence[Demand]) -> list[Check]:
-    own = [d for d in demands if d.feed == spec.id]
     full, nominal, flat = (n.value for n in (result.window.full, result.window.nominal, result.window.flat))
     code = f"supply.{spec.id}"
     found: list[Check] = [
@@ -104,21 +103,6 @@ def _source_checks(spec: Source, result: SourceResult, demands: Sequence[Demand]
                 where=f"{spec.path}.limit",
                 destructive=False,
                 because=[presence(spec.limit.leaf), spec.chosen("kind")],
-            )
-        )
-    if spec.chemistry == "9 v block" and own:
-        found.append(
-            claim(
-                f"{code}.block",
-                station=STATION,
-                title="The battery can start a motor",
-                holds=False,
-                todo=(
-                    "A 9 V block has ohms inside: its volts fall away when the motor "
-                    "starts. Take a pack of larger cells."
-                ),
-                where=f"{spec.path}.chemistry",
-                destructive=False,
             )
         )
     return found

@@ -132,17 +132,19 @@ def gate_of(at: DriveContext, stage: StageSpec, part: Component | None, drive_v:
         ohms, amps = (lack[0], lack[0]), (lack[1], lack[1])
     off = stage.off_resistor.leaf if stage.off_resistor.value is not None else stage.gate_resistor.leaf
     return Gate(
-        charge,
-        whole,
-        plateau,
-        inside,
-        drive_v,
-        stage.gate_resistor.leaf,
-        off,
-        *ohms,
-        *amps,
-        shared,
-        stage.gates == "tied",
+        charge=charge,
+        total=whole,
+        plateau=plateau,
+        inside=inside,
+        drive_v=drive_v,
+        on_resistor=stage.gate_resistor.leaf,
+        off_resistor=off,
+        source_ohm=ohms[0],
+        sink_ohm=ohms[1],
+        source_a=amps[0],
+        sink_a=amps[1],
+        shared=shared,
+        tied=stage.gates == "tied",
     )
 
 

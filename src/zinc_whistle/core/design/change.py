@@ -85,6 +85,13 @@ def _value(node: object) -> float:
     return float(getattr(node, "value", None) or 0.0)
 
 
+def _told(value: float | None, kind: str, unit: str, path: str, sentence: str) -> NeededChange | None:
+    """A value that was found, put into a sentence at ``{}`` and into a text for its path; None where none was."""
+    if value is None:
+        return None
+    return NeededChange(sentence.format(phrase(value, kind)), path, notation(value, kind, unit))
+
+
 def _part(field: str, kind: str, unit: str, words: str) -> Callable[[_Asked], NeededChange | None]:
     """The part's own figure would have to be larger."""
 
@@ -103,56 +110,33 @@ def _part(field: str, kind: str, unit: str, words: str) -> Callable[[_Asked], Ne
 
 
 def _lower_full(asked: _Asked) -> NeededChange | None:
-    volts = asked.at.volts
     # Where flat is too much already, no full supply can lie below it.
-    full = asked.most(volts.full, _value(volts.flat))
-    if full is None:
-        return None
-    return NeededChange(
-        f"Would hold with a supply below {phrase(full, 'voltage')} when full",
-        f"{asked.at.source.path}.full_v",
-        notation(full, "voltage", "V"),
-    )
+    full = asked.most(asked.at.volts.full, _value(asked.at.volts.flat))
+    path = f"{asked.at.source.path}.full_v"
+    return _told(full, "voltage", "V", path, "Would hold with a supply below {} when full")
 
 
 def _higher_flat(asked: _Asked) -> NeededChange | None:
-    volts = asked.at.volts
     # A flat supply above the full one would be none: then even a full one is too little.
-    flat = asked.least(volts.flat, _value(volts.full))
-    if flat is None:
-        return None
-    return NeededChange(
-        f"Would hold with a supply above {phrase(flat, 'voltage')} when flat",
-        f"{asked.at.source.path}.flat_v",
-        notation(flat, "voltage", "V"),
-    )
+    flat = asked.least(asked.at.volts.flat, _value(asked.at.volts.full))
+    path = f"{asked.at.source.path}.flat_v"
+    return _told(flat, "voltage", "V", path, "Would hold with a supply above {} when flat")
 
 
 def _after_braking(asked: _Asked) -> NeededChange | None:
     if _value(asked.finding.limit) <= _value(asked.at.volts.full):
         return _lower_full(asked)
-    capacitance = asked.least(asked.at.unit.bulk_capacitance.leaf)
-    if capacitance is None:
-        return None
-    return NeededChange(
-        f"Would hold with a bulk capacitor of {phrase(capacitance, 'capacitance')}",
-        f"{asked.at.unit.path}.bulk_capacitance",
-        notation(capacitance, "capacitance", "µF"),
-    )
+    bulk = asked.at.unit.bulk_capacitance
+    path = f"{asked.at.unit.path}.bulk_capacitance"
+    return _told(asked.least(bulk.leaf), "capacitance", "µF", path, "Would hold with a bulk capacitor of {}")
 
 
 def _heat(asked: _Asked) -> NeededChange | None:
     """The thermal path that would shed the heat at the limit, the neighbours' heat counted."""
     now = asked.candidate.part.thermal_resistance.leaf
-    path = asked.most(now)
-    if path is None:
-        return None
-    return NeededChange(
-        f"Would hold with {phrase(path, 'thermal resistance')} from junction to air (now "
-        f"{phrase(_value(now), 'thermal resistance')}): a heat sink",
-        "part.thermal_resistance",
-        notation(path, "thermal resistance", "K/W"),
-    )
+    present = phrase(_value(now), "thermal resistance")
+    sentence = "Would hold with {} from junction to air (now " + present + "): a heat sink"
+    return _told(asked.most(now), "thermal resistance", "K/W", "part.thermal_resistance", sentence)
 
 
 def _frequency(asked: _Asked) -> NeededChange | None:
@@ -188,25 +172,15 @@ def _made(at: DriveContext, wanted_hz: float) -> float:
 
 
 def _logic(asked: _Asked) -> NeededChange | None:
-    volts = asked.least(asked.at.controller.output_high.leaf)
-    if volts is None:
-        return None
-    return NeededChange(
-        f"Would hold with outputs above {phrase(volts, 'voltage')}",
-        f"{asked.at.controller.path}.output_high",
-        notation(volts, "voltage", "V"),
-    )
+    pins = asked.at.controller
+    volts = asked.least(pins.output_high.leaf)
+    return _told(volts, "voltage", "V", f"{pins.path}.output_high", "Would hold with outputs above {}")
 
 
 def _pin(asked: _Asked) -> NeededChange | None:
-    current = asked.least(asked.at.controller.pin_current.leaf)
-    if current is None:
-        return None
-    return NeededChange(
-        f"Would hold from pins that give {phrase(current, 'current')}",
-        f"{asked.at.controller.path}.pin_current",
-        notation(current, "current", "mA"),
-    )
+    pins = asked.at.controller
+    current = asked.least(pins.pin_current.leaf)
+    return _told(current, "current", "mA", f"{pins.path}.pin_current", "Would hold from pins that give {}")
 
 
 def _choice(field: str, text: str, words: str) -> Callable[[_Asked], NeededChange]:

@@ -56,22 +56,22 @@ def chopped(V: float, E: float, R: float, L: float, D: float, f: float, V_d: flo
 @procedure("I_mean", "current", says=SAYS, source=SOURCE)
 def chopped_mean(V: float, E: float, R: float, L: float, D: float, f: float, V_d: float) -> float:
     """Mean current; amperes."""
-    return chopped(V, E, R, L, D, f, V_d).mean_a
+    return chopped(V=V, E=E, R=R, L=L, D=D, f=f, V_d=V_d).mean_a
 
 
 @procedure("I_rms", "current", says=SAYS, source=SOURCE)
 def chopped_rms(V: float, E: float, R: float, L: float, D: float, f: float, V_d: float) -> float:
     """RMS current; amperes."""
-    return chopped(V, E, R, L, D, f, V_d).rms_a
+    return chopped(V=V, E=E, R=R, L=L, D=D, f=f, V_d=V_d).rms_a
 
 
 @procedure("I_peak", "current", says=SAYS, source=SOURCE)
 def chopped_peak(V: float, E: float, R: float, L: float, D: float, f: float, V_d: float) -> float:
     """Peak current; amperes."""
-    return chopped(V, E, R, L, D, f, V_d).peak_a
+    return chopped(V=V, E=E, R=R, L=L, D=D, f=f, V_d=V_d).peak_a
 
 
 @procedure("s_on", "fraction", says=SAYS, source=SOURCE)
 def chopped_share(V: float, E: float, R: float, L: float, D: float, f: float, V_d: float) -> float:
     """Share of the period in which current flows."""
-    return chopped(V, E, R, L, D, f, V_d).conducts
+    return chopped(V=V, E=E, R=R, L=L, D=D, f=f, V_d=V_d).conducts

@@ -160,11 +160,11 @@ def _own_limit(at: Context, jam: Jam, driving: Driving) -> _Stop:
 
 
 def _none(at: DriveContext) -> _Stop:
+    # No remedy is offered: which of the three acts in time is what the builder has to find out.
     return _Stop(
         refusal="Name what stops the motor before driver and winding overheat: a fuse, the program, or the driver's "
         "own limit.",
         where=f"{at.unit.path}.jam_stop",
-        remedy=Remedy("The fuse stops it", f"{at.unit.path}.jam_stop", "fuse"),
     )
 
 

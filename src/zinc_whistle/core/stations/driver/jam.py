@@ -159,12 +159,14 @@ def _own_limit(at: Context, jam: Jam, driving: Driving) -> _Stop:
     return _Stop(where=f"{unit.path}.jam_time", winding=left(jam.winding_bears), driver=left(jam.driver_bears))
 
 
-def _none(at: DriveContext) -> _Stop:
-    # No remedy is offered: which of the three acts in time is what the builder has to find out.
+def _none(at: Context, jam: Jam, driving: Driving) -> _Stop:
+    # Only what can see a jam is offered: a fuse may never open at its current.
+    sees = not _program(at, jam, driving).refusal
     return _Stop(
         refusal="Name what stops the motor before driver and winding overheat: a fuse, the program, or the driver's "
         "own limit.",
         where=f"{at.unit.path}.jam_stop",
+        remedy=Remedy("The program stops it", f"{at.unit.path}.jam_stop", "program") if sees else None,
     )
 
 
@@ -173,7 +175,7 @@ def _named(at: Context, jam: Jam, driving: Driving) -> _Stop:
         return _fuse(at, jam)
     if at.unit.jam_stop == "program":
         return _program(at, jam, driving)
-    return _own_limit(at, jam, driving) if at.unit.jam_stop == "driver limit" else _none(at)
+    return _own_limit(at, jam, driving) if at.unit.jam_stop == "driver limit" else _none(at, jam, driving)
 
 
 def _on_driver(stop: _Stop, driving: Driving, drive: str) -> list[Check]:

@@ -25,7 +25,7 @@ from zinc_whistle.core.algebra.doubt import doubt_of
 from zinc_whistle.core.algebra.nodes import Leaf
 from zinc_whistle.core.algebra.units import KINDS
 from zinc_whistle.core.assess import DrivenAssessment, MotorAssessment, assess
-from zinc_whistle.core.captures import spinup
+from zinc_whistle.core.captures import spinup, spinup_capture
 from zinc_whistle.core.captures.table import read
 from zinc_whistle.core.cases import stage
 from zinc_whistle.core.cases.operating import Context
@@ -117,9 +117,9 @@ def captures(folder: Path) -> dict[str, float]:
     volts = np.full(100_000, 36.0)
     volts[50_000:] = 18.0
     blank = np.zeros(len(volts))
-    current, speed = spinup.simulate(truth, spinup.SpinUp(3e-6, volts, blank, blank))
+    current, speed = spinup_capture.simulate(truth, spinup_capture.SpinUp(3e-6, volts, blank, blank))
     noisy, seen = current + random.normal(0, 0.3, len(volts)), speed + random.normal(0, 4, len(volts))
-    capture = spinup.prepare(np.arange(len(volts)) * 3e-6, noisy, volts=volts, speed=seen)
+    capture = spinup_capture.prepare(np.arange(len(volts)) * 3e-6, noisy, volts=volts, speed=seen)
     found["fit of a 10⁵-row capture, ms (aim 1000)"] = best_ms(lambda: spinup.fit(capture), 5)
     return found
 

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, expect
+from playwright.sync_api import Browser, BrowserContext, ConsoleMessage, Page, expect
 
 from tests.browser.service import browser, service
 
@@ -31,25 +31,58 @@ def chrome() -> Iterator[Browser]:
         yield started
 
 
+class Watched:
+    """A profile that notes whatever is asked from elsewhere, and every error that is logged."""
+
+    def __init__(self, chrome: Browser, address: str) -> None:
+        self.context = chrome.new_context(
+            viewport={"width": 1280, "height": 800}, locale="en-GB", timezone_id="UTC", base_url=address
+        )
+        self.context.set_default_timeout(15000)
+        self.elsewhere: list[str] = []
+        self.errors: list[str] = []
+        own = (address, "blob:", "data:")
+        self.context.on("request", lambda r: None if r.url.startswith(own) else self.elsewhere.append(r.url))
+        self.context.on("weberror", lambda e: self.errors.append(str(e.error)))
+        self.context.on("console", self._heard)
+
+    def _heard(self, message: ConsoleMessage) -> None:
+        if message.type == "error" and "409" not in message.text and "422" not in message.text:
+            self.errors.append(message.text)
+
+    def blame(self) -> None:
+        """Fail the test that is over if anything was noted, and begin anew."""
+        elsewhere, errors = self.elsewhere[:], self.errors[:]
+        self.elsewhere.clear()
+        self.errors.clear()
+        assert elsewhere == [], "the page asked somebody else"
+        assert errors == [], "the page logged errors"
+
+
 @pytest.fixture
 def context(chrome: Browser, address: str) -> Iterator[BrowserContext]:
     """A fresh profile that fails the test if anything is asked from elsewhere or an error is logged."""
-    made = chrome.new_context(
-        viewport={"width": 1280, "height": 800}, locale="en-GB", timezone_id="UTC", base_url=address
-    )
-    made.set_default_timeout(15000)
-    elsewhere: list[str] = []
-    errors: list[str] = []
-    made.on("request", lambda r: None if r.url.startswith((address, "blob:", "data:")) else elsewhere.append(r.url))
-    made.on("weberror", lambda e: errors.append(str(e.error)))
-    made.on(
-        "console",
-        lambda m: errors.append(m.text) if m.type == "error" and "409" not in m.text and "422" not in m.text else None,
-    )
-    yield made
-    made.close()
-    assert elsewhere == [], "the page asked somebody else"
-    assert errors == [], "the page logged errors"
+    watched = Watched(chrome, address)
+    yield watched.context
+    watched.context.close()
+    watched.blame()
+
+
+@pytest.fixture(scope="session")
+def lasting(chrome: Browser, address: str) -> Iterator[Watched]:
+    """One profile for all tests that only look: what it has loaded it need not load again."""
+    watched = Watched(chrome, address)
+    yield watched
+    watched.context.close()
+
+
+@pytest.fixture
+def glance(lasting: Watched) -> Iterator[Page]:
+    """A page to look at; a test that changes or keeps anything takes ``page``."""
+    shown = lasting.context.new_page()
+    yield shown
+    shown.close()
+    lasting.blame()
 
 
 @pytest.fixture

@@ -377,7 +377,8 @@ def test_a_dual_part_serves_two_drives_and_bears_the_heat_of_both(carousel: Buil
     done = assess(carousel, shelf)
     both = done.drives["d1"]
     heat, at = both.chosen.heat, both.context
-    current, volts = at.load.rms_current.value, 14.6
+    current, volts = heat.current.value, 14.6
+    assert current > at.load.rms_current.value
     hot = both.context.part.on_resistance.value * (1 + 0.8 * (heat.junction.value - 25) / (150 - 25))
     fixed = 2 * 0.5 * volts * current * 700e-9 * at.plan.frequency.value + volts * 12e-3
     assert heat.total.value == pytest.approx(2 * current**2 * hot + fixed)

@@ -58,15 +58,16 @@ function feed() {
 }
 
 function run(cycles, inputs) {
-  const start = cpu.cycles;
-  let next = 0;
-  while (cpu.cycles < start + cycles) {
-    while (next < inputs.length && cpu.cycles >= start + inputs[next][0]) {
-      const [, pin, value] = inputs[next++];
-      ports[pin[0]].setPin(Number(pin[1]), Boolean(value));
+  // Held in locals: looked up through the module at each of some million instructions they take a third of the time.
+  const [running, step, start] = [cpu, avr.avrInstruction, cpu.cycles];
+  const end = start + cycles;
+  for (const [at, pin, value] of [...inputs, [cycles]]) {
+    const until = Math.min(start + at, end);
+    while (running.cycles < until) {
+      step(running);
+      running.tick();
     }
-    avr.avrInstruction(cpu);
-    cpu.tick();
+    if (pin !== undefined) ports[pin[0]].setPin(Number(pin[1]), Boolean(value));
   }
 }
 

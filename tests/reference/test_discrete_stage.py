@@ -193,8 +193,8 @@ def test_the_stirrers_heat_adds_up_by_hand() -> None:
     """The demo's half bridge of three: every share of the upper place, worked by hand from the parts' figures."""
     drive = assess(cider_stirrer(), sample_parts()).drives["d1"]
     built = drive.discrete
-    rms, duty = drive.context.rms_current.value, built.duty.value
-    own = rms * 1.15 / (1.15 + 2 * 0.85)
+    current, duty = built.around.current.value, built.duty.value
+    own = current * 1.15 / (1.15 + 2 * 0.85)
     place = built.places[0]
     t_on = 45e-9 / min((12 - 5.4) / (3 * 8 + 10 + 1.5), 1 / 3)
     t_off = 45e-9 / min(5.4 / (3 * 5 + 4.7 + 1.5), 1.2 / 3)

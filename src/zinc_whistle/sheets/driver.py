@@ -156,7 +156,7 @@ def _figures_of(done: DrivenAssessment) -> Shown:
         done.chosen.part.name if done.chosen else "no part chosen yet",
         c.stall_full,
         c.peak,
-        done.context.rms_current,
+        heat.current if heat else done.context.rms_current,
         c.driver_drop,
         turning.motor_volts if turning is not None else None,
         got,

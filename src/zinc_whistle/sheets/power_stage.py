@@ -177,7 +177,7 @@ def stage(done: DrivenAssessment) -> StagePicture:
         junction_text=text_of(heat.junction)
         if heat.junction.value is not None
         else heat.junction.reason or "not known yet",
-        working_a=at.rms_current.value,
+        working_a=heat.current.value,
         allowed_a=heat.allowed_current.value,
         circuit=_circuit(done),
         map=_map(drawn),
@@ -275,7 +275,7 @@ def _air(done: DrivenAssessment, built: StageResult | None) -> AirView | None:
         free_a=_clean(found.free_a, 3),
         sink_a=_clean(found.sink_a, 3) if found.sink_a is not None else [],
         hot_c=done.context.build.ambient.hot.value,
-        working_a=done.context.rms_current.value,
+        working_a=built.around.current.value if built is not None else None,
     )
 
 

@@ -139,7 +139,7 @@ def _servo_figures(done: ServoAssessment) -> Shown:
 def _driven_figures(done: DrivenAssessment) -> Shown:
     r, at = done.wiring, done.context
     return shown(
-        "at the RMS current",
+        "at the current that warms them",
         r.supply_drop,
         (r.supply_density, "A/mm²"),
         at.supply_wire.resistance,

@@ -200,13 +200,22 @@ class Procedure(Law):
         return float(self.function(*values))
 
     def on_arrays(self, values: Sequence[Any]) -> Any:
-        if any(isinstance(v, list) for v in values):
-            raise TypeError(f"{self.title} takes a list: it has no form on arrays")
-        return np.vectorize(self._or_nan, otypes=[float])(*values)
+        """Lists stay as they are where nothing in them varies; the rest broadcasts."""
+        lists = {i: v for i, v in enumerate(values) if isinstance(v, list)}
+        if any(isinstance(item, np.ndarray) for given in lists.values() for item in given):
+            raise TypeError(f"{self.title} takes a list of plain numbers: it has no form on lists of arrays")
+        free = [i for i in range(len(values)) if i not in lists]
 
-    def _or_nan(self, *values: float) -> float:
+        def at(*numbers: float) -> float:
+            given = dict(lists) | dict(zip(free, numbers, strict=True))
+            return self._or_nan(*(given[i] for i in range(len(values))))
+
+        return np.vectorize(at, otypes=[float])(*(values[i] for i in free)) if free else self._or_nan(*values)
+
+    def _or_nan(self, *values: Any) -> float:
         try:
-            return float(self.function(*values)) if all(np.isfinite(values)) else math.nan
+            known = all(np.all(np.isfinite(v)) for v in values)
+            return float(self.function(*values)) if known else math.nan
         except Unbounded:
             return math.inf
         except (ZeroDivisionError, ValueError, OverflowError):

@@ -129,6 +129,8 @@ class Cooling:
     sink: Any = None
     pad: Any = None
     count: Any = None
+    settles: Any = None
+    """Time constant of the sink."""
 
 
 @dataclass(frozen=True, slots=True)

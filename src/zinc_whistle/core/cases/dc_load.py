@@ -10,6 +10,7 @@ from ..model.dc_load import DcLoadSpec
 from .sources import SupplyWindow
 
 FACTORS = {"solenoid": rules.STEADY, "pump": rules.PUMP_START, "lamp": rules.LAMP_COLD}
+NO_CURRENT = Constant("0 A", 0.0, "current")
 ALL = Constant("100 %", 1.0, "fraction")
 
 
@@ -26,6 +27,8 @@ class DcLoadResult:
     duty: Node
     volts_needed: Node
     coil_energy: Figure | None
+    parts: tuple[list[Node], list[Node]]
+    """Currents over one cycle, and their times: pulling in, held, off."""
 
 
 def compute(spec: DcLoadSpec, volts: SupplyWindow) -> DcLoadResult:
@@ -53,4 +56,5 @@ def compute(spec: DcLoadSpec, volts: SupplyWindow) -> DcLoadResult:
         duty=duty,
         volts_needed=needs,
         coil_energy=coil,
+        parts=([on, held, NO_CURRENT], [spec.pull_time.leaf, spec.on_for.leaf, spec.off_for.leaf]),
     )

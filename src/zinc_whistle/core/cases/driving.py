@@ -8,6 +8,7 @@ from ..algebra.corners import Corner
 from ..algebra.nodes import Constant, Figure, Node
 from ..laws import driver as rules
 from ..model.driver import DriverPart
+from . import heating
 from .axes import FULL, HOTTEST
 from .circuit import DriveCircuit
 from .operating import DriveContext
@@ -25,6 +26,10 @@ class Heat:
     fixed: Figure
     total: Figure
     junction: Figure
+    current: Figure
+    """The motor's current as this part's heat counts it."""
+    any_current: Node
+    """The same at any speed that can be set."""
     allowed_current: Figure
     any_allowed: Node
     """The same from any supply, in any air."""
@@ -48,8 +53,9 @@ class Driving:
 
 
 def heat_of(at: DriveContext, part: DriverPart) -> Heat:
-    """Losses and junction temperature at the RMS current, supply full, hottest air, real PWM frequency."""
-    current, volts, frequency = at.rms_current, at.volts.full, at.plan.frequency
+    """Losses and junction temperature at the worst moment of the duty, supply full, hottest air, real PWM frequency."""
+    lag = heating.of_part(part)
+    current, volts, frequency = heating.heating(at, lag), at.volts.full, at.plan.frequency
     air, limit = at.build.ambient.hot.leaf, part.junction_limit.leaf
     resistance = rules.joined_resistance(part.on_resistance.leaf, at.drive.joined.leaf)
     factor, time = part.hot_factor.leaf, part.switching_time.leaf
@@ -58,7 +64,7 @@ def heat_of(at: DriveContext, part: DriverPart) -> Heat:
     whole: Node = current
     for other in at.sharing:
         because = [other.drive.chosen("unit")]
-        theirs, pace = other.rms_current, other.plan.frequency
+        theirs, pace = heating.heating(other, lag), other.plan.frequency
         whole = rules.together(whole, theirs, because=because)
         extra = rules.fixed_heat(V_0=drop, I=theirs, V=volts, t_sw=time, f=pace, I_q=NO_CURRENT)
         fixed = rules.total_heat(fixed, extra, because=because)
@@ -81,6 +87,8 @@ def heat_of(at: DriveContext, part: DriverPart) -> Heat:
         fixed=fixed,
         total=rules.total_heat(conduction, fixed),
         junction=junction,
+        current=current,
+        any_current=at.at_any_speed(current),
         allowed_current=allowed,
         any_allowed=anywhere,
         any_known=((anywhere, FULL | HOTTEST, allowed),),
@@ -95,7 +103,8 @@ def _allowed(at: DriveContext, part: DriverPart, resistance: Node, volts: Node, 
     for other in at.sharing:
         because = [other.drive.chosen("unit")]
         lost = rules.linear_loss(drop, volts, time, other.plan.frequency)
-        left = rules.heat_left(left, rules.heat_at_limit(other.rms_current, lost, hot), because=because)
+        theirs = heating.heating(other, heating.of_part(part))
+        left = rules.heat_left(left, rules.heat_at_limit(theirs, lost, hot), because=because)
     return rules.current_allowed(left, rules.linear_loss(drop, volts, time, at.plan.frequency), hot, case=case)
 
 

@@ -60,6 +60,15 @@ def wire(run: WireRun) -> WireFigures:
     return WireFigures(diameter, area, per_length, wire_rules.pair_resistance(per_length, run.length.leaf))
 
 
+@dataclass(frozen=True, slots=True)
+class Duty:
+    """The currents of a drive over one cycle, and how long each lasts."""
+
+    currents: list[Node]
+    times: list[Node]
+    because: tuple[Leaf, ...]
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DriveContext:
     """A drive with the parts of the build that it uses, and what any driver must know of it."""
@@ -82,10 +91,9 @@ class DriveContext:
     working_current: Figure
     starting_current: Figure
     stored_energy: Node
+    duty: Duty
     any_current: Node
     """The working current at any speed that can be set."""
-    any_rms: Node
-    """The current as heat counts it, at any speed that can be set."""
     air: Node
     """The air round the build, from the hottest to the coldest."""
     links: tuple[Leaf, ...]
@@ -101,6 +109,10 @@ class DriveContext:
     def of_load(self) -> LoadContext | None:
         """This context, if the drive feeds another load."""
         return None
+
+    def at_any_speed(self, current: Figure) -> Node:
+        """A current of the working speed at any speed that can be set."""
+        return current
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -119,6 +131,9 @@ class Context(DriveContext):
     @property
     def of_motor(self) -> Context:
         return self
+
+    def at_any_speed(self, current: Figure) -> Node:
+        return _slowed(self.drive, motor=self.motor, load=self.load, current=current, speed=self.any_speed)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -177,14 +192,14 @@ def motor_context(build: Build, drive: MotorDrive, planned: PulsePlan) -> Contex
         motor_rules.winding_capacity(drive.motor.winding_copper.leaf), drive.motor.winding_to_housing.leaf
     )
     load = compute_load(drive.load, motor, winding_time, drive.signals.ramp_time.leaf)
-    speed, working, rms = _at_any_speed(drive, motor, load)
+    speed = _any_speed(drive, load)
     return Context(
         **_common(build, drive, planned),
         motor=motor,
         load=load,
         any_speed=speed,
-        any_current=working,
-        any_rms=rms,
+        any_current=_slowed(drive, motor=motor, load=load, current=load.working_current, speed=speed),
+        duty=Duty([p.current for p in load.parts], [p.time for p in load.parts], (drive.load.members("segments"),)),
         rms_current=load.rms_current,
         working_current=load.working_current,
         starting_current=load.starting_current,
@@ -199,21 +214,26 @@ def motor_context(build: Build, drive: MotorDrive, planned: PulsePlan) -> Contex
     )
 
 
-def _at_any_speed(drive: MotorDrive, motor: Constants, load: LoadResult) -> tuple[Node, Node, Node]:
-    """Speed, working and heating current wherever the speed can be set. A fan's torque falls with the square of it."""
+def _any_speed(drive: MotorDrive, load: LoadResult) -> Node:
+    """Where the speed can be set: from the working speed down to rest."""
     if drive.panel.speed_by != "knob" and drive.panel.command != "serial":
-        return load.motor_speed, load.working_current, load.rms_current
-    speed = Varied(SPEED, (load.motor_speed, NO_SPEED), "Speed asked for")
+        return load.motor_speed
+    return Varied(SPEED, (load.motor_speed, NO_SPEED), "Speed asked for")
+
+
+def _slowed(drive: MotorDrive, motor: Constants, load: LoadResult, current: Figure, speed: Node) -> Node:
+    """A current wherever the speed can be set. A fan's torque falls with the square of it."""
+    if not isinstance(speed, Varied):
+        return current
     fans = all(m.kind == "fan" for m in drive.load.mechanisms) and bool(drive.load.mechanisms)
-    power = SQUARE if fans else LEVEL
-    because = [drive.panel.chosen("speed_by"), drive.panel.chosen("command"), drive.load.members("mechanisms")]
-
-    def current(at_work: Figure) -> Figure:
-        return load_rules.current_at_speed(
-            I_c=motor.friction_a, I_w=at_work, omega=speed, omega_w=load.motor_speed, n=power, because=because
-        )
-
-    return speed, current(load.working_current), current(load.rms_current)
+    return load_rules.current_at_speed(
+        I_c=motor.friction_a,
+        I_w=current,
+        omega=speed,
+        omega_w=load.motor_speed,
+        n=SQUARE if fans else LEVEL,
+        because=[drive.panel.chosen("speed_by"), drive.panel.chosen("command"), drive.load.members("mechanisms")],
+    )
 
 
 def _top_speed(build: Build, drive: MotorDrive, motor: Constants, load: LoadResult) -> Node:
@@ -242,7 +262,7 @@ def load_context(build: Build, drive: LoadDrive, planned: PulsePlan) -> LoadCont
         **common,
         load=load,
         rms_current=load.rms_current,
-        any_rms=load.rms_current,
+        duty=Duty(*load.parts, ()),
         any_current=load.working_current,
         working_current=load.working_current,
         starting_current=load.peak_current,

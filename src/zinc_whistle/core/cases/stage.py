@@ -8,6 +8,7 @@ from ..algebra.evaluators import Tracing
 from ..algebra.nodes import Constant, Figure, Leaf, Node
 from ..algebra.units import KINDS
 from ..laws import driver as driver_rules
+from ..laws import heat as heat_laws
 from ..laws import stage as stage_laws
 from ..laws import switch as switch_laws
 from ..laws.signals import antiphase_duty
@@ -15,7 +16,7 @@ from ..model.components import Bjt, Component, HalfBridgeModule, Mosfet
 from ..model.driver import DriverPart
 from ..model.given import bind, computed_given
 from ..model.stage import DIODE_CIRCUITS, ONE_WAY, STAGE_INPUTS, StageSpec
-from . import arrange
+from . import arrange, heating
 from .arrange import Cooling, Surround
 from .circuit import DriveCircuit, solve
 from .driving import Driving, Heat
@@ -73,6 +74,36 @@ def _way_part(at: DriveContext, stage: StageSpec) -> DriverPart:
     return part
 
 
+def _lag(k: Tracing, device: arrange.Device, capacity: Node, cooling: Cooling) -> heating.Lag:
+    """How a switch warms up: what lies between junction and sink quickly, the sink or the air round it slowly."""
+    way, inner, slow = arrange.thermal_way(k, device, cooling), device.to_case, cooling.settles
+    if cooling.sink is None:
+        slow = k(heat_laws.settling_time, device.to_air, capacity)
+    else:
+        inner = k(heat_laws.to_sink, inner, cooling.pad)
+    return heating.Lag(
+        share=k(heat_laws.quick_share, inner, way),
+        quick=k(heat_laws.settling_time, inner, capacity, title="Time constant, junction to sink"),
+        slow=slow,
+        because=k.because,
+    )
+
+
+def _heating(at: DriveContext, stage: StageSpec, cooling: Cooling) -> Figure:
+    """The current that heats the switches as much as the worst moment of the duty; of two kinds, the quicker one's."""
+    k = Tracing("", because_of(at, stage))
+
+    def of(part: Component | None, slot: str) -> Figure:
+        held = part.heat_capacity.leaf if isinstance(part, Mosfet | Bjt | HalfBridgeModule) else None
+        capacity = held or missing(stage, slot, "heat capacity")
+        return heating.heating(at, _lag(k, device_of(stage, part, slot), capacity, cooling))
+
+    own = of(_switch(stage), "switch")
+    if stage.circuit != "p/n bridge":
+        return own
+    return k(driver_rules.worst_of, own, of(stage.upper, "upper"), title="Current, as its heat counts it")
+
+
 def _anywhere(at: DriveContext, stage: StageSpec, solved: DriveCircuit, sigma: Node, cooling: Cooling) -> StageAnywhere:
     """The stage at every corner: heat, gates and times from one supply, duty and air at a time."""
     k = Tracing("", because_of(at, stage))
@@ -91,7 +122,7 @@ def _anywhere(at: DriveContext, stage: StageSpec, solved: DriveCircuit, sigma: N
     around = Surround(
         air=at.air,
         bus=at.volts.any,
-        current=at.any_rms,
+        current=at.at_any_speed(_heating(at, stage, cooling)),
         frequency=at.plan.frequency,
         duty=duty,
         dead_time=part.dead_time.leaf if isinstance(part, HalfBridgeModule) else stage.dead_time.leaf,
@@ -137,20 +168,21 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
     decay = at.drive.signals.decay
     if decay == "locked anti-phase":
         duty = k(antiphase_duty, duty)
+    places = arrange.plans(stage.circuit, decay)
+    hot = Constant(str(len(places)), float(len(places)), "number")
+    count = k(stage_laws.on_the_sink, number, hot)
+    sink = stage.heat_sink
+    cooling = Cooling(sink.to_air.leaf, stage.pad.leaf, count, sink.settle_time.leaf) if sink is not None else Cooling()
+    current = _heating(at, stage, cooling)
     around = Surround(
         air=at.build.ambient.hot.leaf,
         bus=at.volts.full,
-        current=at.rms_current,
+        current=current,
         frequency=at.plan.frequency,
         duty=duty,
         dead_time=part.dead_time.leaf if isinstance(part, HalfBridgeModule) else stage.dead_time.leaf,
         recovery=_recovery(stage, k, part, number),
     )
-    places = arrange.plans(stage.circuit, decay)
-    hot = Constant(str(len(places)), float(len(places)), "number")
-    count = k(stage_laws.on_the_sink, number, hot)
-    sink = stage.heat_sink
-    cooling = Cooling(sink.to_air.leaf, stage.pad.leaf, count) if sink is not None else Cooling()
     heats = []
     for plan in places:
         own, moved = (upper_device, upper_times) if plan.upper else (device, times)
@@ -172,7 +204,7 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
         spec=stage,
         around=around,
         sigma=sigma,
-        current=k(stage_laws.busiest_current, at.rms_current, sigma),
+        current=k(stage_laws.busiest_current, current, sigma),
         duty=duty,
         gate=gate,
         gate_low=low,
@@ -269,6 +301,8 @@ def _heat(result: StageResult) -> Heat:
         fixed=apart,
         total=k(stage_laws.heat_sum, conduction, apart, title="Heat of the stage"),
         junction=junction,
+        current=result.around.current,
+        any_current=result.anywhere.around.current,
         allowed_current=allowed,
         any_allowed=result.anywhere.allowed,
     )

@@ -162,7 +162,7 @@ def _columns(rows: Sequence[Sequence[float]]) -> Motors:
 
 def _wanted(at: Context) -> Wanted | None:
     r = at.load
-    working, rms = r.working_current.value, r.rms_current.value
+    working, heats = r.working_current.value, r.heat_current.value
     values = (
         r.torque.value,
         r.hardest.value,
@@ -175,7 +175,7 @@ def _wanted(at: Context) -> Wanted | None:
     known = [float(v) for v in values if v is not None]
     if len(known) < len(values):
         return None
-    share = min((rms / working) ** 2, MOST_SHARE) if working and rms else 1.0
+    share = min((heats / working) ** 2, MOST_SHARE) if working and heats else 1.0
     return Wanted(*(*known, share))
 
 

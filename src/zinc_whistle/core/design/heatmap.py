@@ -99,7 +99,7 @@ def stage_places(result: StageResult, around: Surround) -> list[PlaceHeat]:
 
 def of_stage(at: DriveContext, result: StageResult, columns: int = COLUMNS, rows: int = ROWS) -> HeatMap | None:
     """The map of a discrete stage; None until everything is known."""
-    working, frequency = at.rms_current.value, at.plan.frequency.value
+    working, frequency = result.around.current.value, at.plan.frequency.value
     known = [result.duty.value, result.sigma.value, at.volts.full.value, at.build.ambient.hot.value, frequency, working]
     limits = [p.junction for p in result.places]
     if None in known or not frequency or not working or any(x.value is None and not x.reason for x in limits):
@@ -139,7 +139,7 @@ def of_stage(at: DriveContext, result: StageResult, columns: int = COLUMNS, rows
 
 def of_part(at: DriveContext, chosen: Candidate, columns: int = COLUMNS, rows: int = ROWS) -> HeatMap | None:
     """The map of an integrated driver; None until everything is known. Other drives on the part are left out."""
-    part, working, frequency = chosen.part, at.rms_current.value, at.plan.frequency.value
+    part, working, frequency = chosen.part, chosen.heat.current.value, at.plan.frequency.value
     named = (
         part.thermal_resistance,
         part.on_resistance,

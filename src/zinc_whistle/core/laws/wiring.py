@@ -13,6 +13,7 @@ from ..algebra.kinds import (
     Metre,
     Ohm,
     OhmPerMetre,
+    Second,
     SquareMetre,
     Volt,
 )
@@ -29,6 +30,10 @@ FREE_WIRE = Constant(
     18.7,
     "current",
     "fit to DIN VDE 0298-4, single cores in free air at 30 °C, 0.75 to 10 mm² within 5 % (from memory)",
+)
+HOT_COPPER = Constant("2.063e−8 Ω·m", 2.063e-8, "resistivity", "IACS at 20 °C, at 70 °C by 0.393 % a kelvin")
+COPPER_HEAT = Constant(
+    "3.45 MJ/(m³·K)", 3.45e6, "volumetric heat capacity", "copper: 8,960 kg/m³ × 385 J/(kg·K) (from memory)"
 )
 PVC_LIMIT = Constant("70 °C", 70.0, "temperature", "IEC 60364-5-52: PVC, for good (from memory)")
 TABLE_AIR = Constant("30 °C", 30.0, "temperature", "IEC 60364-5-52: the air of its tables (from memory)")
@@ -64,6 +69,17 @@ def resistance_per_length(A: SquareMetre) -> OhmPerMetre:
 )
 def wire_carries(S: SquareMetre, T_a: Celsius) -> Ampere:
     return FREE_WIRE * (S / ONE_MM2) ** 0.6 * sqrt((PVC_LIMIT - T_a) / (PVC_LIMIT - TABLE_AIR))  # type: ignore[no-any-return]
+
+
+@rule(
+    "τ",
+    source="heat capacity of its copper × the rise at that current over the heat; the insulation's left out",
+    title="Thermal time constant of the wire",
+)
+def wire_time(S: SquareMetre) -> Second:
+    return (  # type: ignore[no-any-return]
+        COPPER_HEAT * S**2 * (PVC_LIMIT - TABLE_AIR) / (FREE_WIRE**2 * (S / ONE_MM2) ** 1.2 * HOT_COPPER)
+    )
 
 
 @rule("R_w", source="both conductors carry the current", title="Resistance of the pair")

@@ -298,6 +298,15 @@ class Diode(Priced):
     )
     junction_limit: Given = given("temperature", "°C", "Junction limit", default="150 °C", low=26, high=250)
     to_air: Given = given("thermal resistance", "K/W", "Junction to air", default="50 K/W", origin="assumed", above=0)
+    settle_time: Given = given(
+        "time",
+        "s",
+        "It warms up within",
+        default="10 s",
+        origin="assumed",
+        low=0.01,
+        help="Time constant: some 10 s for one on its leads, a second for a small one on a board.",
+    )
 
 
 class Capacitor(Priced):
@@ -349,6 +358,15 @@ class HeatSink(Priced):
         "Sink to air",
         above=0,
         help="In still air, fins upright, at about 50 K over the air.",
+    )
+    settle_time: Given = given(
+        "time",
+        "s",
+        "It warms up within",
+        default="60 s",
+        origin="assumed",
+        low=0.1,
+        help="Time constant, its mass × 900 J/(kg·K) × sink to air: 50 g at 5 K/W take 225 s.",
     )
     places: Given = given("number", "1", "Room for transistors", default="1", low=1, high=24, whole=True)
 

@@ -144,6 +144,25 @@ class DriverPart(Item):
         above=0,
         help="On the actual board: the figure without heat sink and with little copper.",
     )
+    package_share: Given = given(
+        "fraction",
+        "%",
+        "Of it, junction to board",
+        default="30 %",
+        origin="assumed",
+        low=0,
+        high=1,
+        help="R_thJC or R_thJB over R_thJA. This share of the warmth comes and goes within about a second.",
+    )
+    board_time: Given = given(
+        "time",
+        "s",
+        "The board warms up within",
+        default="60 s",
+        origin="assumed",
+        low=0.1,
+        help="Time constant: two thirds of the way. A large heat sink takes minutes.",
+    )
     switching_time: Given = given(
         "time",
         "ns",

@@ -1,4 +1,4 @@
-import { useEffect, useId, useRef, useState } from "react";
+import { useEffect, useId, useLayoutEffect, useRef, useState } from "react";
 import type { PictureOf } from "@/api/client";
 import { OneOf } from "@/shared/OneOf";
 
@@ -28,10 +28,13 @@ export function HeatMap({ map }: { map: View }) {
   const [shown, setShown] = useState<"junction" | "loss">("junction");
   const [column, setColumn] = useState<number | null>(null);
   const id = useId();
-  useEffect(() => {
+  // Measured before it is painted: a picture wider than its place, be it for a frame, would make the page scroll.
+  useLayoutEffect(() => {
     const box = frame.current;
     if (!box) return;
-    const seen = new ResizeObserver(() => setWidth(Math.max(box.clientWidth, 260)));
+    const measure = () => setWidth(Math.max(box.clientWidth, 260));
+    measure();
+    const seen = new ResizeObserver(measure);
     seen.observe(box);
     return () => seen.disconnect();
   }, []);
@@ -130,7 +133,7 @@ export function HeatMap({ map }: { map: View }) {
             </g>
           ))}
           <text x={LEFT + inner} y={HEIGHT - 6} textAnchor="end">
-            motor current, RMS, A
+            motor current as its heat counts it, A
           </text>
           <text x={LEFT + 6} y={TOP + 14}>
             kHz

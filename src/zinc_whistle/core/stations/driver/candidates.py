@@ -61,7 +61,7 @@ def limits(at: DriveContext, driving: Driving) -> list[Check]:
     part, solved, heat = driving.part, driving.circuit, driving.heat
     return [
         *_voltage_checks(at, part, solved),
-        *_current_checks(at, part, solved, at.build.schools.sizing),
+        *_current_checks(at, driving, at.build.schools.sizing),
         *_heat_and_signal_checks(at, part, solved, heat),
         *_ability_checks(at, part),
     ]
@@ -87,8 +87,7 @@ def verdicts(at: DriveContext, driving: Driving, judge: Judge | None = None) -> 
     own = judge or Judge()
     own.seed(driving.known)
     return {
-        school: tuple(own.all(_current_checks(at, driving.part, driving.circuit, school)))
-        for school in ("stall", "run and peak", "limited")
+        school: tuple(own.all(_current_checks(at, driving, school))) for school in ("stall", "run and peak", "limited")
     }
 
 
@@ -153,7 +152,8 @@ def _voltage_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit) ->
     return tuple(found)
 
 
-def _current_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit, school: str) -> tuple[Check, ...]:
+def _current_checks(at: DriveContext, driving: Driving, school: str) -> tuple[Check, ...]:
+    part, solved = driving.part, driving.circuit
     drive, because = at.drive.id, [at.build.schools.chosen("sizing")]
     continuous = rules.joined_current(part.continuous_a.leaf, at.drive.joined.leaf)
     peak = rules.joined_current(part.peak_a.leaf, at.drive.joined.leaf)
@@ -180,7 +180,7 @@ def _current_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit, sc
                 because=because,
             ),
         )
-    running = rules.with_headroom(at.rms_current)
+    running = rules.with_headroom(driving.heat.current)
     if school == "run and peak":
         worst = solved.anywhere.peak
         todo = "Take a part with a higher peak, reverse through zero, or size by the limited school with a real limit."
@@ -218,7 +218,7 @@ def _heat_and_signal_checks(at: DriveContext, part: DriverPart, solved: DriveCir
             "driver.heat",
             station=STATION,
             title="Heat",
-            stress=at.any_rms,
+            stress=heat.any_current,
             bound=heat.any_allowed,
             todo="Give it a heat sink or more copper, lower the PWM frequency, or take a part with less resistance.",
             drive=drive,

@@ -63,7 +63,7 @@ def _levels(c: StageChecks, switch: Mosfet) -> Iterator[Check]:
     )
     if stage.circuit == "high side" and switch.channel == "N" and not _lifts(c):
         got = k(stage_laws.follower_volts, c.anywhere.gate_top, switch.plateau.leaf)
-        burnt = k(stage_laws.follower_heat, c.at.volts.any, got, c.at.any_rms)
+        burnt = k(stage_laws.follower_heat, c.at.volts.any, got, c.anywhere.around.current)
         warm = k(stage_laws.warmed, c.at.air, burnt, switch.to_air.leaf, title="Junction of a follower")
         yield c.up(
             "follower",

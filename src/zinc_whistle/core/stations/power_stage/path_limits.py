@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check
 from ...algebra.nodes import Constant
+from ...cases import heating
 from ...cases.stage import at_stall
 from ...laws import capacitor as capacitor_rules
 from ...laws import stage as stage_laws
@@ -37,7 +38,7 @@ def diode(c: StageChecks) -> Iterator[Check]:
     warm = k(
         stage_laws.warmed,
         at.air,
-        k(stage_laws.diode_heat, diode.forward_v.leaf, at.any_rms, off),
+        k(stage_laws.diode_heat, diode.forward_v.leaf, heating.any_heating(at, heating.of_diode(diode)), off),
         diode.to_air.leaf,
         title="Junction of the diode",
     )
@@ -118,7 +119,7 @@ def protection(c: StageChecks) -> Iterator[Check]:
     yield c.up(
         "fuse",
         title="Fuse, current for good",
-        stress=at.any_rms,
+        stress=heating.any_heating(at, heating.FUSE),
         limit=k(stage_laws.fuse_for_good, fuse.rated_a.leaf),
         todo="Take the next larger fuse, if the wire bears it.",
         field="fuse",
@@ -161,7 +162,7 @@ def sense(c: StageChecks) -> Iterator[Check]:
     stage, at, k = c.stage, c.at, c.k
     if stage.shunt.value is None:
         return
-    heat = k(switch_laws.shunt_heat, at.any_rms, stage.shunt.leaf)
+    heat = k(switch_laws.shunt_heat, heating.any_heating(at, heating.SHUNT), stage.shunt.leaf)
     yield c.up(
         "shunt_heat",
         title="Heat in the shunt",
@@ -199,7 +200,9 @@ def copper(c: StageChecks) -> Iterator[Check]:
     if stage.track_width.value is None:
         return
     section = k(wire_rules.track_section, stage.track_width.leaf, stage.copper.leaf)
-    warms = k(wire_rules.track_warms, at.any_rms, wire_rules.TRACK[stage.track_layer], section)
+    warms = k(
+        wire_rules.track_warms, heating.any_heating(at, heating.TRACK), wire_rules.TRACK[stage.track_layer], section
+    )
     yield c.up(
         "track",
         title="Track's warmth",
@@ -216,7 +219,9 @@ def capacitor(c: StageChecks) -> Iterator[Check]:
     if at.unit.bulk_ripple.value is None:
         return
     factor = Constant("2", 2.0, "number") if at.drive.signals.decay != "slow" else Constant("1", 1.0, "number")
-    ripple = k(capacitor_rules.ripple_current, factor, at.any_rms, c.anywhere.around.duty)
+    ripple = k(
+        capacitor_rules.ripple_current, factor, heating.any_heating(at, heating.CAPACITOR), c.anywhere.around.duty
+    )
     core = k(stage_laws.core_temperature, at.air, ripple, at.unit.bulk_ripple.leaf)
     life = k(stage_laws.capacitor_life, stage.life.leaf, stage.life_at.leaf, core)
     yield c.low(

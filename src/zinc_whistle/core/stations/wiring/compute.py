@@ -7,6 +7,7 @@ from typing import Literal
 
 from ...algebra.nodes import Figure
 from ...algebra.quantities import phrase
+from ...cases import heating
 from ...cases.circuit import DriveCircuit
 from ...cases.operating import DriveContext
 from ...cases.pins import PinUse, block_of
@@ -62,16 +63,19 @@ class WiringResult:
 
 
 def compute(at: DriveContext, solved: DriveCircuit, pins: tuple[PinUse, ...]) -> WiringResult:
-    """Sizes and drops of the power runs at the RMS current, pins, and every connection."""
-    rms, nominal = at.rms_current, at.volts.nominal
-    supply_drop = rules.pair_drop(at.supply_wire.resistance, rms, title="Drop, source to driver")
-    motor_drop = rules.pair_drop(at.motor_wire.resistance, rms, title="Drop, driver to motor")
-    connections = _connections(at, pins, rms, supply_drop, motor_drop)
+    """Sizes and drops of the power runs at the current that warms each, pins, and every connection."""
+    nominal = at.volts.nominal
+    feeding, turning = (heating.heating(at, heating.of_wire(w)) for w in (at.supply_wire, at.motor_wire))
+    supply_drop = rules.pair_drop(at.supply_wire.resistance, feeding, title="Drop, source to driver")
+    motor_drop = rules.pair_drop(at.motor_wire.resistance, turning, title="Drop, driver to motor")
+    connections = _connections(
+        at, pins, feeding=feeding, turning=turning, supply_drop=supply_drop, motor_drop=motor_drop
+    )
     return WiringResult(
         connections=connections,
         pins=pins,
-        supply_density=rules.current_density(rms, at.supply_wire.area, title="Current density, source to driver"),
-        motor_density=rules.current_density(rms, at.motor_wire.area, title="Current density, driver to motor"),
+        supply_density=rules.current_density(feeding, at.supply_wire.area, title="Current density, source to driver"),
+        motor_density=rules.current_density(turning, at.motor_wire.area, title="Current density, driver to motor"),
         supply_drop=supply_drop,
         motor_drop=motor_drop,
         supply_drop_share=rules.drop_share(supply_drop, nominal),
@@ -81,7 +85,13 @@ def compute(at: DriveContext, solved: DriveCircuit, pins: tuple[PinUse, ...]) ->
 
 
 def _connections(
-    at: DriveContext, pins: tuple[PinUse, ...], rms: Figure, supply_drop: Figure, motor_drop: Figure
+    at: DriveContext,
+    pins: tuple[PinUse, ...],
+    *,
+    feeding: Figure,
+    turning: Figure,
+    supply_drop: Figure,
+    motor_drop: Figure,
 ) -> tuple[Connection, ...]:
     left_out = set(at.drive.wiring.left_out)
     unit, wiring = at.unit, at.drive.wiring
@@ -123,7 +133,7 @@ def _connections(
         colour="red",
         role="power",
         run=supply,
-        current=rms,
+        current=feeding,
     )
     switched = at.source.switch_dc.value is not None
     if switched:
@@ -135,7 +145,7 @@ def _connections(
             colour="red",
             role="power",
             run=supply,
-            current=rms,
+            current=feeding,
         )
     feed = Terminal("switch", "out") if switched else Terminal("fuse", "out")
     add(
@@ -146,7 +156,7 @@ def _connections(
         colour="red",
         role="power",
         run=supply,
-        current=rms,
+        current=feeding,
         drop=supply_drop,
     )
     add(
@@ -157,7 +167,7 @@ def _connections(
         colour="black",
         role="power",
         run=supply,
-        current=rms,
+        current=feeding,
     )
     add(
         "motor1",
@@ -167,7 +177,7 @@ def _connections(
         colour="yellow",
         role="motor",
         run=motor,
-        current=rms,
+        current=turning,
         drop=motor_drop,
     )
     add(
@@ -178,7 +188,7 @@ def _connections(
         colour="green",
         role="motor",
         run=motor,
-        current=rms,
+        current=turning,
     )
     if unit.bulk_capacitance.value is not None:
         for id, pin, name, colour in (("bulk+", "V+", "Bulk capacitor", "red"), ("bulk-", "GND", GROUND, "black")):

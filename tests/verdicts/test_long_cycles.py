@@ -160,6 +160,14 @@ def test_turning_points_inside_a_part_are_found(cycle: list[tuple[float, float]]
     assert heating_current.function(currents, times, share, *taus) ** 2 == pytest.approx(highest, rel=1e-3, abs=1e-9)
 
 
+@given(CYCLES, st.lists(st.tuples(st.floats(0, 1), st.floats(0.1, 5), st.floats(6, 300)), min_size=2, max_size=5))
+def test_on_arrays_it_is_the_same(cycle: list[tuple[float, float]], many: list[tuple[float, float, float]]) -> None:
+    currents, times = [i for i, _ in cycle], [t for _, t in cycle]
+    shares, quick, slow = (np.array(x) for x in zip(*many, strict=True))
+    found = heating_current.on_arrays([currents, times, shares, quick, slow])
+    assert found == pytest.approx([heating_current.function(currents, times, *x) for x in many], rel=1e-9, abs=1e-12)
+
+
 def test_the_example_that_was_once_called_good() -> None:
     """4.6 A through 0.25 Ω hot at 50 K/W, 40 °C: the steady state of the five minutes is 40 + 50·4.6²·0.25 ≈ 304 °C
     with the resistance at its limit; by the RMS over an hour it would be 60 °C."""

@@ -189,8 +189,17 @@ class AsItIs(Law):
 class Procedure(Law):
     """A law that is no single expression (a simulation, a count); its derivatives are central differences."""
 
-    def __init__(self, function: Callable[..., float], symbol: str, kind: str, says: str, source: str) -> None:
+    def __init__(
+        self,
+        function: Callable[..., float],
+        symbol: str,
+        kind: str,
+        says: str,
+        source: str,
+        arrays: Callable[..., Any] | None = None,
+    ) -> None:
         self.symbol, self.source, self.says = symbol, source, says
+        self._arrays = arrays
         self.title = function.__name__.replace("_", " ").capitalize()
         self.kind = KINDS[kind]
         self.names = tuple(inspect.signature(function).parameters)
@@ -204,6 +213,10 @@ class Procedure(Law):
         lists = {i: v for i, v in enumerate(values) if isinstance(v, list)}
         if any(isinstance(item, np.ndarray) for given in lists.values() for item in given):
             raise TypeError(f"{self.title} takes a list of plain numbers: it has no form on lists of arrays")
+        if self._arrays is not None:
+            return self._arrays(*values)
+        if not lists:
+            return np.vectorize(self._or_nan, otypes=[float])(*values)
         free = [i for i in range(len(values)) if i not in lists]
 
         def at(*numbers: float) -> float:
@@ -214,7 +227,7 @@ class Procedure(Law):
 
     def _or_nan(self, *values: Any) -> float:
         try:
-            known = all(np.all(np.isfinite(v)) for v in values)
+            known = all(math.isfinite(v) if isinstance(v, float) else all(map(math.isfinite, v)) for v in values)
             return float(self.function(*values)) if known else math.nan
         except Unbounded:
             return math.inf
@@ -260,9 +273,15 @@ def solved(symbol: str, *, start: str, source: str, title: str = "") -> Callable
     return lambda function: Solved(function, symbol, source, title, start)
 
 
-def procedure(symbol: str, kind: str, *, says: str, source: str) -> Callable[[Callable[..., float]], Procedure]:
-    """Make a law from a function that is more than one expression; ``says`` tells its reader what it does."""
-    return lambda function: Procedure(function, symbol, kind, says, source)
+def procedure(
+    symbol: str, kind: str, *, says: str, source: str, arrays: Callable[..., Any] | None = None
+) -> Callable[[Callable[..., float]], Procedure]:
+    """Make a law from a function that is more than one expression; ``says`` tells its reader what it does.
+
+    ``arrays`` is its form on arrays that broadcast, lists of plain numbers left as they are; without it the function
+    is called for each place.
+    """
+    return lambda function: Procedure(function, symbol, kind, says, source, arrays)
 
 
 def _article(kind: Kind) -> str:

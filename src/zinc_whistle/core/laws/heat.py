@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from typing import Any
+
+import numpy as np
 
 from ..algebra.kinds import Amperes, Fraction, HeatCapacity, KelvinPerWatt, Second, Seconds
 from ..algebra.nodes import Constant
@@ -33,19 +36,39 @@ def settling_time(R: KelvinPerWatt, C: HeatCapacity) -> Second:
     return R * C
 
 
+def _on_arrays(I: Sequence[float], t: Sequence[float], s: Any, tau_1: Any, tau_2: Any) -> Any:
+    """``heating_current`` where share and times are arrays that broadcast; nan where one is missing."""
+    if not np.all(np.isfinite([*I, *t])):
+        return np.full(np.broadcast_shapes(np.shape(s), np.shape(tau_1), np.shape(tau_2)), np.nan)
+    with np.errstate(all="ignore"):
+        quick, slow = ([np.asarray(x) for x in _levels(I, t, tau, np.exp)] for tau in (tau_1, tau_2))
+        highest: Any = 0.0
+        for n, (current, span) in enumerate(zip(I, t, strict=True)):
+            if span <= 0:
+                continue
+            square = current * current
+            fast, late = s * (quick[n] - square), (1.0 - s) * (slow[n] - square)
+            turn = np.log(-fast * tau_2 / (late * tau_1)) / (1.0 / tau_1 - 1.0 / tau_2)
+            turn = np.where((turn > 0) & (turn < span), turn, 0.0)
+            inside = square + fast * np.exp(-turn / tau_1) + late * np.exp(-turn / tau_2)
+            highest = np.maximum(highest, np.maximum(square + fast + late, inside))
+        return np.sqrt(highest)
+
+
 @procedure(
     "I_heat",
     "current",
     says="root of the highest level of the squared current through the lags of its two thermal nodes",
     source="periodic steady state of first-order lags, superposed (Foster network); with a resistance that grows "
     "with heat an upper bound, since it counts the hottest moment's resistance all the time",
+    arrays=_on_arrays,
 )
 def heating_current(I: Amperes, t: Seconds, s: float, tau_1: float, tau_2: float) -> float:
     """The steady current that makes a thing as hot as the worst moment of the cycle; A, s, share, s, s.
 
     ``s`` of its thermal resistance settles with ``tau_1``, the rest with ``tau_2``.
     """
-    quick, slow = _levels(I, t, tau_1), _levels(I, t, tau_2)
+    quick, slow = _levels(I, t, tau_1, math.exp), _levels(I, t, tau_2, math.exp)
     highest = 0.0
     for n, (current, span) in enumerate(zip(I, t, strict=True)):
         if span <= 0:
@@ -61,15 +84,16 @@ def heating_current(I: Amperes, t: Seconds, s: float, tau_1: float, tau_2: float
     return math.sqrt(highest)
 
 
-def _levels(currents: Sequence[float], times: Sequence[float], tau: float) -> list[float]:
+def _levels(currents: Sequence[float], times: Sequence[float], tau: Any, exp: Callable[[Any], Any]) -> list[Any]:
     """Squared current behind a first-order lag (s) at the beginning of each part, in the periodic steady state."""
-    level, decay = 0.0, 1.0
-    for i, t in zip(currents, times, strict=True):
-        keep = math.exp(-t / tau) if tau > 0 else 0.0
+    kept = [exp(-t / tau) for t in times]
+    level: Any = 0.0
+    decay: Any = 1.0
+    for i, keep in zip(currents, kept, strict=True):
         level, decay = i * i + (level - i * i) * keep, decay * keep
-    level = level / (1.0 - decay) if decay < 1.0 else level
+    level = level / (1.0 - decay)
     begun = []
-    for i, t in zip(currents, times, strict=True):
+    for i, keep in zip(currents, kept, strict=True):
         begun.append(level)
-        level = i * i + (level - i * i) * (math.exp(-t / tau) if tau > 0 else 0.0)
+        level = i * i + (level - i * i) * keep
     return begun

@@ -10,8 +10,6 @@ from ...laws import driver as driver_laws
 from ...laws import load as rules
 
 STATION = "load"
-LONG_CYCLE = 0.2
-"""A cycle longer than this share of the winding's time constant heats in waves: RMS alone would hide them."""
 
 
 def checks(at: Context, solved: Circuit) -> list[Check]:

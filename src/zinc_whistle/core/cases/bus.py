@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from ..algebra.nodes import Leaf, Node, presence
+from ..algebra.nodes import Constant, Figure, Leaf, Node, presence
+from ..algebra.rules import Procedure
 from ..laws import supply as laws
 from .operating import DriveContext
 
@@ -39,3 +40,23 @@ def highest_bus(at: DriveContext, bridge: bool, volts: Node) -> Node:
     if not rises(at, bridge):
         return volts
     return laws.risen_voltage(volts, at.stored_energy, at.unit.bulk_capacitance.leaf, because=because_of(at))
+
+
+ONCE, TWICE = Constant("1", 1.0, "number"), Constant("2", 2.0, "number")
+
+
+def ripple_in(at: DriveContext, law: Procedure, current: Node, duty: Node) -> Figure:
+    """What ``law`` makes of the pulses that the bridge takes from the bus, the lead and the source counted."""
+    unit, decay = at.unit, at.drive.signals.decay
+    return law(
+        # Where the current turns round, or flows back, the bus sees its step twice.
+        k=TWICE if decay != "slow" else ONCE,
+        I=current,
+        D=duty,
+        f=at.plan.frequency,
+        C=unit.bulk_capacitance.leaf,
+        ESR=unit.bulk_esr.leaf,
+        R_s=at.feed_resistance,
+        L=at.lead,
+        because=[at.drive.signals.chosen("decay")],
+    )

@@ -87,6 +87,8 @@ class DriveContext:
     supply_wire: WireFigures
     motor_wire: WireFigures
     feed_resistance: Figure
+    lead: Figure
+    """Inductance of the wire from the source."""
     rms_current: Figure
     working_current: Figure
     starting_current: Figure
@@ -180,6 +182,7 @@ def _common(build: Build, drive: MotorDrive | LoadDrive, planned: PulsePlan) -> 
         "supply_wire": supply_wire,
         "motor_wire": wire(drive.wiring.motor_run),
         "feed_resistance": driver_rules.feed_resistance(volts.resistance, supply_wire.resistance),
+        "lead": supply_rules.lead_inductance(supply_rules.LEAD_INDUCTANCE, unit.supply_run.length.leaf),
         "air": Varied(AIR, (build.ambient.hot.leaf, build.ambient.cold.leaf), "Air"),
         "links": (drive.chosen("unit"), drive.chosen("controller"), unit.chosen("source"), unit.chosen("made_of")),
     }

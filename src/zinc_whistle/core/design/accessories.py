@@ -9,13 +9,13 @@ from typing import TypeVar
 from ..algebra.along import nearest_that_holds
 from ..algebra.limits import Check, Judge, Limit, claim, upper
 from ..algebra.nodes import Constant
+from ..cases.bus import ONCE, TWICE
 from ..cases.operating import DriveContext
 from ..laws import capacitor as capacitor_rules
 from ..model.build import bound_parts
 from ..model.components import Capacitor, Component, Diode, HeatSink, Priced
 from ..model.driver import ONE_SWITCH
 from ..stations.driver.candidates import Candidate, limits
-from ..stations.power_stage.compute import ONCE, TWICE
 from ..stations.power_stage.ratings import capacitor_ratings, diode_ratings
 
 BRIDGE_DIODES, SWITCH_DIODES = 4, 1

@@ -18,7 +18,7 @@ def ripple_current(k: Number, I: Ampere, D: Fraction) -> Ampere:
     return k * I * sqrt(D * (1 - D))
 
 
-@rule("C_min", source=CAPACITOR, title="Capacitance needed")
+@rule("C_min", source=CAPACITOR, title="Capacitance needed, if it takes all of it")
 def capacitance_needed(k: Number, I: Ampere, D: Fraction, f: Hertz, dV: Volt) -> Farad:
     return k * I * D * (1 - D) / (f * dV)
 

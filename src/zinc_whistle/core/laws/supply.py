@@ -32,6 +32,7 @@ from ..algebra.rules import procedure, rule
 
 NOTHING = Constant("0", 0.0, "number")
 NO_CURRENT = Constant("0 A", 0.0, "current")
+LEAD_INDUCTANCE = Constant("1 µH/m", 1e-6, "inductance per length", "common practice, no source: a pair of wires")
 
 SAG = "Ohm's law on the source and its wire"
 

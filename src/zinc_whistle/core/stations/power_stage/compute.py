@@ -6,16 +6,17 @@ from dataclasses import dataclass
 
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, upper
-from ...algebra.nodes import Constant, Figure, Node
+from ...algebra.nodes import Figure, Node
+from ...cases import bus
 from ...cases.circuit import DriveCircuit
 from ...cases.driving import Driving, Heat
 from ...cases.operating import DriveContext
+from ...laws import bus_ripple as ripple_laws
 from ...laws import capacitor as rules
 from ...laws import stage as stage_laws
 from .ratings import capacitor_ratings, passed_duties
 
 STATION = "power_stage"
-ONCE, TWICE = Constant("1", 1.0, "number"), Constant("2", 2.0, "number")
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,31 +36,27 @@ class PowerStageResult:
 
 def compute(at: DriveContext, solved: DriveCircuit, chosen: Driving | None) -> PowerStageResult:
     """Figures of the stage; without a part only the capacitor's."""
-    unit = at.unit
-    factor = TWICE if at.drive.signals.decay != "slow" else ONCE
-    because = [at.drive.signals.chosen("decay")]
-    current, frequency, duty = at.starting_current, at.plan.frequency, rules.WORST_DUTY
+    unit, because = at.unit, [at.drive.signals.chosen("decay")]
+    factor = bus.TWICE if at.drive.signals.decay != "slow" else bus.ONCE
+    current, frequency = at.starting_current, at.plan.frequency
     passed = passed_duties(at, stage_laws.within_period(solved.anywhere.duty))
+
+    def flows(duty: Node) -> Figure:
+        """In the capacitor that is fitted; in one that is not, all that the bridge asks for beyond the mean."""
+        if unit.bulk_capacitance.value is not None:
+            return bus.ripple_in(at, ripple_laws.ripple_in_the_capacitor, current, duty)
+        return rules.ripple_current(factor, current, duty, because=because)
+
     return PowerStageResult(
-        any_ripple_current=rules.ripple_current(factor, current, passed, because=because),
-        any_bus_ripple=rules.bus_ripple(
-            k=factor,
-            I=current,
-            D=passed,
-            f=frequency,
-            C=unit.bulk_capacitance.leaf,
-            ESR=unit.bulk_esr.leaf,
-            because=because,
-        ),
+        any_ripple_current=flows(passed),
+        any_bus_ripple=bus.ripple_in(at, ripple_laws.ripple_on_the_supply, current, passed),
         any_rating=rules.rating_needed(at.volts.any),
         heat=chosen.heat if chosen else None,
-        ripple_current=rules.ripple_current(factor, current, duty, because=because),
+        ripple_current=flows(rules.WORST_DUTY),
         capacitance_needed=rules.capacitance_needed(
-            factor, current, duty, frequency, unit.ripple_allowed.leaf, because=because
+            factor, current, rules.WORST_DUTY, frequency, unit.ripple_allowed.leaf, because=because
         ),
-        bus_ripple=rules.bus_ripple(
-            factor, current, duty, frequency, unit.bulk_capacitance.leaf, unit.bulk_esr.leaf, because=because
-        ),
+        bus_ripple=bus.ripple_in(at, ripple_laws.ripple_on_the_supply, current, rules.WORST_DUTY),
         rating_needed=rules.rating_needed(at.volts.full),
         shoot_through=rules.shoot_through(at.volts.full, at.feed_resistance, chosen.part.on_resistance.leaf)
         if chosen is not None

@@ -6,10 +6,9 @@ from collections.abc import Iterator
 
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check
-from ...algebra.nodes import Constant
-from ...cases import heating
+from ...cases import bus, heating
 from ...cases.stage import at_stall
-from ...laws import capacitor as capacitor_rules
+from ...laws import bus_ripple as ripple_laws
 from ...laws import stage as stage_laws
 from ...laws import switch as switch_laws
 from ...laws import wiring as wire_rules
@@ -218,10 +217,8 @@ def capacitor(c: StageChecks) -> Iterator[Check]:
     stage, at, k = c.stage, c.at, c.k
     if at.unit.bulk_ripple.value is None:
         return
-    factor = Constant("2", 2.0, "number") if at.drive.signals.decay != "slow" else Constant("1", 1.0, "number")
-    ripple = k(
-        capacitor_rules.ripple_current, factor, heating.any_heating(at, heating.CAPACITOR), c.anywhere.around.duty
-    )
+    warming = heating.any_heating(at, heating.CAPACITOR)
+    ripple = bus.ripple_in(at, ripple_laws.ripple_in_the_capacitor, warming, c.anywhere.around.duty)
     core = k(stage_laws.core_temperature, at.air, ripple, at.unit.bulk_ripple.leaf)
     life = k(stage_laws.capacitor_life, stage.life.leaf, stage.life_at.leaf, core)
     yield c.low(

@@ -16,7 +16,6 @@ from ...laws import supply as rules
 
 STATION = "supply"
 NO_CURRENT = Constant("0 A", 0.0, "current")
-LEAD_INDUCTANCE = Constant("1 µH/m", 1e-6, "inductance per length", "common practice, no source: a pair of wires")
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,9 +63,8 @@ def compute(at: DriveContext, solved: DriveCircuit, demands: Sequence[Demand]) -
     mean = None
     if (motor := at.of_motor) is not None:
         mean = rules.mean_of_energy(motor.load.cycle_energy, motor.load.cycle_time, at.volts.nominal)
-    lead = rules.lead_inductance(LEAD_INDUCTANCE, at.unit.supply_run.length.leaf)
     damping = rules.lead_damping(
-        rules.resistances_together(at.feed_resistance, at.unit.bulk_esr.leaf), at.unit.bulk_capacitance.leaf, lead
+        rules.resistances_together(at.feed_resistance, at.unit.bulk_esr.leaf), at.unit.bulk_capacitance.leaf, at.lead
     )
     start, jam = sagged(solved.bus_start, starting), sagged(solved.bus_jam, working)
     plug_in, any_plug_in = rules.plug_in_peak(at.volts.full, damping), rules.plug_in_peak(at.volts.any, damping)

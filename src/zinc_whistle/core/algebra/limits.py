@@ -211,9 +211,9 @@ def _verdict(stress: Node, bound: Node, utilisation: Figure) -> Verdict:
 
 
 def _no_room(stress: Node, bound: Node) -> bool:
-    """Both are known, and the one that should be larger is nothing: any stress at all is beyond such a bound."""
+    """Both are known, and one is nothing or below: any stress at all is beyond such a bound."""
     known = [n.value for n in (stress, bound) if n.value is not None]
-    return len(known) == 2 and 0.0 in known and max(known) > 0
+    return len(known) == 2 and min(known) <= 0 < max(known)
 
 
 def _of_claim(claim: Claim) -> Finding:

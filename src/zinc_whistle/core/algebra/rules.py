@@ -147,10 +147,15 @@ class Quotient(Law):
         self.kind, self.names = KINDS["fraction"], (over, under)
 
     def evaluate(self, values: Sequence[Any]) -> float:
-        return float(values[0] / values[1])
+        share = float(values[0] / values[1])
+        if share < 0:
+            # Neither a share nor a number for anybody's eyes: what should hold it is beyond nothing.
+            raise Unbounded("nothing is left to hold it")
+        return share
 
     def on_arrays(self, values: Sequence[Any]) -> Any:
-        return np.divide(values[0], values[1])
+        share = np.divide(values[0], values[1])
+        return np.where(share < 0, np.inf, share) if np.any(np.less(share, 0)) else share
 
     def check_kinds(self, inputs: Sequence[Any]) -> None:
         first, second = inputs

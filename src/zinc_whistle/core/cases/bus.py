@@ -12,11 +12,11 @@ def sends_back(at: DriveContext, bridge: bool) -> bool:
     """Whether the drive can push energy into its bus.
 
     One switch and a diode cannot. A bridge whose motor coasts cannot either: its diodes pass only what lies above the
-    bus, and the motor's EMF never does. Braking, a duty that is ramped down, fast decay and a reversal under way make a
-    step-up converter of bridge and winding.
+    bus, and the motor's EMF never does. Nor does a motor that is shorted: all that turns ends in its winding. A duty
+    that is ramped down, fast decay and a reversal under way make a step-up converter of bridge and winding.
     """
     signals = at.drive.signals
-    moves = signals.braking == "brake" or signals.soft_start == "yes" or signals.reversal != "one way"
+    moves = signals.soft_start == "yes" or signals.reversal == "slammed"
     return bridge and (moves or signals.decay != "slow")
 
 
@@ -29,7 +29,7 @@ def because_of(at: DriveContext) -> list[Leaf]:
     """The choices that decide whether anything comes back."""
     source, signals = at.source, at.drive.signals
     told = [source.chosen("sinks"), source.chosen("kind"), presence(at.unit.bulk_capacitance.leaf)]
-    return told + [signals.chosen(n) for n in ("braking", "soft_start", "reversal", "decay")]
+    return told + [signals.chosen(n) for n in ("soft_start", "reversal", "decay")]
 
 
 def highest_bus(at: DriveContext, bridge: bool, volts: Node) -> Node:

@@ -79,8 +79,10 @@ def needed(at: DriveContext) -> list[tuple[str, str]]:
         if panel.fault_input != "none":
             wanted.append(("FAULT", "digital"))
     if (motor := at.drive.of_motor) is not None and motor.has_encoder:
-        kind = "interrupt" if motor.encoder.method == "interrupt" else "digital"
-        wanted += [("ENC A", kind), ("ENC B", kind)]
+        by_interrupt = motor.encoder.method == "interrupt"
+        # With one or two counts a slot only the edges of A count; B is looked at then.
+        both = by_interrupt and motor.encoder.decoding == "4"
+        wanted += [("ENC A", "interrupt" if by_interrupt else "digital"), ("ENC B", "interrupt" if both else "digital")]
     wanted += [(PANEL[n], "digital") for n in panel_contacts(panel, at.drive.signals.reversal != "one way")]
     if panel.speed_by == "knob":
         wanted.append(("KNOB", "analogue"))
@@ -125,9 +127,10 @@ def _found(controller: Controller, signal: str, need: str, taken: set[str]) -> P
     able = [
         p
         for p in controller.pins
-        if p.id not in taken and ("digital" if signal == PULSE else need) in p.can and not _unfit(p, signal)
+        if p.id not in taken and can(p, "digital" if signal == PULSE else need) and not _unfit(p, signal)
     ]
-    able.sort(key=lambda p: ("boot" in p.can, "lamp" in p.can, len(p.can)))
+    # An interrupt of its own before one that is shared with a port.
+    able.sort(key=lambda p: ("boot" in p.can, "lamp" in p.can, need == "interrupt" and need not in p.can, len(p.can)))
     pin = able[0] if able else None
     return PinUse(signal, need, pin, False, "" if pin else f"no free pin can do {_ability(need)}")
 
@@ -153,11 +156,16 @@ def _fixed(
         return PinUse(signal, need, pin, True, unfit)
     if signal == PULSE:
         return PinUse(signal, need, pin, True, "" if "digital" in pin.can else f"{pin.label} cannot do digital")
-    if need not in pin.can:
+    if not can(pin, need):
         return PinUse(signal, need, pin, True, f"{pin.label} cannot do {_ability(need)}")
     if need == "pwm" and key not in planned:
         return PinUse(signal, need, pin, True, f"{pin.label} hangs on another timer than the one planned")
     return PinUse(signal, need, pin, True)
+
+
+def can(pin: Pin, need: str) -> bool:
+    """Whether a pin has an ability. An encoder is read as well by an interrupt that the pin shares with its port."""
+    return need in pin.can or (need == "interrupt" and "change" in pin.can)
 
 
 def reads(signal: str) -> bool:

@@ -58,7 +58,8 @@ def _way_part(at: DriveContext, stage: StageSpec) -> DriverPart:
     k = Tracing("stage", because_of(at, stage))
     part = DriverPart(id="stage", name=name_of(stage)[:80])
     bind(part, f"{at.unit.path}.seen")
-    switch, device = _switch(stage), device_of(stage, _switch(stage))
+    switch = _switch(stage)
+    device = device_of(stage, switch, gate_v=gate_supply(at, stage, k)[1])
     number = stage.parallel.leaf if switch is None or isinstance(switch, Mosfet) else ONE_PLACE
     one = k(stage_laws.in_parallel, device.on_resistance, number)
     factor: Node = device.hot_factor
@@ -108,8 +109,8 @@ def _anywhere(at: DriveContext, stage: StageSpec, solved: DriveCircuit, sigma: N
     """The stage at every corner: heat, gates and times from one supply, duty and air at a time."""
     k = Tracing("", because_of(at, stage))
     part, upper = _switch(stage), stage.upper
-    device, upper_device = device_of(stage, part), device_of(stage, upper, "upper")
     gate_v = taken(k, _any_gate(at, stage, k), "Gate supply")
+    device, upper_device = device_of(stage, part, gate_v=gate_v), device_of(stage, upper, "upper")
     apart = stage.driven_by == "driver" and stage.gate_fed != "bus"
     top = taken(k, stage.gate_v.leaf, "Gate supply, at most") if apart else gate_v
     times, upper_times = edges(at, stage, k, gate_v)
@@ -153,10 +154,10 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
     """All figures of a stage: hottest air, supply full for switching, supply flat for the share of the period."""
     k = Tracing("hottest air", because_of(at, stage))
     part, upper = _switch(stage), stage.upper
-    device, upper_device = device_of(stage, part), device_of(stage, upper, "upper")
+    high, low = gate_supply(at, stage, k)
+    device, upper_device = device_of(stage, part, gate_v=low), device_of(stage, upper, "upper")
     number = stage.parallel.leaf if part is None or isinstance(part, Mosfet) else ONE_PLACE
     sigma = k(stage_laws.busiest_share, number, stage.spread.leaf)
-    high, low = gate_supply(at, stage, k)
     gate = gate_of(at, stage, part, low)
     times = _times(at, stage, k, part, gate)
     clamped: Node = stage.clamp_v.leaf if stage.gate_clamp == "yes" else at.volts.full
@@ -355,7 +356,7 @@ def _input_high(stage: StageSpec, switch: Component | None, part: DriverPart) ->
     if isinstance(switch, Bjt):
         return switch.base_v.leaf
     if stage.driven_by == "pin" and isinstance(switch, Mosfet):
-        return switch.on_resistance_at.leaf
+        return NOTHING["voltage"]
     return stage.gate_driver.input_high.leaf if stage.gate_driver is not None else part.input_high.leaf
 
 
@@ -374,7 +375,7 @@ def _bears(
     """How long the busiest transistor bears the stall current, starting from its junction at work."""
     if switch is None:
         return missing(stage, "switch", "time")
-    device = device_of(stage, switch)
+    device = device_of(stage, switch, gate_v=result.gate_low)
     ohms, factor = device.on_resistance, device.hot_factor
     own = k(stage_laws.busiest_current, at_stall(at), result.sigma, title="Stall current of the busiest switch")
     if isinstance(switch, Bjt):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..algebra.evaluators import Tracing
-from ..algebra.nodes import Constant, Figure, Leaf, Node
+from ..algebra.nodes import Constant, Figure, Leaf, Node, presence
 from ..algebra.rules import AsItIs
 from ..algebra.units import KINDS
 from ..laws import stage as stage_laws
@@ -44,8 +44,29 @@ def because_of(at: DriveContext, stage: StageSpec) -> list[Leaf]:
     return [*(stage.chosen(n) for n in named), at.drive.signals.chosen("decay"), stage.parallel.leaf]
 
 
-def device_of(stage: StageSpec, part: Component | None, slot: str = "switch") -> Device:
-    """A switch's figures as nodes; unknown ones where no part is chosen."""
+def threshold_of(part: Mosfet) -> Node:
+    """The highest threshold: as its sheet tells it, or estimated from the lowest."""
+    given = presence(part.threshold_max.leaf)
+    if part.threshold_max.value is not None:
+        return part.threshold_max.leaf
+    return stage_laws.highest_threshold(part.threshold.leaf, because=[given])
+
+
+def _on_resistance(part: Mosfet, gate_v: Node | None) -> Node:
+    """As specified, or estimated where the gate gets less than that takes."""
+    if gate_v is None:
+        return part.on_resistance.leaf
+    return stage_laws.at_gate_volts(
+        part.on_resistance.leaf,
+        part.on_resistance_at.leaf,
+        gate_v,
+        threshold_of(part),
+        title=part.on_resistance.leaf.title,
+    )
+
+
+def device_of(stage: StageSpec, part: Component | None, slot: str = "switch", gate_v: Node | None = None) -> Device:
+    """A switch's figures as nodes, its gate at ``gate_v``; unknown ones where no part is chosen."""
     if isinstance(part, Bjt):
         return Device(
             on_resistance=NOTHING["resistance"],
@@ -69,7 +90,7 @@ def device_of(stage: StageSpec, part: Component | None, slot: str = "switch") ->
         )
     if isinstance(part, Mosfet):
         return Device(
-            on_resistance=part.on_resistance.leaf,
+            on_resistance=_on_resistance(part, gate_v),
             hot_factor=part.hot_factor.leaf,
             limit=part.junction_limit.leaf,
             to_case=part.to_case.leaf,
@@ -104,7 +125,8 @@ def gate_supply(at: DriveContext, stage: StageSpec, k: Tracing) -> tuple[Figure,
     high: Node = stage.gate_v.leaf
     low = k(stage_laws.gate_supply_left, high, at.volts.flat, stage.gate_dropout.leaf)
     if stage.driven_by == "pin":
-        high = at.controller.output_high.leaf
+        # A gate takes no steady current: the pin comes up to its own supply, not to its level under load.
+        high = at.controller.logic_v.leaf
         low = k(stage_laws.gate_supply_left, high, high, nothing)
     elif stage.gate_fed == "bus":
         high, low = at.volts.full, k(stage_laws.gate_supply_left, at.volts.flat, at.volts.flat, nothing)
@@ -165,7 +187,7 @@ def highest_bus(at: DriveContext, stage: StageSpec, volts: Node) -> Node:
 def _any_gate(at: DriveContext, stage: StageSpec, k: Tracing) -> Node:
     """Gate volts whatever the supply then is."""
     if stage.driven_by == "pin":
-        return at.controller.output_high.leaf
+        return at.controller.logic_v.leaf
     if stage.gate_fed == "bus":
         return at.volts.any
     return k(stage_laws.gate_supply_left, stage.gate_v.leaf, at.volts.any, stage.gate_dropout.leaf)

@@ -78,7 +78,7 @@ def stage_places(result: StageResult, around: Surround) -> list[PlaceHeat]:
     stage = result.spec
     part = stage.switch if fits(stage) else None
     devices: dict[bool, Device] = {
-        False: bare(device_of(stage, part)),
+        False: bare(device_of(stage, part, gate_v=result.gate_low)),
         True: bare(device_of(stage, stage.upper, "upper")),
     }
     times: dict[bool, Times] = {False: bare(result.times), True: bare(result.upper_times)}
@@ -194,7 +194,11 @@ def over_air(at: DriveContext, result: StageResult, points: int = 41) -> OverAir
     def allowed(cooling: Cooling) -> Grid:
         found = np.full(points, np.inf)
         for place in result.places:
-            device = bare(device_of(stage, stage.upper, "upper") if place.plan.upper else device_of(stage, part))
+            device = bare(
+                device_of(stage, stage.upper, "upper")
+                if place.plan.upper
+                else device_of(stage, part, gate_v=result.gate_low)
+            )
             times = bare(result.upper_times if place.plan.upper else result.times)
             way = arrange.thermal_way(plain, device, cooling)
             with np.errstate(invalid="ignore"):

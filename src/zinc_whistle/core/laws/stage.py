@@ -30,6 +30,11 @@ from ..algebra.nodes import Constant
 from ..algebra.rules import rule
 from .switch import BALOGH, HEAT, PVC
 
+NO_VOLTS = Constant("0 V", 0.0, "voltage")
+TWICE = Constant("2", 2.0, "number")
+GATE_ROOM = Constant(
+    "1.2 V", 1.2, "voltage", "common practice, no source: nearer to its threshold a channel is a resistor of any size"
+)
 BOOT_DROP = Constant("0.8 V", 0.8, "voltage", "common practice, no source: a fast silicon bootstrap diode")
 FUSE_SHARE = Constant("0.75", 0.75, "ratio", "common practice, no source: 75 % of the rating for good")
 TEN_KELVIN = Constant(
@@ -180,6 +185,26 @@ def ringing(V: Volt, L: Henry, I: Ampere, C: Farad, t: Second) -> Volt:
 @rule("V_g,low", source="a regulator without headroom gives what is left", title="Gate supply, supply flat")
 def gate_supply_left(V_g: Volt, V_flat: Volt, V_do: Volt) -> Volt:
     return smaller(V_g, V_flat - V_do)
+
+
+@rule(
+    "R_V",
+    source="estimated from the specified point: a channel's resistance goes with 1/(V_g − V_th), the largest threshold",
+    title="On-resistance at these gate volts",
+)
+def at_gate_volts(R: Ohm, V_spec: Volt, V_g: Volt, V_th: Volt) -> Ohm:
+    """The specified one where the gate has its volts or more; no value where it does not come past its threshold."""
+    return R * larger(1, (V_spec - V_th) / larger(V_g - V_th, NO_VOLTS))
+
+
+@rule("V_th,max", source="common practice, no source: about twice the lowest", title="Threshold, highest")
+def highest_threshold(V_th: Volt) -> Volt:
+    return TWICE * V_th
+
+
+@rule("V_on", source="the largest threshold and a margin", title="Gate volts to be on at all")
+def on_from(V_th: Volt) -> Volt:
+    return V_th + GATE_ROOM
 
 
 @rule("V_GS,hi", source="the bootstrap diode takes its drop", title="Gate voltage, high side")

@@ -32,6 +32,7 @@ from ..algebra.rules import procedure, rule
 
 NOTHING = Constant("0", 0.0, "number")
 NO_CURRENT = Constant("0 A", 0.0, "current")
+NO_VOLTS = Constant("0 V", 0.0, "voltage")
 LEAD_INDUCTANCE = Constant("1 µH/m", 1e-6, "inductance per length", "common practice, no source: a pair of wires")
 
 SAG = "Ohm's law on the source and its wire"
@@ -65,7 +66,8 @@ def regulator_needs(V_out: Volt, V_drop: Volt) -> Volt:
 
 @rule("P_reg", source="the difference in volts burns as heat", title="Heat in the regulator")
 def linear_heat(V_in: Volt, V_out: Volt, I: Ampere) -> Watt:
-    return (V_in - V_out) * I
+    """Below its output it no longer holds, and burns what it drops; never less than nothing."""
+    return larger(V_in - V_out, NO_VOLTS) * I
 
 
 @rule("P_reg", source="what efficiency leaves", title="Heat in the regulator")

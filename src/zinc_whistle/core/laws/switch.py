@@ -31,6 +31,7 @@ BALOGH = "L. Balogh, Fundamentals of MOSFET and IGBT Gate Driver Circuits (from 
 HEAT = "steady state: junction over air = heat × thermal resistance"
 LINEAR = "on-resistance linear from 25 °C to its factor at the junction limit"
 PVC = Constant("115 A·√s/mm²", 115e6, "fuse factor", "IEC 60364-5-54, copper in PVC (from memory)")
+NO_VOLTS = Constant("0 V", 0.0, "voltage")
 LN_2 = Constant("ln 2", math.log(2), "number")
 FOUR = Constant("4", 4.0, "number", "common practice, no source: 3 to 4 times what rings")
 FORCED_GAIN = Constant("10", 10.0, "number", "common practice, no source")
@@ -94,7 +95,8 @@ def heat_sink(T_j: Celsius, T_a: Celsius, P: Watt, R_JC: KelvinPerWatt, R_CS: Ke
 
 @rule("I_g,on", source=BALOGH, title="Gate current, turning on")
 def gate_current_on(V_drv: Volt, V_pl: Volt, R: Ohm) -> Ampere:
-    return (V_drv - V_pl) / R
+    """None flows into a gate that is driven below its plateau: it is never on, and turning on takes for ever."""
+    return larger(V_drv - V_pl, NO_VOLTS) / R
 
 
 @rule("I_g,off", source=BALOGH, title="Gate current, turning off")

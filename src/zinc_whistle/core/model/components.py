@@ -112,6 +112,14 @@ class Mosfet(Priced):
         above=0,
         help="V_GS(th), the “min” column. It is where the part begins to leak, not where it is on.",
     )
+    threshold_max: Given = given(
+        "voltage",
+        "V",
+        "Threshold, highest",
+        above=0,
+        optional=True,
+        help="The “max” column. Empty: twice the lowest. Below it the part is not on at all.",
+    )
     plateau: Given = given("voltage", "V", "Plateau", above=0, help="The flat part of the gate-charge curve.")
     gate_charge: Given = given("charge", "nC", "Gate charge, total", above=0, help="Q_g at your gate voltage.")
     switching_charge: Given = given(

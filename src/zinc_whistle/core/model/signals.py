@@ -8,8 +8,10 @@ from pydantic import Field
 
 from .given import Given, Item, ListOwner, Spec, choice, given, listing
 
-Ability = Literal["digital", "pwm", "interrupt", "analogue", "boot", "lamp", "input only"]
-"""What a pin can do, and what is peculiar to it: read at start-up, carrying the board's lamp, never an output."""
+Ability = Literal["digital", "pwm", "interrupt", "change", "analogue", "boot", "lamp", "input only"]
+"""What a pin can do, and what is peculiar to it: read at start-up, carrying the board's lamp, never an output.
+
+*interrupt* has one of its own, *change* shares one with its port: it tells that something changed, not what."""
 
 
 class Pin(Item):
@@ -17,7 +19,7 @@ class Pin(Item):
 
     label: str = Field(max_length=20)
     program: str = Field(max_length=20)
-    can: list[Ability] = Field(default_factory=list, max_length=7)
+    can: list[Ability] = Field(default_factory=list, max_length=8)
     timer: str = Field("", max_length=40)
     port: str = Field("", max_length=8, description="Port and bit, where a program needs them")
     compare: str = Field("", max_length=8, description="Compare output of the timer")

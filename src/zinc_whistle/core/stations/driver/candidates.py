@@ -233,16 +233,6 @@ def _heat_and_signal_checks(at: DriveContext, part: DriverPart, solved: DriveCir
             drive=drive,
             where=f"drives.{drive}.signals.pwm_frequency",
         ),
-        lower(
-            "driver.logic",
-            station=STATION,
-            title="Logic level",
-            stress=controller.output_high.leaf,
-            bound=part.input_high.leaf,
-            todo="Take a part with logic-level inputs, or put a level shifter between.",
-            drive=drive,
-            destructive=False,
-        ),
         upper(
             "driver.pin",
             station=STATION,
@@ -253,6 +243,20 @@ def _heat_and_signal_checks(at: DriveContext, part: DriverPart, solved: DriveCir
             drive=drive,
         ),
     ]
+    # A gate on a pin asks no level of it: how far it is on is the stage's own check.
+    if part.input_high.value != 0:
+        found.append(
+            lower(
+                "driver.logic",
+                station=STATION,
+                title="Logic level",
+                stress=controller.output_high.leaf,
+                bound=part.input_high.leaf,
+                todo="Take a part with logic-level inputs, or put a level shifter between.",
+                drive=drive,
+                destructive=False,
+            )
+        )
     if (motor := at.of_motor) is not None:
         found.append(
             lower(

@@ -6,8 +6,8 @@ from collections.abc import Iterator
 
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check
-from ...algebra.nodes import Constant, Node
-from ...cases.stage_parts import dead_time_needed
+from ...algebra.nodes import Constant, Node, number
+from ...cases.stage_parts import dead_time_needed, threshold_of
 from ...laws import stage as stage_laws
 from ...laws import switch as switch_laws
 from ...model.components import Bjt, GateDriver, Mosfet
@@ -40,7 +40,7 @@ def _base(c: StageChecks, switch: Bjt) -> Iterator[Check]:
 
 
 def _levels(c: StageChecks, switch: Mosfet) -> Iterator[Check]:
-    stage, _result, k = c.stage, c.result, c.k
+    stage, result, k = c.stage, c.result, c.k
     yield c.up(
         "gate_high",
         title="Gate against its limit",
@@ -53,14 +53,28 @@ def _levels(c: StageChecks, switch: Mosfet) -> Iterator[Check]:
     boosted = stage.circuit in ("half bridge", "full bridge") or (stage.circuit == "high side" and _lifts(c))
     if boosted:
         low = k(stage_laws.after_boot_diode, c.anywhere.gate)
-    yield c.low(
-        "gate_low",
-        title="Gate fully on",
-        value=low,
-        limit=switch.on_resistance_at.leaf,
-        todo="Raise the gate supply, or take a part whose on-resistance is given at fewer volts (logic level).",
-        field="gate_v",
-    )
+    on_from = k(stage_laws.on_from, threshold_of(switch))
+    todo = "Raise the gate supply, or take a part whose on-resistance is given at fewer volts (logic level)."
+    if number(result.gate_low) < number(on_from):
+        yield c.low(
+            "gate_on",
+            title="Gate past its threshold",
+            value=low,
+            limit=on_from,
+            todo=todo,
+            field="gate_v",
+        )
+    else:
+        yield c.low(
+            "gate_low",
+            title="Gate fully on",
+            value=low,
+            limit=switch.on_resistance_at.leaf,
+            todo=f"{todo} Its heat counts an estimated on-resistance.",
+            field="gate_v",
+            over="warn",
+            destructive=False,
+        )
     if stage.circuit == "high side" and switch.channel == "N" and not _lifts(c):
         got = k(stage_laws.follower_volts, c.anywhere.gate_top, switch.plateau.leaf)
         burnt = k(stage_laws.follower_heat, c.at.volts.any, got, c.anywhere.around.current)

@@ -13,7 +13,7 @@ from ...laws import stage as stage_laws
 from ...laws import switch as switch_laws
 from ...laws import wiring as wire_rules
 from ...model.stage import DIODE_CIRCUITS
-from .ratings import diode_ratings, passed_duties
+from .ratings import diode_ratings, held_duties
 from .stage_checks import StageChecks
 
 
@@ -32,12 +32,13 @@ def diode(c: StageChecks) -> Iterator[Check]:
             unknown="Not known yet: choose the flyback diode.",
         )
         return
-    off = k(stage_laws.rest_of, passed_duties(at, c.anywhere.around.duty))
-    mean = k(stage_laws.diode_mean, at.starting_current, off)
+    off = k(stage_laws.rest_of, held_duties(at, c.anywhere.around.duty, diode.settle_time))
+    warming = heating.any_heating(at, heating.of_diode(diode))
+    mean = k(stage_laws.diode_mean, warming, off)
     warm = k(
         stage_laws.warmed,
         at.air,
-        k(stage_laws.diode_heat, diode.forward_v.leaf, heating.any_heating(at, heating.of_diode(diode)), off),
+        k(stage_laws.diode_heat, diode.forward_v.leaf, warming, off),
         diode.to_air.leaf,
         title="Junction of the diode",
     )

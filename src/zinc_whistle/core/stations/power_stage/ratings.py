@@ -10,6 +10,7 @@ from ...algebra.nodes import Constant, Node, Varied, presence
 from ...cases.axes import DUTY
 from ...cases.operating import DriveContext
 from ...model.components import Diode
+from ...model.given import Given
 
 STATION = "power_stage"
 SLOW = Constant("300 Hz", 300.0, "frequency", "common practice, no source: above it a rectifier recovers too slowly")
@@ -26,6 +27,16 @@ def passed_duties(at: DriveContext, duty: Node) -> Node:
     if signals.soft_start == "yes" or panel.speed_by == "knob" or panel.command == "serial":
         return Varied(DUTY, (duty, NO_DUTY), "Duty")
     return duty
+
+
+def held_duties(at: DriveContext, duty: Node, settles: Given) -> Node:
+    """The duties that last: a ramp that is over before a thing warms up passes its small ones too quickly to count.
+
+    Where a knob or the port sets the speed the duty goes with it already.
+    """
+    ramp = at.of_motor.load.ramp_time.value if at.of_motor is not None else None
+    brief = ramp is not None and settles.value is not None and ramp < settles.value
+    return duty if brief or at.drive.signals.soft_start == "no" else passed_duties(at, duty)
 
 
 def diode_ratings(

@@ -137,8 +137,9 @@ def test_no_figure_moves_with_a_choice_that_it_does_not_name(path: str, shelf: l
 
 WRONG: list[tuple[str, str, dict[str, Any], str]] = [
     ("stage.gate_high", "half bridge", {"gate_v": "24 V"}, "stop"),
-    ("stage.gate_low", "half bridge", {"gate_v": "5 V"}, "stop"),
-    ("stage.gate_low", "low side", {"driven_by": "pin"}, "stop"),
+    ("stage.gate_low", "half bridge", {"gate_v": "5 V"}, "warn"),
+    ("stage.gate_on", "half bridge", {"gate_v": "3.9 V"}, "stop"),
+    ("stage.fuse_start", "low side", {"fuse": "f-glass-05q"}, "warn"),
     ("stage.guard_gate", "low side", {"guard": "m-n30-25-s"}, "stop"),
     ("stage.upper_gate", "p/n bridge", {"upper": "m-p30-20", "gate_clamp": "yes", "clamp_v": "22 V"}, "stop"),
     ("stage.upper", "p/n bridge", {"upper": "m-n60-8"}, "stop"),

@@ -252,6 +252,11 @@ def test_pins_go_where_they_can(carousel: Build, shelf: list[DriverPart]) -> Non
 
 def test_a_pin_that_cannot_carry_its_signal_stops_with_the_reason(carousel: Build, shelf: list[DriverPart]) -> None:
     carousel.drives[0].wiring.fixed_pins[0].pin = "p4"
+    assert finding(assess(carousel, shelf), "wiring.pins").severity == "note", (
+        "an interrupt shared with its port will do"
+    )
+    own = next(p for p in carousel.controllers[0].pins if p.id == "p4")
+    own.can = ["digital"]
     found = finding(assess(carousel, shelf), "wiring.pins")
     assert found.severity == "stop"
     assert "D4 cannot do interrupts" in found.todo

@@ -107,6 +107,8 @@ def test_a_signal_wire_left_out_is_only_looked_at(carousel: Build) -> None:
     ],
 )
 def test_a_fixed_pin_that_cannot_is_refused_with_its_reason(carousel: Build, signal: str, pin: str, says: str) -> None:
+    for own in carousel.controllers[0].pins:
+        own.can = [ability for ability in own.can if ability != "change"]
     carousel.drives[0].wiring.fixed_pins = [FixedPin(id="f1", signal=signal, pin=pin)]
     found = finding(assess(carousel), "wiring.pins")
     assert found.severity == "stop"

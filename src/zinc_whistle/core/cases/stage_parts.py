@@ -46,10 +46,9 @@ def because_of(at: DriveContext, stage: StageSpec) -> list[Leaf]:
 
 def threshold_of(part: Mosfet) -> Node:
     """The highest threshold: as its sheet tells it, or estimated from the lowest."""
-    given = presence(part.threshold_max.leaf)
     if part.threshold_max.value is not None:
         return part.threshold_max.leaf
-    return stage_laws.highest_threshold(part.threshold.leaf, because=[given])
+    return stage_laws.highest_threshold(part.threshold.leaf, because=[presence(part.threshold_max.leaf)])
 
 
 def _on_resistance(part: Mosfet, gate_v: Node | None) -> Node:

@@ -24,10 +24,10 @@ from ..cases.driving import Driving
 from ..cases.materials import drivers_needed, places_of
 from ..cases.operating import DriveContext
 from ..cases.stage import evaluate
-from ..cases.stage_parts import dead_time_needed
+from ..cases.stage_parts import dead_time_needed, threshold_of
 from ..cases.timer_plan import plan_for
 from ..laws import stage as stage_laws
-from ..model.components import Component, GateDriver, HeatSink
+from ..model.components import Component, GateDriver, HeatSink, Mosfet
 from ..model.given import Given, bind, computed_given
 from ..model.stage import DIODE_CIRCUITS
 from ..stations.driver.candidates import limits as driver_limits
@@ -182,12 +182,16 @@ class _Grid:
 
     def _together(self) -> Component:
         """One transistor that stands for all of them; a figure that one of them lacks is missing there."""
-        made = self.space.switches[0].model_copy()
+        switches = self.space.switches
+        made = switches[0].model_copy()
         for name, value in made.__dict__.items():
             if isinstance(value, Given):
-                made.__dict__[name] = computed_given(
-                    Varied(self.switch, [getattr(p, name).leaf for p in self.space.switches])
-                )
+                made.__dict__[name] = computed_given(Varied(self.switch, [getattr(p, name).leaf for p in switches]))
+        if isinstance(made, Mosfet):
+            # Told by some, estimated for the others: a figure of each all the same.
+            made.threshold_max = computed_given(
+                Varied(self.switch, [threshold_of(p) for p in switches if isinstance(p, Mosfet)])
+            )
         return made
 
     def _checks(self, at: DriveContext, driving: Driving) -> list[Check]:

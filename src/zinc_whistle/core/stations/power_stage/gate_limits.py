@@ -50,12 +50,15 @@ def _levels(c: StageChecks, switch: Mosfet) -> Iterator[Check]:
         field="gate_v",
     )
     low: Node = c.anywhere.gate
+    lowest: Node = result.gate_low
     boosted = stage.circuit in ("half bridge", "full bridge") or (stage.circuit == "high side" and _lifts(c))
     if boosted:
-        low = k(stage_laws.after_boot_diode, c.anywhere.gate)
+        low, lowest = (k(stage_laws.after_boot_diode, v) for v in (low, lowest))
     on_from = k(stage_laws.on_from, threshold_of(switch))
     todo = "Raise the gate supply, or take a part whose on-resistance is given at fewer volts (logic level)."
-    if number(result.gate_low) < number(on_from):
+    many = bool(on_from.axes)  # of which some may be one and some the other
+    never_on = number(lowest) < number(on_from)
+    if never_on or many:
         yield c.low(
             "gate_on",
             title="Gate past its threshold",
@@ -64,7 +67,7 @@ def _levels(c: StageChecks, switch: Mosfet) -> Iterator[Check]:
             todo=todo,
             field="gate_v",
         )
-    else:
+    if many or not never_on:
         yield c.low(
             "gate_low",
             title="Gate fully on",

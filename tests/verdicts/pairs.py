@@ -1,0 +1,401 @@
+"""For every limit a build that must trip it and its nearest neighbour that must not, with the arithmetic in words.
+
+A row: the code, the build it stands on (a demo, or a file of ``builds`` by its number), what is changed so that it
+trips, what so that it does not, and why there. The numbers are worked by hand from the build's own, to a few per cent.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+U, D, S, R, C = "units.u1.", "drives.d1.", "supply.sources.s1.", "supply.regulators.r1.", "controllers.c1."
+PART, STAGE = f"{U}part.", f"{U}stage."
+
+
+class Pair(NamedTuple):
+    code: str
+    build: str
+    trips: dict[str, str]
+    holds: dict[str, str]
+    because: str
+    neighbour: str = ""
+    """The build on which it does not trip, where that is another one."""
+    vanishes: bool = False
+    """The neighbour is not asked at all: there is nothing left to ask."""
+
+
+def _at(code: str, build: str, path: str, trips: str, holds: str, because: str, **more: str) -> Pair:
+    """A pair that differs in one text; ``more`` are changes of both, ``__`` for a dot."""
+    both = {p.replace("__", "."): t for p, t in more.items()}
+    return Pair(code, build, both | {path: trips}, both | {path: holds}, because)
+
+
+SLACK_CAP = {"units__u1__bulk_esr": "5 mΩ", "units__u1__bulk_capacitance": "10 µF"}
+FULL = "a pack of four lithium iron phosphate cells is 4 × 3.65 = 14.6 V full"
+
+SHEET = (
+    "4.5 V over 2.1 A are 2.14 Ω, so at 11,500 rpm K is (4.5 − 0.18 · 2.14)/1,204 = 3.42 mV·s and the stall "
+    "3.42 m · 1.92 = 6.56 mN·m: the sheet says 7.0"
+)
+
+PAIRS = (
+    # Driver
+    _at("driver.volts_high", "carousel", f"{PART}v_max", "14.5 V", "14.7 V", FULL),
+    _at("driver.volts_absolute", "carousel", f"{PART}v_absolute", "14.5 V", "14.7 V", f"{FULL}, and it takes back"),
+    _at("driver.volts_low", "carousel", f"{PART}v_min", "10.9 V", "10.6 V", "10.8 V flat, less 0.47 A in 76 mΩ"),
+    _at("driver.peak", "carousel", f"{PART}peak_a", "7.1 A", "7.5 A", "14.6 V over 2 Ω of cold circuit are 7.3 A"),
+    _at(
+        "driver.stall",
+        "carousel",
+        f"{PART}continuous_a",
+        "7.1 A",
+        "7.5 A",
+        "by the school that sizes for the stall those 7.3 A must be borne for good",
+        schools__sizing="stall",
+    ),
+    _at("driver.continuous", "carousel", f"{PART}continuous_a", "0.59 A", "0.63 A", "1.25 × 0.487 A = 0.608 A"),
+    _at("driver.sense", "carousel", f"{C}sense_reference", "3.7 V", "3.9 V", "7.27 A × 0.525 V/A = 3.82 V"),
+    _at("driver.pwm", "carousel", f"{PART}pwm_limit", "19.9 kHz", "20.1 kHz", "20 kHz are wanted"),
+    _at("driver.logic", "carousel", f"{PART}input_high", "4.3 V", "4.1 V", "the pin gives 4.2 V under load"),
+    _at("driver.pin", "carousel", f"{PART}input_current", "21 mA", "19 mA", "a pin gives 20 mA"),
+    _at("driver.speed", "carousel", f"{D}load.gear_ratio", "355", "335", "12 rpm × 345 are 4,140 rpm, all it reaches"),
+    _at("load.speed", "carousel", f"{D}load.gear_ratio", "355", "335", "12 rpm × 345 are 4,140 rpm, all it reaches"),
+    _at(
+        "driver.heat",
+        "carousel",
+        f"{PART}thermal_resistance",
+        "620 K/W",
+        "560 K/W",
+        "0.487² A² × 0.255 Ω hot, 14.6 V × quiescent and switching: 0.195 W; 115 K over 0.195 W are 590 K/W",
+    ),
+    _at("driver.jam_driver", "carousel", f"{PART}peak_time", "390 ms", "410 ms", "no counts for 400 ms, then it stops"),
+    _at(
+        "driver.jam_winding",
+        "carousel",
+        f"{D}motor.winding_copper",
+        "1.1 g",
+        "1.3 g",
+        "7.4 s for the winding it has; 400 ms are an eighteenth, and so is 1.19 g of its copper",
+    ),
+    Pair("driver.jam_named", "carousel", {f"{U}jam_stop": "none"}, {}, "nothing is named / the program sees no counts"),
+    Pair("driver.channel", "carousel", {f"{D}channel": "5"}, {f"{D}channel": "1"}, "there is no fifth channel"),
+    Pair("driver.diodes", "carousel", {f"{PART}diodes": "no"}, {}, "without diodes the current has nowhere to go"),
+    Pair(
+        "driver.reverses",
+        "carousel",
+        {f"{PART}reverses": "no", f"{D}signals.reversal": "through zero"},
+        {f"{D}signals.reversal": "through zero"},
+        "a switch turns one way",
+    ),
+    Pair(
+        "driver.brakes",
+        "carousel",
+        {f"{PART}brakes": "no", f"{D}signals.braking": "brake"},
+        {f"{D}signals.braking": "brake"},
+        "what cannot short the motor cannot brake it",
+    ),
+    Pair(
+        "driver.takes_back",
+        "carousel",
+        {f"{S}sinks": "no", f"{U}bulk_capacitance": ""},
+        {f"{S}sinks": "no"},
+        "a ramp that comes down sends energy back: into a capacitor, or into nothing",
+    ),
+    _at(
+        "driver.volts_got",
+        "11",
+        f"{D}load.needs_v",
+        "11.7 V",
+        "11.4 V",
+        "11.6 V flat, less 0.39 A in 0.2 Ω of supply, wires and switch",
+    ),
+    # Motor and load
+    Pair("motor.known", "carousel", {f"{D}motor.no_load_v": "0.1 V"}, {}, "0.1 V are less than the resistance drops"),
+    Pair(
+        "motor.resistance_sure",
+        "carousel",
+        {"meters.m1.amps_share": "30 %"},
+        {},
+        "a meter of 30 % cannot tell a resistance to 10 %",
+    ),
+    Pair(
+        "motor.sheet_resistance",
+        "01",
+        {},
+        {f"drives.{d}.motor.sheet.stall_torque": "6.56 mN·m" for d in ("d1", "d2")},
+        SHEET,
+    ),
+    Pair(
+        "motor.sheet_constant",
+        "01",
+        {},
+        {f"drives.{d}.motor.sheet.stall_torque": "6.56 mN·m" for d in ("d1", "d2")},
+        SHEET,
+    ),
+    _at("motor.heat", "carousel", f"{D}motor.housing_to_air", "135 K/W", "127 K/W", "0.487 A against 1.38 A at 10 K/W"),
+    _at("motor.creep", "stirrer", f"{D}motor.breakaway_a", "40 A", "36 A", "6,600 rpm × 0.3 mΩ of volts a rpm"),
+    _at("load.gear_jam", "carousel", f"{D}load.gear_torque_limit", "1.25 N·m", "1.35 N·m", "it slips at 1.3 N·m first"),
+    _at("load.gear", "carousel", f"{D}load.gear_torque_limit", "0.71 N·m", "0.75 N·m", "0.73 N·m to get to speed"),
+    _at("load.slip", "carousel", f"{D}load.coupling_slip", "0.71 N·m", "0.75 N·m", "0.73 N·m to get to speed"),
+    _at(
+        "load.starting_current",
+        "carousel",
+        f"{D}load.time_to_speed",
+        "160 ms",
+        "180 ms",
+        "0.24 A of run, and 0.45 A in 3 s: eighteen times as quick is 4.1 A, the stall from a flat pack",
+    ),
+    _at(
+        "load.grip", "01", f"{D}load.mechanisms.m1.grip", "0.18", "0.21", "0.57 N of 0.6 kg × g/2 on two of four wheels"
+    ),
+    Pair(
+        "load.runs_back",
+        "07",
+        {},
+        {f"{D}load.mechanisms.m1.counterweight": "8 kg"},
+        "8 kg hang on a drum / a counterweight of as much holds them",
+    ),
+    _at("load.rating", "11", f"{D}load.rated_v", "11.2 V", "11.4 V", "12.4 V are 1.1 × 11.27 V"),
+    _at("load.hold", "13", f"{D}load.hold_duty", "15 %", "25 %", "common practice: a fifth of the current holds"),
+    # Supply
+    _at(
+        "supply.brown_out_start", "carousel", f"{R}dropout", "5.8 V", "5.7 V", "10.8 V, less 0.69 A in 76 mΩ, over 5 V"
+    ),
+    _at("supply.brown_out_jam", "carousel", f"{R}dropout", "5.5 V", "5.3 V", "10.8 V, less 5.2 A in 76 mΩ, over 5 V"),
+    _at("supply.*.input_low", "carousel", f"{R}dropout", "5.85 V", "5.7 V", "the same flat pack with all that starts"),
+    _at("supply.*.input", "carousel", f"{R}input_max", "14.5 V", "14.7 V", FULL),
+    _at("supply.*.heat", "carousel", f"{R}load", "215 mA", "200 mA", "9.6 V × 208 mA = 2 W = 90 K over 45 K/W"),
+    _at("supply.*.limit", "stirrer", f"{R}limit", "78 mA", "82 mA", "80 mA of logic"),
+    _at("supply.*.fuse", "carousel", f"{S}fuse", "0.49 A", "0.51 A", "0.375 A at work are 75 % of half an ampere"),
+    _at(
+        "supply.*.switch", "carousel", f"{S}switch_dc", "0.79 A", "0.83 A", "0.69 A at the start and the logic's 0.12 A"
+    ),
+    Pair("supply.*.window", "carousel", {f"{S}flat_v": "15 V"}, {f"{S}flat_v": "12.7 V"}, "flat above full"),
+    Pair("supply.*.fused", "03", {f"{S}fuse": ""}, {}, "a lead battery without a fuse", vanishes=True),
+    Pair(
+        "supply.*.controller",
+        "09",
+        {},
+        {f"drives.d{n}.servo.stall_a": "80 mA" for n in range(1, 5)},
+        "four of 0.9 A / four of 80 mA on a controller's own 350 mA",
+    ),
+    Pair("supply.back_feed", "carousel", {"supply.lead_in": "yes"}, {}, "two supplies on one board", vanishes=True),
+    _at("supply.plug_in", "carousel", f"{PART}v_absolute", "23.5 V", "24.5 V", "0.8 µH and 10 µF ring", **SLACK_CAP),
+    _at(
+        "supply.fuse_start",
+        "carousel",
+        f"{S}fuse",
+        "0.5 A",
+        "0.55 A",
+        "0.69 A for 3 s: a blade at 1.35 times its rating may open after 0.75 s",
+    ),
+    # Stage
+    _at("stage.capacitor_volts", "carousel", f"{U}bulk_voltage", "18 V", "18.5 V", "1.25 × 14.6 V = 18.25 V"),
+    _at(
+        "stage.ripple",
+        "carousel",
+        f"{U}ripple_allowed",
+        "120 mV",
+        "127 mV",
+        "0.69 A × 0.12 Ω, and 0.69/4/20 kHz/220 µF",
+    ),
+    _at(
+        "stage.ripple_current",
+        "carousel",
+        f"{U}bulk_ripple",
+        "230 mA",
+        "243 mA",
+        "half of 0.69 A; a third comes by the lead",
+    ),
+    _at("stage.gate_low", "stirrer", f"{STAGE}gate_v", "10.7 V", "10.9 V", "10 V and 0.8 V of bootstrap diode"),
+    Pair(
+        "stage.gate_on",
+        "stirrer",
+        {f"{STAGE}gate_v": "5.9 V"},
+        {f"{STAGE}gate_v": "6.1 V"},
+        "twice 2 V of threshold, 1.2 V, and 0.8 V of bootstrap diode; above it another check asks whether it is fully on",
+        vanishes=True,
+    ),
+    _at("stage.gate_high", "stirrer", f"{STAGE}switch.v_gs", "11.9 V", "12.1 V", "12 V of gate supply"),
+    _at("stage.standoff", "stirrer", f"{STAGE}switch.v_ds", "62 V", "64 V", "1.5 × 42 V = 63 V"),
+    _at(
+        "stage.boot_duty", "stirrer", f"{STAGE}gate_driver.refresh", "11.5 µs", "10.5 µs", "78 % of 50 µs leave 10.9 µs"
+    ),
+    _at(
+        "stage.dead_time",
+        "stirrer",
+        f"{STAGE}dead_time",
+        "300 ns",
+        "316 ns",
+        "the delay, the edge and 35 ns mismatch: 308 ns",
+    ),
+    _at("stage.fuse_volts", "stirrer", f"{STAGE}fuse.rated_v", "41 V", "43 V", "ten lithium cells full: 42 V"),
+    _at("stage.boot", "stirrer", f"{STAGE}boot_capacitor", "650 nF", "690 nF", "3 gates and a leak: 334 nC in 0.5 V"),
+    _at("stage.driver_high", "stirrer", f"{STAGE}gate_driver.supply_max", "11.9 V", "12.1 V", "12 V of gate supply"),
+    _at("stage.driver_low", "stirrer", f"{STAGE}gate_driver.supply_min", "12.1 V", "11.9 V", "12 V of gate supply"),
+    _at("stage.guard_gate", "stirrer", f"{STAGE}guard.v_gs", "11.9 V", "12.1 V", "clamped at 12 V"),
+    _at("stage.guard_volts", "stirrer", f"{STAGE}guard.v_ds", "41 V", "43 V", "ten lithium cells full: 42 V"),
+    _at(
+        "stage.ringing", "stirrer", f"{STAGE}loop", "720 nH", "650 nH", "33 V over 42 V in L di/dt: 17 A in some 350 ns"
+    ),
+    _at("stage.fuse", "stirrer", f"{STAGE}fuse.rated_a", "9.2 A", "9.8 A", "7.1 A are 75 % of 9.5 A"),
+    _at("stage.driver_bus", "stirrer", f"{STAGE}gate_driver.bus_max", "53 V", "55 V", "42 V and 12 V on top"),
+    _at(
+        "stage.miller", "stirrer", f"{STAGE}switch.threshold", "0.64 V", "0.69 V", "21 Ω × 110 pF × 42 V over the edge"
+    ),
+    _at(
+        "stage.driver_heat",
+        "stirrer",
+        f"{STAGE}gate_driver.to_air",
+        "530 K/W",
+        "480 K/W",
+        "80 K over 0.16 W of gate power",
+    ),
+    _at(
+        "stage.fuse_wire",
+        "stirrer",
+        f"{U}supply_run.gauge",
+        "24",
+        "22",
+        "(115 · 0.2)² = 560 A²s, (115 · 0.33)² = 1,410",
+    ),
+    _at("stage.sense_range", "stirrer", f"{STAGE}shunt", "30 mΩ", "28.8 mΩ", "8.5 A × 29.4 mΩ × 20 = 5 V"),
+    _at("stage.shunt_heat", "stirrer", f"{STAGE}shunt_rating", "98 mW", "104 mW", "7.1² A² × 2 mΩ = 101 mW"),
+    _at("stage.track", "stirrer", f"{STAGE}track_rise", "0.6 K", "0.64 K", "IPC-2221 at 7 A in 12 mm of 2 oz"),
+    _at(
+        "stage.capacitor_life",
+        "stirrer",
+        f"{STAGE}life_wanted",
+        "126000 h",
+        "122000 h",
+        "2,000 h at 105 °C, 2^(60/10) at 45 °C",
+    ),
+    _at(
+        "stage.linear", "04", f"{STAGE}switch.linear_a", "13 A", "14 A", "13.6 A at the start while it switches slowly"
+    ),
+    _at("stage.upper_gate", "21", f"{STAGE}upper.v_gs", "27 V", "28 V", "two lead batteries on charge: 27.6 V"),
+    _at("stage.contact", "puppets", f"{STAGE}relay.contact_a", "0.31 A", "0.34 A", "0.324 A at the ramped start"),
+    _at("stage.contact_volts", "puppets", f"{STAGE}relay.contact_v", "18.5 V", "18.7 V", "the adaptor's 18.6 V"),
+    _at("stage.pause", "puppets", f"{STAGE}relay_pause", "27 ms", "29 ms", "L/R of decay, 10 ms of release, bounce"),
+    _at("stage.diode_volts", "puppets", f"{STAGE}diode.reverse_v", "18.5 V", "18.7 V", "the adaptor's 18.6 V"),
+    _at("stage.diode_surge", "puppets", f"{STAGE}diode.surge_a", "3.1 A", "3.3 A", "18.6 V over 5.9 Ω are 3.16 A"),
+    _at("stage.diode_mean", "puppets", f"{STAGE}diode.forward_a", "42 mA", "46 mA", "0.2 A for a fifth of the time"),
+    _at("stage.diode_heat", "puppets", f"{STAGE}diode.to_air", "5000 K/W", "4500 K/W", "115 K over 24 mW"),
+    Pair("stage.flyback", "puppets", {}, {f"{U}flyback": "rails"}, "across the motor, beyond the reversing contacts"),
+    Pair("stage.tied", "20", {}, {f"{STAGE}gates": "each"}, "three gates on one resistor"),
+    Pair(
+        "stage.sink_room",
+        "03",
+        {f"{STAGE}heat_sink.places": "1", f"{STAGE}parallel": "2"},
+        {},
+        "two on a place for one",
+    ),
+    # Signals and panel
+    _at(
+        "signals.ripple",
+        "carousel",
+        f"{D}signals.pwm_frequency",
+        "8 kHz",
+        "8.7 kHz",
+        "0.87 % at 20 kHz goes with 1/f²: 5 %",
+    ),
+    _at("signals.ramp", "carousel", f"{D}signals.ramp_time", "360 ms", "400 ms", "J ω over K_e (5 A less the load)"),
+    Pair(
+        "signals.frequency",
+        "carousel",
+        {f"{D}signals.pwm_frequency": "9 MHz"},
+        {},
+        "a 16 MHz clock divides by whole counts",
+    ),
+    Pair(
+        "signals.audible", "carousel", {f"{D}signals.pwm_frequency": "15 kHz"}, {}, "young ears hear 15 kHz, nobody 20"
+    ),
+    Pair(
+        "signals.window",
+        "carousel",
+        {f"{D}motor.inductance": "1 µH"},
+        {},
+        "a hundredth of the inductance: no frequency",
+    ),
+    _at("panel.pause", "puppets", f"{D}panel.pause", "58 ms", "62 ms", "the relays need 60 ms to change over"),
+    # Wiring
+    _at("wiring.short", "carousel", f"{U}supply_run.gauge", "23", "20", "I²t through the blade against (115 S)²"),
+    _at(
+        "wiring.fuse_for_wire", "carousel", f"{S}fuse", "16 A", "15 A", "18.7 · 0.823^0.6 · √(35/40) = 15.6 A in AWG 18"
+    ),
+    _at(
+        "wiring.motor_density",
+        "carousel",
+        f"{D}wiring.motor_run.gauge",
+        "29",
+        "27",
+        "0.487 A over 0.081 mm² are 6 A/mm²",
+    ),
+    _at("wiring.supply_density", "carousel", f"{U}supply_run.gauge", "29", "27", "0.487 A over 0.081 mm² are 6 A/mm²"),
+    _at(
+        "wiring.motor_drop",
+        "carousel",
+        f"{D}wiring.motor_run.length",
+        "10.3 m",
+        "9.7 m",
+        "0.487 A × 2 × 33 mΩ/m × 10 m = 3 %",
+    ),
+    _at(
+        "wiring.supply_drop",
+        "carousel",
+        f"{U}supply_run.length",
+        "16.4 m",
+        "15.4 m",
+        "0.487 A × 2 × 21 mΩ/m × 16 m = 3 %",
+    ),
+    Pair(
+        "wiring.ground", "carousel", {f"{D}wiring.left_out": "ground"}, {}, "the controller's ground hangs in the air"
+    ),
+    Pair("wiring.made", "carousel", {f"{D}wiring.left_out": "signal:DIR"}, {}, "a wire is missing"),
+    Pair("wiring.pins", "carousel", {"controllers.c1.pins": ""}, {}, "a controller without pins"),
+    _at(
+        "wiring.servo_drop",
+        "10",
+        f"{D}wiring.signal_run.length",
+        "2.6 m",
+        "2.4 m",
+        "0.9 A × 2 × 33 mΩ/m × 2.5 m = 3 % of 5.5 V",
+    ),
+    _at("wiring.servo_density", "10", f"{D}wiring.signal_run.gauge", "26", "24", "0.9 A over 0.15 mm² are 6 A/mm²"),
+    # Encoder and loop
+    _at(
+        "encoder.rate",
+        "carousel",
+        f"{D}encoder.interrupt_time",
+        "56 µs",
+        "52 µs",
+        "a quarter of the time over 4,640 a second",
+    ),
+    _at(
+        "encoder.calibration",
+        "carousel",
+        f"{D}encoder.calibrated",
+        "7000",
+        "7100",
+        "7,200 by its teeth and gear, to 2 %",
+    ),
+    _at("loop.current", "carousel", f"{PART}peak_a", "4.5 A", "4.8 A", "the step's first blow"),
+    _at("loop.settling", "carousel", f"{D}loop.settling_allowed", "210 ms", "230 ms", "eleven periods of 20 ms"),
+    _at("loop.overshoot", "carousel", f"{D}loop.gain", "0.44 %/rpm", "0.41 %/rpm", "eight times the gain hunts"),
+    # Servos
+    _at("servo.volts_high", "puppets", "drives.d2.servo.high_v", "5.4 V", "5.6 V", "a rail of 5.5 V"),
+    _at("servo.volts_low", "puppets", "drives.d2.servo.low_v", "5.6 V", "5.4 V", "a rail of 5.5 V"),
+    _at("servo.torque", "puppets", "drives.d2.servo.force", "9.7 N", "9.2 N", "half of 0.378 N·m over a 20 mm arm"),
+    Pair(
+        "servo.travel",
+        "puppets",
+        {"drives.d2.servo.sweep": "100 °"},
+        {"drives.d2.servo.sweep": "85 °"},
+        "it travels 90°",
+    ),
+    Pair(
+        "servo.pulse_low", "puppets", {"drives.d2.servo.pulse_low": "0.3 ms"}, {}, "no servo takes 0.3 ms for a pulse"
+    ),
+    Pair("servo.pulse_high", "puppets", {"drives.d2.servo.pulse_high": "3 ms"}, {}, "no servo takes 3 ms for a pulse"),
+    Pair("servo.timer", "09", {}, {}, "two compare outputs for four servos / for two", neighbour="puppets"),
+)

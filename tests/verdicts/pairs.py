@@ -213,7 +213,7 @@ PAIRS = (
         "stirrer",
         {f"{STAGE}gate_v": "5.9 V"},
         {f"{STAGE}gate_v": "6.1 V"},
-        "twice 2 V of threshold, 1.2 V, and 0.8 V of bootstrap diode; above it another check asks whether it is fully on",
+        "twice 2 V of threshold, 1.2 V, 0.8 V of bootstrap diode; above it another check asks whether it is fully on",
         vanishes=True,
     ),
     _at("stage.gate_high", "stirrer", f"{STAGE}switch.v_gs", "11.9 V", "12.1 V", "12 V of gate supply"),

@@ -9,11 +9,12 @@ from typing import cast
 
 from ..algebra.corners import Corner
 from ..algebra.nodes import Constant, Figure, Leaf, Node, Varied, presence
+from ..laws import chopper as chopper_rules
 from ..laws import dc_load as dc_rules
 from ..laws import driver as driver_rules
 from ..laws import motor as motor_rules
 from ..laws import supply as supply_rules
-from ..model.driver import DriverPart
+from ..model.driver import ONE_SWITCH, DriverPart
 from .axes import COLD, FLAT, FULL, HOT, WINDING
 from .operating import NO_OHMS, NO_VOLTS, Context, DriveContext, LoadContext
 
@@ -53,6 +54,8 @@ class DriveCircuit:
     duty_full: Node
     duty_nominal: Node
     duty_flat: Node
+    averaged_duty: Node
+    """Of a nominal supply, as the mean volts have it: what a model without pulses must be driven with."""
     source_current: Figure
     source_start: Figure
     bus_working: Figure
@@ -161,6 +164,7 @@ def load_circuit(at: LoadContext, part: DriverPart | None) -> DriveCircuit:
         duty_full=load.duty,
         duty_nominal=load.duty,
         duty_flat=load.duty,
+        averaged_duty=load.duty,
         source_current=drawn,
         source_start=inrush,
         bus_working=bus_working,
@@ -202,10 +206,11 @@ def circuit(at: Context, part: DriverPart | None) -> Circuit:
     braking = driver_rules.braking_in_circuit(k_e, speed, drop, brush, brake_loop, case="from working speed")
     volts = motor_rules.motor_volts(k_e, speed, working, at.winding_hot, brush, case="working, hot")
     bridge = driver_rules.bridge_volts(volts, drop, hot_r, leads, working)
-    duties = [
+    averaged = [
         supply_rules.duty(bridge, v, working, feed, case=c)
         for v, c in ((full, "supply full"), (nominal, "supply nominal"), (flat, "supply flat"))
     ]
+    duties = [_chopped(at, part, d, speed=speed, current=working, way=way) for d in averaged]
     inner = driver_rules.loop_resistance(
         NO_OHMS, NO_OHMS, hot_r, leads, at.winding_hot, case="hot", title="Resistance after the bridge"
     )
@@ -220,7 +225,7 @@ def circuit(at: Context, part: DriverPart | None) -> Circuit:
     any_reversal = reversed_at(at.volts.any, total, any_top)
     any_peak = _worst_peak(at, any_stall, any_reversal, braking)
     any_planned = _planned_peak(at, starting, braking, any_stall)
-    any_duty = _any_duty(at, way)
+    any_averaged, any_duty = _any_duty(at, part, way)
     any_start = _bus_at_start(at, at.volts.any, starting, any_stall, "starting")
     any_working = supply_rules.loaded_voltage(at.volts.any, working, feed, case="working")
     any_jam = supply_rules.loaded_voltage(at.volts.any, any_stall, feed, case="jammed")
@@ -230,7 +235,7 @@ def circuit(at: Context, part: DriverPart | None) -> Circuit:
         planned_peak=any_planned,
         delivered=any_top,
         duty=any_duty,
-        source_current=supply_rules.source_current(any_duty, at.any_current, case="working"),
+        source_current=supply_rules.source_current(any_averaged, at.any_current, case="working"),
         source_start=_source_at_start(at, starting, any_stall),
         bus_working=any_working,
         bus_start=any_start,
@@ -263,7 +268,8 @@ def circuit(at: Context, part: DriverPart | None) -> Circuit:
         duty_full=duties[0],
         duty_nominal=duties[1],
         duty_flat=duties[2],
-        source_current=supply_rules.source_current(duties[1], working, case="working"),
+        averaged_duty=averaged[1],
+        source_current=supply_rules.source_current(averaged[1], working, case="working"),
         source_start=source_start,
         bus_working=bus_working,
         bus_start=bus_start,
@@ -275,14 +281,55 @@ def circuit(at: Context, part: DriverPart | None) -> Circuit:
     )
 
 
-def _any_duty(at: Context, way: _Ways) -> Figure:
-    """The duty at any speed that is asked for, from any supply, with everything cold or hot."""
+def _any_duty(at: Context, part: DriverPart | None, way: _Ways) -> tuple[Figure, Figure]:
+    """The averaged and the real duty at any speed that is asked for, from any supply, with everything cold or hot."""
     k_e, leads, current, brush = at.motor.motor_constant, at.motor_wire.resistance, at.any_current, at.motor.brush_drop
     winding = Varied(WINDING, (at.winding_cold, at.winding_hot))
     volts = motor_rules.motor_volts(k_e, at.any_speed, current, winding, brush, case="working")
     ohms = Varied(WINDING, (way.cold, way.hot)) if way.cold is not way.hot else way.hot
     bridge = driver_rules.bridge_volts(volts, way.drop, ohms, leads, current)
-    return supply_rules.duty(bridge, at.volts.any, current, at.feed_resistance)
+    averaged = supply_rules.duty(bridge, at.volts.any, current, at.feed_resistance)
+    real = _chopped(at, part, averaged, speed=at.any_speed, current=current, way=way, hot=ohms, winding=winding)
+    return averaged, real
+
+
+def _chopped(
+    at: Context,
+    part: DriverPart | None,
+    averaged: Figure,
+    *,
+    speed: Node,
+    current: Node,
+    way: _Ways,
+    hot: Node | None = None,
+    winding: Node | None = None,
+) -> Figure:
+    """The duty of one switch and a diode, whose current may end in each period; of a bridge the averaged one.
+
+    The source's sag is taken over: what the averaged duty leaves at the switch.
+    """
+    if part is None or part.kind not in ONE_SWITCH:
+        return averaged
+    motor, frequency = at.motor, at.plan.frequency
+    bridge = averaged.inputs[0]
+    choices = [presence(at.drive.motor.inductance.leaf), at.unit.chosen("made_of")]
+    if motor.inductance.value is None or frequency.value is None or bridge.value is None:
+        return averaged
+    own = at.unit.stage.diode if at.unit.made_of == "stage" else None
+    return chopper_rules.chopped_duty(
+        V=chopper_rules.while_on(bridge, averaged, way.drop, case=averaged.case),
+        E=motor_rules.motor_volts(motor.motor_constant, speed, NO_AMPERES, at.winding_hot, motor.brush_drop),
+        R=driver_rules.loop_resistance(
+            NO_OHMS, NO_OHMS, hot or way.hot, at.motor_wire.resistance, winding or at.winding_hot
+        ),
+        L=motor.inductance,
+        I=current,
+        f=frequency,
+        V_d=own.forward_v.leaf if own is not None and own.forward_v.value is not None else chopper_rules.DIODE_V,
+        case=averaged.case,
+        title=averaged.title,
+        because=[*averaged.because, *choices],
+    )
 
 
 def _source_at_start(at: Context, starting: Figure, stall: Figure) -> Figure:

@@ -13,7 +13,7 @@ from ..laws import stage as stage_laws
 from ..laws import switch as switch_laws
 from ..laws.signals import antiphase_duty
 from ..model.components import Bjt, Component, HalfBridgeModule, Mosfet
-from ..model.driver import DriverPart
+from ..model.driver import DriverPart, PartKind
 from ..model.given import bind, computed_given
 from ..model.stage import DIODE_CIRCUITS, ONE_WAY, STAGE_INPUTS, StageSpec
 from . import arrange, heating
@@ -41,6 +41,15 @@ from .stage_parts import (
 )
 from .stage_result import StageAnywhere, StageResult, busiest
 
+KINDS_SEEN: dict[str, PartKind] = {
+    "low side": "mosfet switch",
+    "bipolar low side": "bjt switch",
+    "high side": "mosfet switch",
+    "relay pair": "relay pair",
+    "modules": "half-bridge pair",
+}
+"""As which kind of part a stage is seen; all others as a discrete bridge."""
+
 
 def evaluate(at: DriveContext) -> Driving:
     """Work the unit's stage out. Figures are unknown where a part is not chosen yet."""
@@ -56,7 +65,7 @@ def evaluate(at: DriveContext) -> Driving:
 def _way_part(at: DriveContext, stage: StageSpec) -> DriverPart:
     """The stage as a part, as far as the motor's circuit must know it."""
     k = Tracing("stage", because_of(at, stage))
-    part = DriverPart(id="stage", name=name_of(stage)[:80])
+    part = DriverPart(id="stage", name=name_of(stage)[:80], kind=KINDS_SEEN.get(stage.circuit, "discrete bridge"))
     bind(part, f"{at.unit.path}.seen")
     switch = _switch(stage)
     device = device_of(stage, switch, gate_v=gate_supply(at, stage, k)[1])
@@ -313,13 +322,6 @@ def _rate(part: DriverPart, at: DriveContext, stage: StageSpec, result: StageRes
     """Fill in what the stage can do, where a part of the shelf would tell it from its sheet."""
     k = Tracing("stage", because_of(at, stage))
     switch, circuit, driver = _switch(stage), stage.circuit, stage.gate_driver
-    part.kind = {
-        "low side": "mosfet switch",
-        "bipolar low side": "bjt switch",
-        "high side": "mosfet switch",
-        "relay pair": "relay pair",
-        "modules": "half-bridge pair",
-    }.get(circuit, "discrete bridge")  # type: ignore[assignment]
     part.input_style = STAGE_INPUTS.get(circuit, "one input")  # type: ignore[assignment]
     part.reverses = "no" if circuit in (*ONE_WAY, "half bridge") else "yes"
     part.brakes = "no" if circuit in ONE_WAY else "yes"

@@ -8,8 +8,14 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
-from ..algebra.rules import procedure
+import numpy as np
+from scipy.optimize import brentq
+
+from ..algebra.kinds import Fraction, Volt
+from ..algebra.nodes import Constant
+from ..algebra.rules import procedure, rule
 
 SAYS = "periodic current of R, L and EMF behind one switch and a diode"
 SOURCE = "R-L circuit with EMF, exact exponentials over one period"
@@ -50,7 +56,7 @@ def chopped(V: float, E: float, R: float, L: float, D: float, f: float, V_d: flo
     lasts = off if start > 0 or down == 0 else min(off, tau * math.log((peak - down) / -down))
     a, a2 = _piece(start, up, tau, on)
     b, b2 = _piece(peak, down, tau, lasts)
-    return Chopped((a + b) * f, math.sqrt((a2 + b2) * f), peak, (on + lasts) * f)
+    return Chopped((a + b) * f, math.sqrt(max(a2 + b2, 0.0) * f), peak, (on + lasts) * f)
 
 
 @procedure("I_mean", "current", says=SAYS, source=SOURCE)
@@ -75,3 +81,67 @@ def chopped_peak(V: float, E: float, R: float, L: float, D: float, f: float, V_d
 def chopped_share(V: float, E: float, R: float, L: float, D: float, f: float, V_d: float) -> float:
     """Share of the period in which current flows."""
     return chopped(V=V, E=E, R=R, L=L, D=D, f=f, V_d=V_d).conducts
+
+
+DIODE_V = Constant("0.7 V", 0.7, "voltage", "common practice, no source: a silicon diode; a Schottky drops less")
+
+
+@rule(
+    "V_on",
+    source="mean of the bridge's output over its duty, less the fixed drop",
+    title="Volts while the switch is on",
+)
+def while_on(V: Volt, D: Fraction, V_0: Volt) -> Volt:
+    return V / D - V_0
+
+
+LEAST = 1e-6
+"""A duty below which nobody asks: the currents of a shorter pulse are lost in rounding."""
+
+
+def _unbroken(V: Any, E: Any, R: Any, I: Any, V_d: Any) -> Any:
+    """The duty where the current never ends: D V − (1 − D) V_d = E + I R."""
+    return (E + I * R + V_d) / (V + V_d)
+
+
+def _mean_on_arrays(V: Any, E: Any, R: Any, L: Any, D: Any, f: Any, V_d: Any) -> Any:
+    """Mean current where each period begins at nothing, or with what is left of the one before; arrays broadcast."""
+    tau, up, down = L / R, (V - E) / R, -(E + V_d) / R
+    on, off = D / f, (1 - D) / f
+    rise, fall = np.exp(-on / tau), np.exp(-off / tau)
+    start = np.maximum((up * (1 - rise) * fall + down * (1 - fall)) / (1 - rise * fall), 0.0)
+    peak = up + (start - up) * rise
+    lasts = np.where(start > 0, off, np.minimum(off, tau * np.log((peak - down) / -down)))
+    area = up * on + (start - up) * tau * (1 - rise) + down * lasts + (peak - down) * tau * -np.expm1(-lasts / tau)
+    return area * f
+
+
+def _duty_on_arrays(V: Any, E: Any, R: Any, L: Any, I: Any, f: Any, V_d: Any) -> Any:
+    with np.errstate(all="ignore"):
+        whole = _unbroken(V, E, R, I, V_d)
+        low, high = np.zeros_like(whole), np.asarray(whole, dtype=float)
+        # At a duty of one or more the switch never opens, and nothing can end.
+        broken = (high < 1) & (_mean_on_arrays(V, E, R, L, high, f, V_d) > I * (1 + 1e-9))
+        for _ in range(40):
+            middle = (low + high) / 2
+            over = _mean_on_arrays(V, E, R, L, middle, f, V_d) > I
+            low, high = np.where(over, low, middle), np.where(over, middle, high)
+        return np.where(broken, high, whole)
+
+
+@procedure(
+    "D", "fraction", says="the duty at which the chopped current has this mean", source=SOURCE, arrays=_duty_on_arrays
+)
+def chopped_duty(V: float, E: float, R: float, L: float, I: float, f: float, V_d: float) -> float:
+    """The duty of one switch and a diode for a mean current of ``I``: less than the averaged one where the current ends
+    in each period, for then the diode no longer holds the volts down. Above one where the supply does not suffice."""
+    whole = float(_unbroken(V, E, R, I, V_d))
+    if not LEAST < whole < 1 or E >= V:
+        return whole
+
+    def over(D: float) -> float:
+        return chopped(V=V, E=E, R=R, L=L, D=D, f=f, V_d=V_d).mean_a - I
+
+    if over(whole) <= 1e-9 * I or over(LEAST) >= 0:
+        return whole
+    return float(brentq(over, LEAST, whole, xtol=1e-12))

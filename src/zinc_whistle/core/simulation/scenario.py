@@ -155,7 +155,8 @@ class _Drive:
 def drive_of(at: Context, solved: Circuit, averaged: bool, duty: float | None = None) -> _Drive:
     """The drive's pulses as the build has them, or at another ``duty``. ValueError where frequency or duty is not
     known."""
-    frequency, working = at.plan.frequency.value, solved.duty_nominal.value if duty is None else duty
+    own = solved.averaged_duty if averaged else solved.duty_nominal
+    frequency, working = at.plan.frequency.value, own.value if duty is None else duty
     if not frequency or working is None:
         raise ValueError("Not known yet: the PWM frequency and the working duty.")
     one_way = at.part is not None and at.part.kind in ("bjt switch", "mosfet switch", "relay pair", "pin")

@@ -219,6 +219,42 @@ def test_a_winch_runs_back_and_a_fine_screw_does_not() -> None:
     assert finding(assess(build), "load.runs_back").severity == "warn"
 
 
+def test_a_load_that_creeps_through_the_limit_it_rests_on_is_a_stop() -> None:
+    """1 kg on a drum the motor's friction holds; 40 kg it does not. Without limits it is a warning either way."""
+    build = with_mechanism("winch")
+    winch, panel = build.drives[0].load.mechanisms[0], build.drives[0].panel
+    for mass, limits, severity in (
+        ("1 kg", "both", "warn"),
+        ("400 kg", "both", "stop"),
+        ("400 kg", "none", "warn"),
+    ):
+        winch.mass.text, panel.limits = mass, limits
+        assert finding(assess(build), "load.runs_back").severity == severity
+
+
+def test_whatever_pulls_without_power_is_told_whichever_way() -> None:
+    """A counterweight of 3 kg against 1 kg pulls as 2 kg do; a rack on 30° slides with tan 30° = 0.58 above a friction
+    of 0.1 and rests with 0.7; a flap beyond the vertical falls to the other side."""
+    build = with_mechanism("winch")
+    winch = build.drives[0].load.mechanisms[0]
+    winch.mass.text, winch.counterweight.text = "1 kg", "3 kg"
+    heavy = worked(build).load.creeping.value
+    winch.mass.text, winch.counterweight.text = "2 kg", "0 kg"
+    assert heavy == pytest.approx(worked(build).load.creeping.value)
+    build = with_mechanism("rack")
+    rack = build.drives[0].load.mechanisms[0]
+    rack.slope.text, rack.friction.text = "30 °", "0.1"
+    assert worked(build).load.creeping.value > 0
+    rack.friction.text = "0.7"
+    assert worked(build).load.creeping.value == 0
+    build = with_mechanism("lever")
+    flap = build.drives[0].load.mechanisms[0]
+    flap.start.text, flap.end.text = "100 °", "170 °"
+    beyond = worked(build).load.creeping.value
+    flap.start.text, flap.end.text = "10 °", "80 °"
+    assert beyond == pytest.approx(worked(build).load.creeping.value)
+
+
 @settings(max_examples=120)
 @given(st.sampled_from(sorted(MECHANISMS)), st.floats(1, 400), st.floats(0.2, 1.0), st.floats(0.3, 5), st.booleans())
 def test_the_energy_books_balance(kind: str, ratio: float, efficiency: float, ohms: float, two: bool) -> None:

@@ -19,7 +19,7 @@ from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.model.driver import INPUT_STYLES, DriverPart
 from zinc_whistle.core.model.signals import Timer
 from zinc_whistle.core.model.wiring import FixedPin
-from zinc_whistle.core.stations.bench.compute import meter_range, nice_down, nice_up, scope_setting
+from zinc_whistle.core.stations.bench.compute import meter_range, nice_down, nice_up, scope_setting, series_setting
 from zinc_whistle.core.stations.bench.readings import judge
 from zinc_whistle.demo.data import lantern_carousel, puppet_stage, sample_parts
 
@@ -269,3 +269,28 @@ def test_where_pins_run_out_it_says_which_signal_is_left() -> None:
     left = [u for d in assess(build).drives.values() for u in d.wiring.pins if u.pin is None]
     assert left and all(u.refusal for u in left)
     assert any(x.code == "wiring.pins" and x.severity == "stop" and "no " in x.todo for x in assess(build).findings)
+
+
+def test_a_meter_in_series_stands_on_the_range_of_the_start_first(carousel: Build) -> None:
+    """At full duty at once the carousel's motor starts with its stall, 14.6 V over some 2 Ω: seven amperes through a
+    meter that is to read a quarter of one. With a ramp it is two thirds of an ampere."""
+    carousel.drives[0].signals.soft_start = "no"
+    hard = next(s for s in assess(carousel).drives["d1"].steps if s.id == "no_load_a")
+    assert "start on the range 10 A" in hard.setting and hard.setting.index("10 A") < hard.setting.index("once it runs")
+    carousel.drives[0].signals.soft_start = "yes"
+    soft = next(s for s in assess(carousel).drives["d1"].steps if s.id == "no_load_a")
+    assert "start on the range 1 A" in soft.setting
+
+
+@pytest.mark.parametrize(
+    ("steady", "start", "says"),
+    [
+        (None, 3.0, "highest range first"),
+        (1.0, 1.1, "range"),
+        (0.2, 4.0, "start on the"),
+        (2.0, 40.0, "bridge the meter"),
+    ],
+)
+def test_what_is_said_of_a_meter_in_series(steady: float | None, start: float, says: str) -> None:
+    said = series_setting(steady, start)
+    assert says in said and ("start on" in said or "bridge" in said) == (steady is not None and start > 1.25 * steady)

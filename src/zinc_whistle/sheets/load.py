@@ -232,7 +232,7 @@ def _load_figures(done: MotorAssessment) -> Shown:
         r.books.copper,
         r.books.friction,
         r.books.gear,
-        r.back_torque,
+        r.creeping,
         *extras,
     )
 

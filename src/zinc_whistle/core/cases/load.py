@@ -64,6 +64,8 @@ class LoadResult:
     cycle_time: Figure
     cycle_energy: Figure
     back_torque: Figure | None
+    creeping: Figure | None
+    """What the load gives to the motor without power; None where it gives nothing by its nature."""
     books: Books
     ramp_time: Leaf
     parts: tuple[Part, ...]
@@ -116,6 +118,7 @@ def compute(spec: LoadSpec, motor: Constants, winding_time: Figure, ramp_time: L
         largest = rules.larger_current(largest, part.current, because=duty)
     power = rules.load_power(torque, speed)
     backs = [m.back for m in found if m.back is not None]
+    creeps = [m.creeps for m in found if m.creeps is not None]
     return LoadResult(
         mechanisms=found,
         torque=torque,
@@ -149,6 +152,11 @@ def compute(spec: LoadSpec, motor: Constants, winding_time: Figure, ramp_time: L
             rules.torques_together(backs, title="Torque of the load, running back"), ratio, efficiency
         )
         if backs
+        else None,
+        creeping=rules.driven_torque(
+            rules.torques_together(creeps, because=because, title="Torque of the load without power"), ratio, efficiency
+        )
+        if creeps
         else None,
         books=_books(motor, current=working, friction=friction, speed=motor_speed, torque=working_torque, out=power),
         ramp_time=time,

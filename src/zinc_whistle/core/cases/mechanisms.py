@@ -43,6 +43,8 @@ class MechanismResult:
     speed: Node
     extras: tuple[Figure, ...] = ()
     back: Figure | None = None
+    creeps: Figure | None = None
+    """What the load gives without power, whichever way it moves; nothing where friction alone holds it."""
     grip: Grip | None = None
 
 
@@ -82,6 +84,11 @@ def _wheels(m: Wheels, time: Leaf) -> MechanismResult:
         speed=rules.shaft_speed(m.velocity.leaf, radius),
         extras=(*extras, start, limit),
         grip=Grip(start, limit),
+        creeps=rules.beyond_friction(
+            rules.rim_torque(rules.pull_down(weight, slope_sine, slope_cosine, resistance), radius, m.motors.leaf)
+        )
+        if m.slope.value
+        else None,
     )
 
 
@@ -104,6 +111,7 @@ def _winch(m: Winch, time: Leaf) -> MechanismResult:
         speed=rules.shaft_speed(m.velocity.leaf, m.radius.leaf),
         extras=(force,),
         back=falling,
+        creeps=rules.either_way(falling),
     )
 
 
@@ -113,6 +121,7 @@ def _screw(m: Screw, time: Leaf) -> MechanismResult:
     collar = rules.collar_torque(force, m.collar_friction.leaf, m.collar_diameter.leaf)
     up = rules.screw_torque(rules.screw_raise(force, diameter, lead, friction), collar, title="Torque to raise, all")
     down = rules.screw_torque(rules.screw_lower(force, diameter, lead, friction), collar, title="Torque to lower, all")
+    back = rules.screw_back(down, title="Torque of the load, running back")
     return MechanismResult(
         id=m.id,
         kind=m.kind,
@@ -121,7 +130,8 @@ def _screw(m: Screw, time: Leaf) -> MechanismResult:
         inertia=rules.screw_inertia(m.mass.leaf, lead),
         speed=rules.screw_speed(m.velocity.leaf, lead),
         extras=(down, rules.screw_efficiency(force, lead, up), collar),
-        back=rules.screw_back(down, title="Torque of the load, running back"),
+        back=back,
+        creeps=rules.beyond_friction(back),
     )
 
 
@@ -138,6 +148,11 @@ def _rack(m: Rack, time: Leaf) -> MechanismResult:
         inertia=rules.turntable_inertia(SPREAD["ring"], m.mass.leaf, m.radius.leaf),
         speed=rules.shaft_speed(m.velocity.leaf, m.radius.leaf),
         extras=(force,),
+        creeps=rules.beyond_friction(
+            rules.drum_torque(rules.pull_down(weight, slope_sine, slope_cosine, m.friction.leaf), m.radius.leaf)
+        )
+        if m.slope.value
+        else None,
     )
 
 
@@ -168,6 +183,13 @@ def _lever(m: Lever, time: Leaf) -> MechanismResult:
             rules.largest_cosine(m.start.leaf, m.end.leaf),
             rules.NO_TORQUE,
             title="Torque of the load, running back",
+        ),
+        creeps=rules.lever_torque(
+            weight,
+            arm,
+            rules.largest_arm(m.start.leaf, m.end.leaf),
+            rules.NO_TORQUE,
+            title="Torque of the load without power",
         ),
     )
 

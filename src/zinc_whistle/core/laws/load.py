@@ -243,6 +243,36 @@ def shaft_torque(T: NewtonMetre, N: Ratio, eta: Fraction) -> NewtonMetre:
     return T / (N * eta)
 
 
+@rule("T_creep", source="the load alone, whichever way it pulls", title="Torque of the load without power")
+def either_way(T: NewtonMetre) -> NewtonMetre:
+    return larger(T, -T)
+
+
+@rule("T_creep", source="what is left of it; friction holds the rest", title="Torque of the load without power")
+def beyond_friction(T: NewtonMetre) -> NewtonMetre:
+    return larger(T, NO_TORQUE)
+
+
+@rule("F", source=RIGID + ": weight along the slope, less what friction holds", title="Pull down the slope")
+def pull_down(W: Newton, s: Number, c: Number, mu: Number) -> Newton:
+    return W * s - mu * W * c
+
+
+@procedure("c_most", "number", says="largest cosine between the two angles, either way", source="trigonometry")
+def largest_arm(start: float, end: float) -> float:
+    """Largest weight arm over the sweep, past the vertical too, as a share of the full arm; angles in radians."""
+    return max(largest_cosine.function(start, end), largest_cosine.function(start + math.pi, end + math.pi))
+
+
+@rule(
+    "T_hold",
+    source="half of the motor's friction at standstill: grease and warmth change it; common practice, no source",
+    title="What the motor's friction holds",
+)
+def friction_holds(K_e: MotorConstant, I_c: Ampere) -> NewtonMetre:
+    return K_e * I_c / 2
+
+
 @rule("T_back", source="gear, load driving: torque times efficiency over ratio", title="Torque back at the motor")
 def driven_torque(T: NewtonMetre, N: Ratio, eta: Fraction) -> NewtonMetre:
     return T * eta / N

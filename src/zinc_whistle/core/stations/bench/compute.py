@@ -78,6 +78,28 @@ def meter_range(value: float, kind: str) -> str:
     return f"range {phrase(nice_up(abs(value) * 1.25), kind)} or the next above"
 
 
+METER_FUSE_A = 10.0
+"""Common practice, no source: what the large current socket of a hand-held meter is fused for."""
+
+
+def series_setting(steady: float | None, start: float | None) -> str:
+    """A meter in series with what starts at more than it settles at: the range of the start first.
+
+    On the small range a start would blow the meter's fuse, or the meter.
+    """
+    if not steady:
+        return "DC amperes, highest range first"
+    settled = meter_range(steady, "current")
+    if not start or start <= 1.25 * steady:
+        return f"DC amperes, {settled}"
+    if start > METER_FUSE_A:
+        return (
+            f"DC amperes, {settled}; bridge the meter with a wire while it starts (up to {phrase(start, 'current')}), "
+            "take the wire off once it runs evenly"
+        )
+    return f"DC amperes: start on the {meter_range(start, 'current')}; once it runs evenly, {settled}"
+
+
 def _step(
     id: str,
     title: str,
@@ -252,14 +274,16 @@ def _motor(at: Context, chosen: Driving | None) -> list[Step]:
     k_e, friction, viscous = at.motor.motor_constant, at.motor.friction_a, at.motor.viscous
     speed = rules.free_speed(at.volts.nominal, drop, at.motor.brush_drop, friction, round_r, k_e, viscous)
     current = motor_rules.friction_current(friction, viscous, k_e, speed, case="no load", title="No-load current")
-    range_text = meter_range(current.value, "current") if current.value else "highest range first"
+    # Nothing on the shaft shortens the start; it does not make it smaller.
+    soft = at.drive.signals.soft_start == "yes"
+    start = at.starting_current if soft else motor_rules.stall_current(at.volts.full, at.motor.brush_drop, round_r)
     return [
         _step(
             "no_load_a",
             title="No-load current, full duty",
             where="In series with one motor lead",
             instrument="Meter, current in series",
-            setting=f"DC amperes, {range_text}",
+            setting=series_setting(current.value, start.value),
             expected=current,
             unit="A",
             share=CURRENT_SHARE,
@@ -283,13 +307,12 @@ def _motor(at: Context, chosen: Driving | None) -> list[Step]:
 def load_steps(at: LoadContext, chosen: Driving | None) -> tuple[Step, ...]:
     """The test sheet of a solenoid, a pump or a lamp."""
     current = at.load.working_current
-    range_text = meter_range(at.load.on_current.value, "current") if at.load.on_current.value else "highest range first"
     running = _step(
         "on_a",
         title="Current, switched on",
         where="In series with the load",
         instrument="Meter, current in series",
-        setting=f"DC amperes, {range_text}",
+        setting=series_setting(at.load.on_current.value, at.load.peak_current.value),
         expected=current,
         unit="A",
         share=CURRENT_SHARE,

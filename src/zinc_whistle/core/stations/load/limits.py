@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from ...algebra.doubt import why_unknown
 from ...algebra.limits import Check, claim, upper
-from ...algebra.nodes import presence
+from ...algebra.nodes import Figure, number, presence
 from ...cases.circuit import Circuit
 from ...cases.operating import Context
 from ...laws import driver as driver_laws
@@ -97,24 +98,41 @@ def checks(at: Context, solved: Circuit) -> list[Check]:
         for m in at.load.mechanisms
         if m.grip is not None
     ]
-    if at.load.back_torque is not None and at.load.back_torque.value is not None:
-        holds = at.load.back_torque.value <= 0
-        found.append(
-            claim(
-                "load.runs_back",
-                station=STATION,
-                title="Stays where it is without power",
-                holds=holds,
-                todo="Switched off, the load drives the gear and motor back: fit a brake, "
-                "a self-locking screw or worm, or a "
-                "counterweight. Nothing may be held up by the motor alone.",
-                drive=drive,
-                over="warn",
-                where=f"{spec.path}.mechanisms",
-                destructive=False,
-            )
-        )
+    if at.load.creeping is not None:
+        found.append(_runs_back(at, at.load.creeping))
     return found
+
+
+def _runs_back(at: Context, creeping: Figure) -> Check:
+    """What moves by itself when the power is off. That a motor's friction holds it for now is no reason to stand under
+    it; where it does not, and the load rests on a limit, nothing stops it there."""
+    drive, where = at.drive.id, f"{at.drive.load.path}.mechanisms"
+    todo = "fit a brake, a self-locking screw or worm, or a counterweight. Nothing may be held up by the motor alone."
+    friction = rules.friction_holds(at.motor.motor_constant, at.motor.friction_a)
+    if at.drive.panel.limits == "both" and number(creeping) > number(friction):
+        return upper(
+            "load.runs_back",
+            station=STATION,
+            title="Stays on its limit without power",
+            stress=creeping,
+            bound=friction,
+            todo=f"Switched off, the load creeps through the limit that it rests on: {todo}",
+            drive=drive,
+            where=where,
+            because=[at.drive.panel.chosen("limits")],
+        )
+    return claim(
+        "load.runs_back",
+        station=STATION,
+        title="Stays where it is without power",
+        holds=None if creeping.value is None else creeping.value <= 0,
+        todo=f"Switched off, the load drives the gear and motor back: {todo}",
+        drive=drive,
+        over="warn",
+        where=where,
+        destructive=False,
+        unknown=why_unknown(creeping),
+    )
 
 
 def _jam_on_gear(at: Context, solved: Circuit) -> Check:

@@ -19,6 +19,7 @@ from zinc_whistle.core.cases.arrange import Gate
 from zinc_whistle.core.laws import stage as stage_rules
 from zinc_whistle.core.laws import switch as switch_rules
 from zinc_whistle.core.laws import wiring as wire_rules
+from zinc_whistle.core.sums import SUMS, work_out
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, sample_parts
 
 
@@ -152,6 +153,21 @@ def test_what_a_follower_gives_and_burns() -> None:
     got = plain(stage_rules.follower_volts, 5.0, 3.0)
     assert got == 2.0
     assert plain(stage_rules.follower_heat, 12.0, got, 2.0) == 20.0
+
+
+def test_the_sum_of_a_follower_by_hand() -> None:
+    """10 V on the gate, 3 V to the source: 7 V; less 2 A in 1 Ω over 10 mV·s: 500 rad/s = 4,775 rpm; 5 V × 2 A burn."""
+    asked = {
+        "supply_v": "12",
+        "drive_v": "10",
+        "drop_v": "3",
+        "resistance_ohm": "1",
+        "ke_v_s_per_rad": "0.01",
+        "current_a": "2",
+    }
+    found = {k: f.value for k, f in work_out(SUMS["follower"], asked).results.items()}
+    assert found["motor_v"] == pytest.approx(7.0) and found["heat_w"] == pytest.approx(10.0)
+    assert found["speed_rpm"] == pytest.approx(4774.6, rel=1e-4)
 
 
 def test_a_track_turned_over_gives_its_rise_back() -> None:

@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from ..algebra.nodes import Constant
+from ..laws import motor as motor_laws
 from ..laws import stage as stage_rules
 from ..laws import switch as switch_laws
 from .kit import Givens, ResultMap, Sum, SumError, SumInput, ask
+
+NO_VOLTS = Constant("0 V", 0.0, "voltage")
 
 MODES = {"slow": Constant("1", 1.0, "number"), "antiphase": Constant("2", 2.0, "number")}
 
@@ -98,10 +101,14 @@ def _ringing(g: Givens) -> ResultMap:
 
 
 def _follower(g: Givens) -> ResultMap:
-    got = stage_rules.follower_volts(g["gate_v"], g["plateau_v"])
-    if g["gate_v"].value - g["plateau_v"].value >= g["bus_v"].value:
-        raise SumError("gate_v: the gate is driven above the supply; that is no follower.")
-    return {"motor_v": (got, "V"), "heat_w": (stage_rules.follower_heat(g["bus_v"], got, g["current_a"]), "W")}
+    got = stage_rules.follower_volts(g["drive_v"], g["drop_v"])
+    if g["drive_v"].value - g["drop_v"].value >= g["supply_v"].value:
+        raise SumError("drive_v: it is driven above the supply; that is no follower.")
+    speed = motor_laws.speed_at(got, NO_VOLTS, g["current_a"], g["resistance_ohm"], g["ke_v_s_per_rad"])
+    if speed.value is not None and speed.value < 0:
+        raise SumError("current_a: the motor's resistance takes all the volts that are left; it stands.")
+    heat = stage_rules.follower_heat(g["supply_v"], got, g["current_a"])
+    return {"motor_v": (got, "V"), "speed_rpm": (speed, "rpm"), "heat_w": (heat, "W")}
 
 
 def _overload(g: Givens) -> ResultMap:
@@ -232,11 +239,13 @@ STAGE_SUMS = (
     ),
     Sum(
         "follower",
-        "Motor on the source of a MOSFET: what it gets, what burns",
+        "Motor on the source of a MOSFET, or an emitter: what it gets, how fast, what burns",
         (
-            ask("bus_v", "voltage", "V", "supply", "12"),
-            ask("gate_v", "voltage", "V", "gate, against ground", "5"),
-            ask("plateau_v", "voltage", "V", "gate to source, at the current", "3"),
+            ask("supply_v", "voltage", "V", "supply", "12"),
+            ask("drive_v", "voltage", "V", "gate or base, against ground", "10"),
+            ask("drop_v", "voltage", "V", "gate to source at the current; 0.7 V at an emitter", "3"),
+            ask("resistance_ohm", "resistance", "Ω", "winding", "1"),
+            ask("ke_v_s_per_rad", "motor constant", "V·s/rad", "motor constant", "0.01"),
             ask("current_a", "current", "A", "motor current", "2"),
         ),
         _follower,

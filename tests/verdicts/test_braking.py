@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from zinc_whistle.core.assess import assess
+from zinc_whistle.core.simulation.scenario import simulate
 from zinc_whistle.demo.data import lantern_carousel
 
 from .kit import SHELF, altered, said
@@ -15,6 +16,8 @@ COASTS = {
     "drives__d1__signals__soft_start": "no",
     "drives__d1__signals__reversal": "one way",
     "drives__d1__signals__decay": "slow",
+    "drives__d1__panel__command": "hold",
+    "drives__d1__loop__closed": "no",
 }
 
 
@@ -58,3 +61,33 @@ def test_an_adaptor_takes_nothing_unless_the_builder_says_so() -> None:
     for sinks, asked in (("", True), ("no", True), ("yes", False)):
         build = altered(lantern_carousel, supply__sources__s1__kind="adaptor", supply__sources__s1__sinks=sinks)
         assert (said(build, "driver.takes_back") is not None) == asked, sinks
+
+
+@pytest.mark.parametrize(
+    ("more", "lifts"),
+    [
+        ({"drives__d1__signals__braking": "brake"}, False),
+        ({"drives__d1__signals__reversal": "through zero"}, False),
+        ({"drives__d1__signals__reversal": "slammed"}, True),
+        ({"drives__d1__panel__speed_by": "knob"}, True),
+        ({"drives__d1__panel__command": "serial"}, True),
+        ({"drives__d1__loop__closed": "yes"}, True),
+        ({"drives__d1__signals__soft_start": "yes"}, True),
+    ],
+)
+def test_what_lifts_a_bus_and_what_does_not(more: dict[str, str], lifts: bool) -> None:
+    """A shorted motor keeps its energy in its winding, one that coasts before it turns round too. A duty that is
+    lowered while the motor turns, by whatever lowers it, makes winding and bridge a step-up converter."""
+    found = said(altered(lantern_carousel, **NO_SINK, **(COASTS | more)), "driver.volts_absolute")
+    assert found is not None and found.stress is not None and found.stress.value is not None
+    assert (found.stress.value > 14.7) is lifts
+
+
+def test_the_simulated_bus_stands_still_under_a_shorted_motor() -> None:
+    """Every pulse, a source that takes nothing, 220 µF: no rise while the shorted motor comes to rest."""
+    build = altered(lantern_carousel, **NO_SINK, drives__d1__signals__braking="brake")
+    drive = assess(build, SHELF).drives["d1"].of_motor
+    assert drive is not None
+    run = simulate(drive.context, drive.circuit, "brake", averaged=False)
+    assert run.measured.last_speed == pytest.approx(0.0, abs=0.1)
+    assert run.measured.bus_high_v < (drive.context.volts.full.value or 0.0) + 0.05

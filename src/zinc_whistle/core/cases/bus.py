@@ -13,10 +13,14 @@ def sends_back(at: DriveContext, bridge: bool) -> bool:
 
     One switch and a diode cannot. A bridge whose motor coasts cannot either: its diodes pass only what lies above the
     bus, and the motor's EMF never does. Nor does a motor that is shorted: all that turns ends in its winding. A duty
-    that is ramped down, fast decay and a reversal under way make a step-up converter of bridge and winding.
+    that is lowered under way (by a ramp, a knob, the port or a loop), fast decay and a slammed reversal make a step-up
+    converter of bridge and winding.
     """
     signals = at.drive.signals
-    moves = signals.soft_start == "yes" or signals.reversal == "slammed"
+    panel, motor = at.drive.panel, at.drive.of_motor
+    lowered = signals.soft_start == "yes" or panel.speed_by == "knob" or panel.command == "serial"
+    lowered = lowered or (motor is not None and motor.has_encoder and motor.loop.closed == "yes")
+    moves = lowered or signals.reversal == "slammed"
     return bridge and (moves or signals.decay != "slow")
 
 
@@ -29,6 +33,9 @@ def because_of(at: DriveContext) -> list[Leaf]:
     """The choices that decide whether anything comes back."""
     source, signals = at.source, at.drive.signals
     told = [source.chosen("sinks"), source.chosen("kind"), presence(at.unit.bulk_capacitance.leaf)]
+    told += [at.drive.panel.chosen("speed_by"), at.drive.panel.chosen("command")]
+    if (motor := at.drive.of_motor) is not None:
+        told += [motor.loop.chosen("closed"), motor.encoder.chosen("fitted")]
     return told + [signals.chosen(n) for n in ("soft_start", "reversal", "decay")]
 
 

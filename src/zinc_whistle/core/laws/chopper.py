@@ -118,15 +118,23 @@ def _mean_on_arrays(V: Any, E: Any, R: Any, L: Any, D: Any, f: Any, V_d: Any) ->
 
 def _duty_on_arrays(V: Any, E: Any, R: Any, L: Any, I: Any, f: Any, V_d: Any) -> Any:
     with np.errstate(all="ignore"):
-        whole = _unbroken(V, E, R, I, V_d)
-        low, high = np.zeros_like(whole), np.asarray(whole, dtype=float)
+        whole = np.asarray(_unbroken(V, E, R, I, V_d), dtype=float)
         # At a duty of one or more the switch never opens, and nothing can end.
-        broken = (high < 1) & (_mean_on_arrays(V, E, R, L, high, f, V_d) > I * (1 + 1e-9))
+        broken = (whole < 1) & (_mean_on_arrays(V, E, R, L, whole, f, V_d) > I * (1 + 1e-9))
+        if not np.any(broken):
+            return whole + np.zeros(broken.shape)
+        # Only where it ends is there anything to search.
+        here = [np.broadcast_to(x, broken.shape)[broken] for x in (V, E, R, L, I, f, V_d)]
+        v, e, r, henry, wanted, hertz, drop = here
+        high = np.broadcast_to(whole, broken.shape)[broken]
+        low = np.zeros_like(high)
         for _ in range(40):
             middle = (low + high) / 2
-            over = _mean_on_arrays(V, E, R, L, middle, f, V_d) > I
+            over = _mean_on_arrays(v, e, r, henry, middle, hertz, drop) > wanted
             low, high = np.where(over, low, middle), np.where(over, middle, high)
-        return np.where(broken, high, whole)
+        found = whole + np.zeros(broken.shape)
+        found[broken] = high
+        return found
 
 
 @procedure(

@@ -288,7 +288,8 @@ def test_the_bus_capacitors_ripple(duty: float, hertz: float, lead_henry: float,
     ripple = found.rms(through - found.mean(through, last), last)
     assert capacitor_laws.ripple_current.bare(1.0, load, duty) == pytest.approx(ripple, rel=0.1)
     bus = found.v("bus")[found.t >= last]
-    assert capacitor_laws.bus_ripple.bare(1.0, load, duty, hertz, farad, esr) >= (bus.max() - bus.min()) * 0.9
+    asked = capacitor_laws.capacitance_needed.bare(1.0, load, duty, hertz, float(bus.max() - bus.min()))
+    assert asked < farad, "what the law asks for that ripple is less than what is there: its own resistance adds to it"
 
 
 def test_a_flyback_diodes_mean_and_its_drop_over_the_supply() -> None:

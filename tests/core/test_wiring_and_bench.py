@@ -286,11 +286,13 @@ def test_a_meter_in_series_stands_on_the_range_of_the_start_first(carousel: Buil
     ("steady", "start", "says"),
     [
         (None, 3.0, "highest range first"),
+        (0.2, None, "highest range first"),
         (1.0, 1.1, "range"),
         (0.2, 4.0, "start on the"),
         (2.0, 40.0, "bridge the meter"),
     ],
 )
-def test_what_is_said_of_a_meter_in_series(steady: float | None, start: float, says: str) -> None:
+def test_what_is_said_of_a_meter_in_series(steady: float | None, start: float | None, says: str) -> None:
     said = series_setting(steady, start)
-    assert says in said and ("start on" in said or "bridge" in said) == (steady is not None and start > 1.25 * steady)
+    twofold = steady is not None and start is not None and start > 1.25 * steady
+    assert says in said and ("start on" in said or "bridge" in said) == twofold

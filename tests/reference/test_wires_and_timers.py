@@ -113,7 +113,6 @@ def test_bulk_capacitor() -> None:
     for k, amperes, farads in ((1.0, 5.0, 250e-6), (2.0, 10.0, 500e-6)):
         assert stage.ripple_current.evaluate([k, 10.0, 0.5]) == pytest.approx(amperes)
         assert stage.capacitance_needed.evaluate([k, 10.0, 0.5, 20e3, 0.5]) == pytest.approx(farads)
-    assert stage.bus_ripple.evaluate([1.0, 10.0, 0.5, 20e3, 250e-6, 0.0]) == pytest.approx(0.5)
 
 
 def test_bulk_ripple_against_a_sampled_waveform() -> None:

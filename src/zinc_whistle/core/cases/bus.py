@@ -52,12 +52,16 @@ def highest_bus(at: DriveContext, bridge: bool, volts: Node) -> Node:
 ONCE, TWICE = Constant("1", 1.0, "number"), Constant("2", 2.0, "number")
 
 
+def step_factor(at: DriveContext) -> Constant:
+    """How often the bus sees the motor's current as its step: twice where it turns round, or flows back."""
+    return TWICE if at.drive.signals.decay != "slow" else ONCE
+
+
 def ripple_in(at: DriveContext, law: Procedure, current: Node, duty: Node) -> Figure:
     """What ``law`` makes of the pulses that the bridge takes from the bus, the lead and the source counted."""
-    unit, decay = at.unit, at.drive.signals.decay
+    unit = at.unit
     return law(
-        # Where the current turns round, or flows back, the bus sees its step twice.
-        k=TWICE if decay != "slow" else ONCE,
+        k=step_factor(at),
         I=current,
         D=duty,
         f=at.plan.frequency,

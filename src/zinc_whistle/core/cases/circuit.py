@@ -14,9 +14,10 @@ from ..laws import dc_load as dc_rules
 from ..laws import driver as driver_rules
 from ..laws import motor as motor_rules
 from ..laws import supply as supply_rules
+from ..laws.nothing import NO_VOLTS
 from ..model.driver import ONE_SWITCH, DriverPart
 from .axes import COLD, FLAT, FULL, HOT, WINDING
-from .operating import NO_OHMS, NO_VOLTS, Context, DriveContext, LoadContext
+from .operating import NO_OHMS, Context, DriveContext, LoadContext
 
 NO_AMPERES = Constant("0 A", 0.0, "current")
 

@@ -13,6 +13,7 @@ import numpy as np
 from ..algebra.nodes import Constant, Figure, Leaf, Node, presence
 from ..algebra.units import KINDS
 from ..laws import motor as rules
+from ..laws.nothing import NO_VOLTS
 from ..model.given import bind
 from ..model.motor import LockedReading, MotorPart, MotorSpec
 from .motor_sheet import Way, solve
@@ -113,9 +114,7 @@ def _from_readings(spec: MotorSpec) -> _Core:
     measured = rules.measured_resistance(
         resistances or [_no_readings(spec)], leads, _spread(spec, resistances), because=because
     )
-    drop = (
-        rules.brush_drop(drops, because=[members]) if drops else rules.no_brush_drop(rules.NO_VOLTS, because=[members])
-    )
+    drop = rules.brush_drop(drops, because=[members]) if drops else rules.no_brush_drop(NO_VOLTS, because=[members])
     at_25 = rules.resistance_at_25(measured, spec.locked_temperature.leaf, because=[spec.chosen("known_by")])
     at_no_load = rules.resistance_at(at_25, spec.no_load_temperature.leaf, case="no-load test")
     constant = rules.motor_constant(

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from ..algebra.nodes import Figure, Leaf, presence
 from ..algebra.rules import Rule
 from ..laws import motor as rules
+from ..laws.nothing import NO_VOLTS
 from ..model.motor import MotorSheet
 
 WORTH_ASKING = 0.05
@@ -55,7 +56,7 @@ def solve(sheet: MotorSheet) -> FromSheet:
         sheet.trust_resistance,
     )
     resistance = resistances[0].figure
-    stalled = stall if stall.value is not None else rules.stall_current(volts, rules.NO_VOLTS, resistance)
+    stalled = stall if stall.value is not None else rules.stall_current(volts, NO_VOLTS, resistance)
     currents = [
         rules.no_load_given(no_load, because=because),
         rules.no_load_from_torque(stalled, torque, by_kv, because=because),
@@ -67,7 +68,7 @@ def solve(sheet: MotorSheet) -> FromSheet:
             Way(
                 "speed",
                 "no-load speed",
-                rules.motor_constant(volts, idle, resistance, rules.NO_VOLTS, speed, because=because),
+                rules.motor_constant(volts, idle, resistance, NO_VOLTS, speed, because=because),
             ),
             Way(
                 "torque",

@@ -35,7 +35,6 @@ from .timers import Timetable
 
 NO_OHMS = Constant("0 Ω", 0.0, "resistance")
 NO_AMPERES = Constant("0 A", 0.0, "current")
-NO_VOLTS = Constant("0 V", 0.0, "voltage")
 NO_ENERGY = Constant("0 J", 0.0, "energy")
 NO_SPEED = Constant("0 rpm", 0.0, "speed")
 LEVEL = Constant("0", 0.0, "number", "torque that does not go with the speed")

@@ -9,7 +9,7 @@ from typing import TypeVar
 from ..algebra.along import nearest_that_holds
 from ..algebra.limits import Check, Judge, Limit, claim, upper
 from ..algebra.nodes import Constant
-from ..cases.bus import ONCE, TWICE
+from ..cases.bus import step_factor
 from ..cases.operating import DriveContext
 from ..laws import capacitor as capacitor_rules
 from ..model.build import bound_parts
@@ -92,8 +92,7 @@ def surroundings(at: DriveContext, candidate: Candidate, shelf: Sequence[Compone
         number = SWITCH_DIODES if part.kind in ONE_SWITCH else BRIDGE_DIODES
         add(diode, "a flyback diode", number, "it has no diodes of its own")
     if at.unit.bulk_capacitance.value is None:
-        factor = TWICE if at.drive.signals.decay != "slow" else ONCE
-        ripple = capacitor_rules.ripple_current(factor, at.starting_current, capacitor_rules.WORST_DUTY)
+        ripple = capacitor_rules.ripple_current(step_factor(at), at.starting_current, capacitor_rules.WORST_DUTY)
         rating = capacitor_rules.rating_needed(at.volts.any)
         capacitor = _cheapest(
             shelf,

@@ -23,11 +23,6 @@ def capacitance_needed(k: Number, I: Ampere, D: Fraction, f: Hertz, dV: Volt) ->
     return k * I * D * (1 - D) / (f * dV)
 
 
-@rule("ΔV", source=CAPACITOR + ", and the step across its resistance", title="Ripple on the supply")
-def bus_ripple(k: Number, I: Ampere, D: Fraction, f: Hertz, C: Farad, ESR: Ohm) -> Volt:
-    return k * I * D * (1 - D) / (f * C) + k * I * ESR
-
-
 @rule("1.25 V", source="common practice, no source", title="Voltage rating needed")
 def rating_needed(V: Volt) -> Volt:
     return RATING * V

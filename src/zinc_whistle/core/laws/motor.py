@@ -31,10 +31,10 @@ from ..algebra.kinds import (
 )
 from ..algebra.nodes import Constant
 from ..algebra.rules import procedure, rule, solved
+from .nothing import NO_VOLTS
 
 COPPER_ZERO = Constant("234.5 °C", 234.5, "temperature", "inferred zero of copper's resistance, IEC 60034-1")
 REFERENCE = Constant("25 °C", 25.0, "temperature")
-NO_VOLTS = Constant("0 V", 0.0, "voltage")
 COPPER_HEAT = Constant("385 J/(kg·K)", 385.0, "specific heat", "handbook value of copper, from memory")
 
 IRON_HEAT = Constant("460 J/(kg·K)", 460.0, "specific heat", "handbook value of iron, from memory")

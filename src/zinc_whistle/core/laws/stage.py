@@ -28,9 +28,9 @@ from ..algebra.kinds import (
 )
 from ..algebra.nodes import Constant
 from ..algebra.rules import rule
+from .nothing import NO_VOLTS
 from .switch import BALOGH, HEAT, PVC
 
-NO_VOLTS = Constant("0 V", 0.0, "voltage")
 TWICE = Constant("2", 2.0, "number")
 GATE_ROOM = Constant(
     "1.2 V", 1.2, "voltage", "common practice, no source: nearer to its threshold a channel is a resistor of any size"

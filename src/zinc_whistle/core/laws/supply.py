@@ -29,10 +29,10 @@ from ..algebra.kinds import (
 )
 from ..algebra.nodes import Constant
 from ..algebra.rules import procedure, rule
+from .nothing import NO_VOLTS
 
 NOTHING = Constant("0", 0.0, "number")
 NO_CURRENT = Constant("0 A", 0.0, "current")
-NO_VOLTS = Constant("0 V", 0.0, "voltage")
 LEAD_INDUCTANCE = Constant("1 µH/m", 1e-6, "inductance per length", "common practice, no source: a pair of wires")
 
 SAG = "Ohm's law on the source and its wire"

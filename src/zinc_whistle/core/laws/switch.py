@@ -25,13 +25,13 @@ from ..algebra.kinds import (
 )
 from ..algebra.nodes import Constant
 from ..algebra.rules import procedure, rule, solved
+from .nothing import NO_VOLTS
 
 REFERENCE = Constant("25 °C", 25.0, "temperature")
 BALOGH = "L. Balogh, Fundamentals of MOSFET and IGBT Gate Driver Circuits (from memory)"
 HEAT = "steady state: junction over air = heat × thermal resistance"
 LINEAR = "on-resistance linear from 25 °C to its factor at the junction limit"
 PVC = Constant("115 A·√s/mm²", 115e6, "fuse factor", "IEC 60364-5-54, copper in PVC (from memory)")
-NO_VOLTS = Constant("0 V", 0.0, "voltage")
 LN_2 = Constant("ln 2", math.log(2), "number")
 FOUR = Constant("4", 4.0, "number", "common practice, no source: 3 to 4 times what rings")
 FORCED_GAIN = Constant("10", 10.0, "number", "common practice, no source")

@@ -11,6 +11,7 @@ from ..laws import encoder as encoder_rules
 from ..laws import motor as motor_rules
 from ..laws import signals as timer_rules
 from ..laws import wiring as wire_rules
+from ..laws.nothing import NO_VOLTS
 from ..model.signals import Timer
 from . import rules
 from .kit import Givens, ResultMap, Sum, SumError, SumInput
@@ -115,7 +116,7 @@ def _motor(g: Givens) -> ResultMap:
     volts, i_0, i_s = g["supply_v"], g["no_load_a"], g["stall_a"]
     if i_s.value <= i_0.value:
         raise SumError("stall_a: the stall current must be larger than the no-load current.")
-    drop = motor_rules.NO_VOLTS
+    drop = NO_VOLTS
     r = motor_rules.row_resistance(volts, i_s, title="Resistance")
     constant = motor_rules.motor_constant(volts, i_0, r, drop, g["no_load_rpm"])
     stall = motor_rules.stall_current(volts, drop, r)

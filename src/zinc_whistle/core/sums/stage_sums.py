@@ -6,9 +6,8 @@ from ..algebra.nodes import Constant
 from ..laws import motor as motor_laws
 from ..laws import stage as stage_rules
 from ..laws import switch as switch_laws
+from ..laws.nothing import NO_VOLTS
 from .kit import Givens, ResultMap, Sum, SumError, SumInput, ask
-
-NO_VOLTS = Constant("0 V", 0.0, "voltage")
 
 MODES = {"slow": Constant("1", 1.0, "number"), "antiphase": Constant("2", 2.0, "number")}
 

@@ -9,11 +9,12 @@ from ...algebra.doubt import doubt_of
 from ...algebra.nodes import Figure, Leaf, Node
 from ...algebra.quantities import phrase
 from ...cases.driving import Driving
-from ...cases.operating import NO_OHMS, NO_VOLTS, Context, DriveContext, LoadContext
+from ...cases.operating import NO_OHMS, Context, DriveContext, LoadContext
 from ...cases.servo import ServoResult
 from ...laws import bench as rules
 from ...laws import driver as driver_rules
 from ...laws import motor as motor_rules
+from ...laws.nothing import NO_VOLTS
 from ...model.servo import ServoSpec
 
 STATION = "bench"
@@ -73,9 +74,13 @@ def scope_setting(level_v: float, frequency_hz: float) -> str:
     )
 
 
+SPARE = 1.25
+"""A range is taken with a quarter to spare."""
+
+
 def meter_range(value: float, kind: str) -> str:
     """The lowest usual range that holds the value with a quarter to spare."""
-    return f"range {phrase(nice_up(abs(value) * 1.25), kind)} or the next above"
+    return f"range {phrase(nice_up(abs(value) * SPARE), kind)} or the next above"
 
 
 METER_FUSE_A = 10.0
@@ -87,10 +92,10 @@ def series_setting(steady: float | None, start: float | None) -> str:
 
     On the small range a start would blow the meter's fuse, or the meter.
     """
-    if not steady:
+    if not steady or start is None:
         return "DC amperes, highest range first"
     settled = meter_range(steady, "current")
-    if not start or start <= 1.25 * steady:
+    if start <= SPARE * steady:
         return f"DC amperes, {settled}"
     if start > METER_FUSE_A:
         return (
@@ -276,14 +281,16 @@ def _motor(at: Context, chosen: Driving | None) -> list[Step]:
     current = motor_rules.friction_current(friction, viscous, k_e, speed, case="no load", title="No-load current")
     # Nothing on the shaft shortens the start; it does not make it smaller.
     soft = at.drive.signals.soft_start == "yes"
-    start = at.starting_current if soft else motor_rules.stall_current(at.volts.full, at.motor.brush_drop, round_r)
+    start = at.starting_current.value
+    if not soft:
+        start = chosen.circuit.stall_full.value if chosen is not None else None
     return [
         _step(
             "no_load_a",
             title="No-load current, full duty",
             where="In series with one motor lead",
             instrument="Meter, current in series",
-            setting=series_setting(current.value, start.value),
+            setting=series_setting(current.value, start),
             expected=current,
             unit="A",
             share=CURRENT_SHARE,

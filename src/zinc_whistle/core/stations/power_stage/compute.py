@@ -37,7 +37,7 @@ class PowerStageResult:
 def compute(at: DriveContext, solved: DriveCircuit, chosen: Driving | None) -> PowerStageResult:
     """Figures of the stage; without a part only the capacitor's."""
     unit, because = at.unit, [at.drive.signals.chosen("decay")]
-    factor = bus.TWICE if at.drive.signals.decay != "slow" else bus.ONCE
+    factor = bus.step_factor(at)
     current, frequency = at.starting_current, at.plan.frequency
     passed = passed_duties(at, stage_laws.within_period(solved.anywhere.duty))
 

@@ -17,6 +17,7 @@ from zinc_whistle.core.assess import assess
 from zinc_whistle.core.cases.motor_sheet import solve
 from zinc_whistle.core.laws import load as load_rules
 from zinc_whistle.core.laws import motor as motor_rules
+from zinc_whistle.core.laws.heat import heating_current
 from zinc_whistle.core.model.given import Given, bind
 from zinc_whistle.core.model.load import MECHANISMS
 from zinc_whistle.core.model.motor import MotorSheet
@@ -113,15 +114,15 @@ def test_a_larger_stall_current_is_never_survived_for_longer(
 def test_heat_counts_between_the_mean_and_the_peak(parts: list[tuple[float, float]], tau: float) -> None:
     currents, times = [p[0] for p in parts], [p[1] for p in parts]
     rms = load_rules.rms_of_parts.evaluate([currents, times])
-    heat = load_rules.heat_current.evaluate([currents, times, tau])
+    heat = heating_current.function(currents, times, 0.0, tau, tau)
     assert rms * (1 - 1e-9) <= heat <= max(currents) * (1 + 1e-9) + 1e-12
 
 
 @given(st.lists(st.tuples(st.floats(0.1, 20), st.floats(0.1, 10)), min_size=1, max_size=6))
 def test_a_slow_winding_feels_only_the_mean(parts: list[tuple[float, float]]) -> None:
     currents, times = [p[0] for p in parts], [p[1] for p in parts]
-    slow = load_rules.heat_current.evaluate([currents, times, 1e6])
-    fast = load_rules.heat_current.evaluate([currents, times, 1e-3])
+    slow = heating_current.function(currents, times, 0.0, 1e6, 1e6)
+    fast = heating_current.function(currents, times, 0.0, 1e-3, 1e-3)
     assert slow == pytest.approx(load_rules.rms_of_parts.evaluate([currents, times]), rel=1e-3)
     assert fast == pytest.approx(max(currents), rel=1e-9)
 

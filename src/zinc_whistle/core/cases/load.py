@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..algebra.nodes import Figure, Leaf, Node, presence
+from ..laws import heat as heat_rules
 from ..laws import load as rules
 from ..laws import motor as motor_rules
 from ..model.load import LoadSpec
@@ -141,8 +142,15 @@ def compute(spec: LoadSpec, motor: Constants, winding_time: Figure, ramp_time: L
         peak_current=largest,
         starting_current=starting,
         rms_current=rules.rms_of_parts(currents, times, because=duty, title="RMS current"),
-        heat_current=rules.heat_current(
-            currents, times, winding_time, because=duty, title="Current, as heat counts it"
+        # A winding is one node against its housing: no share of it settles more quickly.
+        heat_current=heat_rules.heating_current(
+            currents,
+            times,
+            heat_rules.NONE_OF_IT,
+            winding_time,
+            winding_time,
+            because=duty,
+            title="Current, as heat counts it",
         ),
         cycle_time=rules.cycle_time(times, because=duty),
         cycle_energy=rules.energy_of_parts(

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from scipy.optimize import brentq
@@ -16,6 +16,7 @@ from scipy.optimize import brentq
 from ..algebra.kinds import Fraction, Volt
 from ..algebra.nodes import Constant
 from ..algebra.rules import procedure, rule
+from .forms import ARRAYS, NUMBERS, Form
 
 SAYS = "periodic current of R, L and EMF behind one switch and a diode"
 SOURCE = "R-L circuit with EMF, exact exponentials over one period"
@@ -31,12 +32,43 @@ class Chopped:
     conducts: float
 
 
-def _piece(start: float, aim: float, tau: float, t: float) -> tuple[float, float]:
-    """Integrals of i and i² while a current runs from ``start`` towards ``aim`` for ``t``."""
+class _Course(NamedTuple):
+    """One period: where it begins and peaks, what it runs towards, and for how long."""
+
+    start: Any
+    peak: Any
+    up: Any
+    down: Any
+    tau: Any
+    on: Any
+    lasts: Any
+
+
+def _course(V: Any, E: Any, R: Any, L: Any, D: Any, f: Any, V_d: Any, form: Form) -> _Course:
+    tau, up, down = L / R, (V - E) / R, -(E + V_d) / R
+    on, off = D / f, (1 - D) / f
+    rise, fall = form.exp(-on / tau), form.exp(-off / tau)
+    # The start of a period that it comes back to; below nothing the diode has blocked before.
+    start = form.larger((up * (1 - rise) * fall + down * (1 - fall)) / (1 - rise * fall), 0.0)
+    peak = up + (start - up) * rise
+    # Without anything against it the current never ends.
+    ends = tau * form.log((peak - down) / form.larger(-down, 1e-30))
+    return _Course(start, peak, up, down, tau, on, form.smaller(off, ends))
+
+
+def _area(start: Any, aim: Any, tau: Any, t: Any, form: Form) -> Any:
+    """∫ i while a current runs from ``start`` towards ``aim`` for ``t``."""
+    return aim * t + (start - aim) * tau * -form.expm1(-t / tau)
+
+
+def _square(start: float, aim: float, tau: float, t: float) -> float:
+    """∫ i² of the same."""
     gap, fall = start - aim, -math.expm1(-t / tau)
-    first = aim * t + gap * tau * fall
-    second = aim**2 * t + 2 * aim * gap * tau * fall + gap**2 * tau / 2 * -math.expm1(-2 * t / tau)
-    return first, second
+    return aim**2 * t + 2 * aim * gap * tau * fall + gap**2 * tau / 2 * -math.expm1(-2 * t / tau)
+
+
+def _mean(at: _Course, f: Any, form: Form) -> Any:
+    return (_area(at.start, at.up, at.tau, at.on, form) + _area(at.peak, at.down, at.tau, at.lasts, form)) * f
 
 
 def chopped(V: float, E: float, R: float, L: float, D: float, f: float, V_d: float) -> Chopped:
@@ -45,18 +77,9 @@ def chopped(V: float, E: float, R: float, L: float, D: float, f: float, V_d: flo
         raise ValueError("the duty must be above 0 and at most 1")
     if E >= V:
         raise ValueError("the motor's EMF is not below the supply: no current flows")
-    tau, period = L / R, 1 / f
-    on, off = D * period, (1 - D) * period
-    up, down = (V - E) / R, -(E + V_d) / R
-    rise, fall = math.exp(-on / tau), math.exp(-off / tau)
-    # The start of a period that it comes back to; below nothing the diode has blocked before.
-    start = (up * (1 - rise) * fall + down * (1 - fall)) / (1 - rise * fall)
-    start = max(start, 0.0)
-    peak = up + (start - up) * rise
-    lasts = off if start > 0 or down == 0 else min(off, tau * math.log((peak - down) / -down))
-    a, a2 = _piece(start, up, tau, on)
-    b, b2 = _piece(peak, down, tau, lasts)
-    return Chopped((a + b) * f, math.sqrt(max(a2 + b2, 0.0) * f), peak, (on + lasts) * f)
+    at = _course(V, E, R, L, D, f, V_d, NUMBERS)
+    square = _square(at.start, at.up, at.tau, at.on) + _square(at.peak, at.down, at.tau, at.lasts)
+    return Chopped(_mean(at, f, NUMBERS), math.sqrt(max(square, 0.0) * f), at.peak, (at.on + at.lasts) * f)
 
 
 @procedure("I_mean", "current", says=SAYS, source=SOURCE)
@@ -105,15 +128,7 @@ def _unbroken(V: Any, E: Any, R: Any, I: Any, V_d: Any) -> Any:
 
 
 def _mean_on_arrays(V: Any, E: Any, R: Any, L: Any, D: Any, f: Any, V_d: Any) -> Any:
-    """Mean current where each period begins at nothing, or with what is left of the one before; arrays broadcast."""
-    tau, up, down = L / R, (V - E) / R, -(E + V_d) / R
-    on, off = D / f, (1 - D) / f
-    rise, fall = np.exp(-on / tau), np.exp(-off / tau)
-    start = np.maximum((up * (1 - rise) * fall + down * (1 - fall)) / (1 - rise * fall), 0.0)
-    peak = up + (start - up) * rise
-    lasts = np.where(start > 0, off, np.minimum(off, tau * np.log((peak - down) / -down)))
-    area = up * on + (start - up) * tau * (1 - rise) + down * lasts + (peak - down) * tau * -np.expm1(-lasts / tau)
-    return area * f
+    return _mean(_course(V, E, R, L, D, f, V_d, ARRAYS), f, ARRAYS)
 
 
 def _duty_on_arrays(V: Any, E: Any, R: Any, L: Any, I: Any, f: Any, V_d: Any) -> Any:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -11,6 +11,7 @@ import numpy as np
 from ..algebra.kinds import Amperes, Fraction, HeatCapacity, KelvinPerWatt, Second, Seconds
 from ..algebra.nodes import Constant
 from ..algebra.rules import procedure, rule
+from .forms import ARRAYS, NUMBERS, Form
 
 CLASS = "a value of its class, assumed; no source"
 PACKAGE_TIME = Constant("1 s", 1.0, "time", f"junction and package of an integrated driver: {CLASS}")
@@ -36,23 +37,29 @@ def settling_time(R: KelvinPerWatt, C: HeatCapacity) -> Second:
     return R * C
 
 
+def _square(I: Sequence[float], t: Sequence[float], s: Any, tau_1: Any, tau_2: Any, form: Form) -> Any:
+    """The highest level of the squared current through both lags, together (A²)."""
+    quick, slow = (_levels(I, t, tau, form) for tau in (tau_1, tau_2))
+    highest: Any = 0.0
+    for n, (current, span) in enumerate(zip(I, t, strict=True)):
+        if span <= 0:
+            continue
+        square = current * current
+        fast, late = s * (quick[n] - square), (1.0 - s) * (slow[n] - square)
+        # Between the ends of a part the one lag may still rise while the other falls already: one turning point.
+        ratio = form.over(-fast * tau_2, late * tau_1)
+        turn = form.within(form.over(form.log(ratio), 1.0 / tau_1 - 1.0 / tau_2), span)
+        inside = square + fast * form.exp(-turn / tau_1) + late * form.exp(-turn / tau_2)
+        highest = form.larger(highest, form.larger(square + fast + late, inside))
+    return highest
+
+
 def _on_arrays(I: Sequence[float], t: Sequence[float], s: Any, tau_1: Any, tau_2: Any) -> Any:
     """``heating_current`` where share and times are arrays that broadcast; nan where one is missing."""
     if not np.all(np.isfinite([*I, *t])):
         return np.full(np.broadcast_shapes(np.shape(s), np.shape(tau_1), np.shape(tau_2)), np.nan)
     with np.errstate(all="ignore"):
-        quick, slow = ([np.asarray(x) for x in _levels(I, t, tau, np.exp)] for tau in (tau_1, tau_2))
-        highest: Any = 0.0
-        for n, (current, span) in enumerate(zip(I, t, strict=True)):
-            if span <= 0:
-                continue
-            square = current * current
-            fast, late = s * (quick[n] - square), (1.0 - s) * (slow[n] - square)
-            turn = np.log(-fast * tau_2 / (late * tau_1)) / (1.0 / tau_1 - 1.0 / tau_2)
-            turn = np.where((turn > 0) & (turn < span), turn, 0.0)
-            inside = square + fast * np.exp(-turn / tau_1) + late * np.exp(-turn / tau_2)
-            highest = np.maximum(highest, np.maximum(square + fast + late, inside))
-        return np.sqrt(highest)
+        return np.sqrt(_square(I, t, s, tau_1, tau_2, ARRAYS))
 
 
 @procedure(
@@ -68,25 +75,12 @@ def heating_current(I: Amperes, t: Seconds, s: float, tau_1: float, tau_2: float
 
     ``s`` of its thermal resistance settles with ``tau_1``, the rest with ``tau_2``.
     """
-    quick, slow = _levels(I, t, tau_1, math.exp), _levels(I, t, tau_2, math.exp)
-    highest = 0.0
-    for n, (current, span) in enumerate(zip(I, t, strict=True)):
-        if span <= 0:
-            continue
-        square = current * current
-        fast, late = s * (quick[n] - square), (1.0 - s) * (slow[n] - square)
-        highest = max(highest, square + fast + late)
-        # Between the ends of a part the one lag may still rise while the other falls already: one turning point.
-        if fast * late < 0 and tau_1 != tau_2:
-            turn = math.log(-fast * tau_2 / (late * tau_1)) / (1.0 / tau_1 - 1.0 / tau_2)
-            if 0 < turn < span:
-                highest = max(highest, square + fast * math.exp(-turn / tau_1) + late * math.exp(-turn / tau_2))
-    return math.sqrt(highest)
+    return math.sqrt(_square(I, t, s, tau_1, tau_2, NUMBERS))
 
 
-def _levels(currents: Sequence[float], times: Sequence[float], tau: Any, exp: Callable[[Any], Any]) -> list[Any]:
+def _levels(currents: Sequence[float], times: Sequence[float], tau: Any, form: Form) -> list[Any]:
     """Squared current behind a first-order lag (s) at the beginning of each part, in the periodic steady state."""
-    kept = [exp(-t / tau) for t in times]
+    kept = [form.exp(-t / tau) for t in times]
     level: Any = 0.0
     decay: Any = 1.0
     for i, keep in zip(currents, kept, strict=True):

@@ -344,31 +344,6 @@ def rms_of_parts(I: Amperes, t: Seconds) -> float:
     return math.sqrt(math.fsum(i * i * s for i, s in zip(I, t, strict=True)) / math.fsum(t))
 
 
-@procedure(
-    "I_heat",
-    "current",
-    says="root of the highest level of the squared current through a first-order lag of τ",
-    source="periodic steady state of one thermal time constant; for one pulse (1 − e^(−δT/τ))/(1 − e^(−T/τ))",
-)
-def heat_current(I: Amperes, t: Seconds, tau: Second) -> float:
-    """The steady current that heats as much as the worst moment of the cycle; A, s, s."""
-    return math.sqrt(max(_lagged_squares(I, t, tau)))
-
-
-def _lagged_squares(currents: Sequence[float], times: Sequence[float], tau: float) -> list[float]:
-    """Squared current behind a first-order lag at the end of each part, in the periodic steady state."""
-    level, decay = 0.0, 1.0
-    for i, t in zip(currents, times, strict=True):
-        keep = math.exp(-t / tau)
-        level, decay = i * i + (level - i * i) * keep, decay * keep
-    level = level / (1.0 - decay) if decay < 1.0 else level
-    levels = []
-    for i, t in zip(currents, times, strict=True):
-        level = i * i + (level - i * i) * math.exp(-t / tau)
-        levels.append(level)
-    return levels
-
-
 @rule("I_peak", source="the larger of the two", title="Largest current of the cycle")
 def larger_current(I_1: Ampere, I_2: Ampere) -> Ampere:
     return larger(I_1, I_2)

@@ -17,6 +17,7 @@ from scipy.integrate import solve_ivp
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.laws.chopper import chopped, chopped_duty
 from zinc_whistle.core.model.build import Build
+from zinc_whistle.core.model.components import Diode
 from zinc_whistle.core.simulation.scenario import simulate
 from zinc_whistle.core.sums import SUMS, work_out
 from zinc_whistle.demo.data import sample_components, sample_parts
@@ -155,7 +156,9 @@ def test_a_drive_at_its_duty_runs_at_the_speed_that_was_asked_for(hertz: str, fi
     motor.signals.pwm_frequency.text, motor.motor.winding_hot.text, motor.panel.speed_by = hertz, "25 °C", "fixed"
     build.units[0].flyback = "rails"
     if build.units[0].made_of == "stage":
-        build.units[0].stage.diode = next(c for c in sample_components() if c.id == "d-sch-40-3")  # type: ignore[assignment]
+        build.units[0].stage.diode = next(
+            c for c in sample_components() if isinstance(c, Diode) and c.id == "d-sch-40-3"
+        )
     drive = assess(build, sample_parts()).drives["d1"].of_motor
     assert drive is not None
     wanted = drive.context.load.motor_speed.value

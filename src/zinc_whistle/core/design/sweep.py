@@ -173,7 +173,8 @@ class _Grid:
         stage.gate_resistor = computed_given(Constant(f"{resistor:g} Ω", resistor, "resistance"))
         stage.off_resistor = Given(text="")
         unit = self.at.unit.model_copy(update={"stage": stage, "made_of": "stage"})
-        return replace(self.at, unit=unit, plan=replace(self.at.plan, frequency=self.f), part=None)  # type: ignore[arg-type]
+        plan = replace(self.at.plan, frequency=self.f)  # type: ignore[arg-type]
+        return replace(self.at, unit=unit, plan=plan, part=None)
 
     def _gridded(self, seconds: Grid) -> Varied:
         """A time of its own for every transistor and number."""
@@ -257,7 +258,8 @@ class _Grid:
 
     def _price(self, driver: GateDriver | None, sink: HeatSink | None) -> Any:
         stage = self.at.unit.stage
-        each = np.array([number(c.price.leaf) for c in self.space.switches])[:, None, None]  # type: ignore[attr-defined]
+        prices = [c.price.leaf for c in self.space.switches]  # type: ignore[attr-defined]
+        each = np.array([number(p) for p in prices])[:, None, None]
         diode = stage.diode if stage.circuit in DIODE_CIRCUITS else None
         counts = places_of(stage.circuit)
         total: Any = each * self.numbers * counts["switch"]
@@ -292,7 +294,8 @@ def _chosen_dead_time(at: DriveContext) -> Figure:
 def _chosen_capacitor(at: DriveContext, driving: Driving) -> Figure | None:
     """Half again the bootstrap capacitor that is needed; None where there is none."""
     assert driving.result is not None
-    needed = next((x.bound for x in stage_limits.checks(at, driving.result) if x.code == "stage.boot"), None)  # type: ignore[union-attr]
+    asked = [x for x in stage_limits.checks(at, driving.result) if isinstance(x, Limit)]
+    needed = next((x.bound for x in asked if x.code == "stage.boot"), None)
     return stage_laws.with_room_farad(ROOM, needed) if needed is not None else None
 
 

@@ -68,7 +68,9 @@ def resistance_per_length(A: SquareMetre) -> OhmPerMetre:
     title="Wire carries for good",
 )
 def wire_carries(S: SquareMetre, T_a: Celsius) -> Ampere:
-    return FREE_WIRE * (S / ONE_MM2) ** 0.6 * sqrt((PVC_LIMIT - T_a) / (PVC_LIMIT - TABLE_AIR))  # type: ignore[no-any-return]
+    return (  # type: ignore[no-any-return]
+        FREE_WIRE * (S / ONE_MM2) ** 0.6 * sqrt((PVC_LIMIT - T_a) / (PVC_LIMIT - TABLE_AIR))
+    )
 
 
 @rule(

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -102,6 +101,7 @@ def test_the_ripple_of_a_bridge(decay: str, duty: float, hertz: float) -> None:
     assert signal_laws.ripple.bare(swing, R, duty, hertz, L) == pytest.approx(last.max() - last.min(), rel=0.01)
 
 
+# Its speed hardly moves within the pulses that are looked at.
 PLANT = Plant(
     resistance_ohm=1.5,
     inductance_h=0.3e-3,
@@ -118,17 +118,12 @@ PLANT = Plant(
 )
 
 
-def plant(**changes: float) -> Plant:
-    """A motor whose speed hardly moves within the pulses looked at, unless asked."""
-    return replace(PLANT, **changes)  # type: ignore[arg-type]
-
-
 @pytest.mark.parametrize(("duty", "hertz", "emf"), [(0.5, 1e3, 4.0), (0.7, 2e3, 2.0), (0.3, 500.0, 6.0)])
 def test_fast_decay_in_the_simulation(duty: float, hertz: float, emf: float) -> None:
     """The current falls through two diodes against the supply, to nothing in each period. 1 %."""
     periods = int(8 * 0.2e-3 * hertz) + 4
     found = bridge("fast", 12.0, emf, 1.5, 0.3e-3, duty, hertz, periods)
-    engine = Engine(plant())
+    engine = Engine(PLANT)
     x = engine.rest()
     x[OMEGA] = emf / 0.02
     run = engine.run([Phase(periods, 1 / hertz, duty, "forward", "off")], x)

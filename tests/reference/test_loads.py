@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from scipy.integrate import solve_ivp
 
-from zinc_whistle.core.laws import load, motor, supply
+from zinc_whistle.core.laws import heat, load, motor, supply
 from zinc_whistle.core.stations.motor import thermal
 
 
@@ -45,7 +45,7 @@ def test_pulse_heating_against_the_closed_form(ratio: float, share: float) -> No
     """Peak of a first-order response to a quarter duty: (1 − e^(−δT/τ))/(1 − e^(−T/τ)) (derivation)."""
     tau = 30.0
     cycle = ratio * tau
-    current = load.heat_current.evaluate([[1.0, 0.0], [0.25 * cycle, 0.75 * cycle], tau])
+    current = heat.heating_current.evaluate([[1.0, 0.0], [0.25 * cycle, 0.75 * cycle], 0.0, tau, tau])
     closed = (1 - math.exp(-0.25 * ratio)) / (1 - math.exp(-ratio))
     assert current**2 == pytest.approx(closed, rel=1e-12)
     assert current**2 == pytest.approx(share, abs=0.0007)

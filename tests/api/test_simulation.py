@@ -11,6 +11,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from zinc_whistle.core.assess import assess
+from zinc_whistle.core.simulation import scenario as scenario_module
 from zinc_whistle.core.simulation.engine import TooManyEvents
 from zinc_whistle.core.simulation.scenario import SCENARIOS, simulate
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, sample_parts
@@ -82,7 +83,27 @@ def test_a_jam_ends_at_the_stall_current_and_a_coast_stands_still() -> None:
     assert any(words == "it stops" for _, words in coast.events)
 
 
-def test_a_run_with_too_many_events_is_refused_in_words(client: TestClient) -> None:
+TURNING = {"reverse", "reverse at once"}
+CANNOT = {cider_stirrer: TURNING, lantern_carousel: set(), puppet_stage: {*TURNING, "brake", "regenerate"}}
+
+
+@pytest.mark.parametrize("scenario", SCENARIOS)
+@pytest.mark.parametrize("make", CANNOT)
+def test_every_scenario_runs_with_every_pulse(make: Any, scenario: Any) -> None:
+    """It ends at the averaged model's speed, which is driven by the mean volts, or says what the circuit cannot do."""
+    drive: Any = assess(make(), sample_parts()).drives["d1"]
+    if scenario in CANNOT[make]:
+        with pytest.raises(ValueError, match=r"one way only|neither brake nor reverse"):
+            simulate(drive.context, drive.circuit, scenario)
+        return
+    pulsed = simulate(drive.context, drive.circuit, scenario).measured
+    mean = simulate(drive.context, drive.circuit, scenario, averaged=True).measured
+    assert np.isfinite([pulsed.peak_a, pulsed.rms_a, pulsed.energy_j]).all()
+    assert abs(pulsed.last_speed - mean.last_speed) <= 0.03 * abs(drive.load.motor_speed.value)
+
+
+def test_a_run_with_too_many_events_is_refused_in_words(client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(scenario_module, "PATIENCE", 3)
     drive: Any = assess(lantern_carousel(), sample_parts()).drives["d1"]
     with pytest.raises(TooManyEvents):
         simulate(drive.context, drive.circuit, "start", averaged=False)

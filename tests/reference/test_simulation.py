@@ -18,8 +18,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
-from zinc_whistle.core.simulation.engine import Engine, Phase, powers
-from zinc_whistle.core.simulation.plant import BUS, OMEGA, THETA, I, Plant
+from zinc_whistle.core.simulation.cycles import powers
+from zinc_whistle.core.simulation.engine import Engine, Phase
+from zinc_whistle.core.simulation.plant import BUS, OMEGA, THETA, I, Path, Plant
 
 SMALL = Plant(
     resistance_ohm=2.2,
@@ -364,6 +365,32 @@ def test_what_makes_no_sense_is_refused() -> None:
     ):
         with pytest.raises(ValueError, match=says):
             replace(SMALL, **wrong)  # type: ignore[arg-type]
+
+
+CLAMPED = replace(SMALL, sinks=False, clamp_v=13.05, clamp_ohm=0.2, bus_f=10e-6, inductance_h=1e-3)
+CROWDED: dict[str, tuple[Plant, Path, float]] = {
+    "the current ends in the diode": (replace(SMALL, inductance_h=5e-5), "wheel", 0.3),
+    "the current ends in the bus": (replace(SMALL, inductance_h=2e-4, sinks=False), "off", 0.5),
+    "brushes end it in a short": (replace(SMALL, inductance_h=1e-4, fixed_drop_v=0.8), "short", 0.2),
+    "the clamp opens and shuts": (CLAMPED, "off", 0.6),
+}
+
+
+@pytest.mark.parametrize("case", CROWDED)
+def test_periods_taken_together_are_as_one_by_one(case: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    """150 periods of a start with an event in nearly each of them, against each of them worked out by itself."""
+    plant, off, duty = CROWDED[case]
+    schedule = [Phase(150, 1e-4, duty, "forward", off)]
+    together = Engine(plant).run(schedule)
+    monkeypatch.setattr(Engine, "_cycle", lambda self, pieces: None)
+    alone = Engine(plant).run(schedule)
+    assert len(alone.events) > 130 and len(alone.events) > 3 * len(together.events), "or it would show nothing"
+    (ta, xa), (tb, xb) = together.arrays(), alone.arrays()
+    ends = 1e-4 * np.arange(1, 151) + 1e-9
+    for column in (I, OMEGA, BUS):
+        ours, theirs = xa[np.searchsorted(ta, ends) - 1, column], xb[np.searchsorted(tb, ends) - 1, column]
+        assert np.abs(ours - theirs).max() <= 2e-6 * np.abs(xb[:, column]).max()
+    assert xa[:, I].max() == pytest.approx(xb[:, I].max(), rel=2e-6)
 
 
 def test_powers_by_doubling_are_powers() -> None:

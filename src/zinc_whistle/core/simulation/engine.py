@@ -1,7 +1,8 @@
 """Steps a drive through its schedule: the exact solution between events, each event located and set exactly.
 
 Between events the state after a time t is expm(A t) times the state before. A run of equal PWM periods is one matrix
-to a power, worked out for all periods at once by doubling, as far as no event falls into it.
+to a power, worked out for all periods at once by doubling, as far as no event falls into it; periods that pass the same
+events are taken together by their map (cycles).
 """
 
 from __future__ import annotations
@@ -16,12 +17,15 @@ from numpy.typing import NDArray
 from scipy.linalg import expm
 from scipy.optimize import brentq, minimize_scalar
 
+from .cycles import APART, Cycle, Event, Piece, agree, bent, cycle_of, powers
 from .plant import BUS, OMEGA, I, Mode, Path, Plant, State, matrix, mode_of
 
 Grid = NDArray[np.float64]
 SPREAD = 1.6
 """Inside an interval each event's function is looked at ever later by this factor, from a part of the fastest time
 constant on: what settles fast is seen while it moves, and a long coast is not cut into thousands of steps."""
+FIRST_ALIKE = 16
+"""So many periods with the same events are tried together at first."""
 FIRST_BLOCK = 64
 """So many periods are looked at together at first; eight times as many after each that passes without an event."""
 MOST_EVENTS = 200_000
@@ -72,6 +76,26 @@ class TooManyEvents(ValueError):
     """A run with more events than it was allowed."""
 
 
+class Patience:
+    """Whether to try again what failed: at once, then later and later."""
+
+    def __init__(self) -> None:
+        self.wait, self.pause = 0, 1
+
+    def asks(self) -> bool:
+        """Whether it is time, one period on."""
+        self.wait -= 1
+        return self.wait < 0
+
+    def failed(self) -> None:
+        """It did not work: look again twice as late as the last time."""
+        self.wait, self.pause = self.pause, min(2 * self.pause, FIRST_BLOCK)
+
+    def worked(self) -> None:
+        """It worked: look at once."""
+        self.wait, self.pause = 0, 1
+
+
 class Engine:
     """One drive; keeps the exponentials of its modes."""
 
@@ -101,22 +125,65 @@ class Engine:
         return run
 
     def _phase(self, run: Run, now: float, x: State, phase: Phase) -> tuple[float, State]:
-        done, block, alone, pause = 0, FIRST_BLOCK, 0, 1
-        while done < phase.periods:
-            if not alone:
-                asked = min(block, phase.periods - done)
+        done, block, alike = 0, FIRST_BLOCK, FIRST_ALIKE
+        plain, crowded = Patience(), Patience()
+        while (left := phase.periods - done) > 0:
+            if plain.asks():
+                asked = min(block, left)
                 count = self._many(run, now, x, phase, asked)
                 if count:
-                    done, pause = done + count, 1
                     block = 8 * block if count == asked else FIRST_BLOCK
-                    now, x = run.last
+                    done, (now, x) = done + count, run.last
+                    plain.worked()
                     continue
-                # An event right ahead, and likely one in each period that follows: look again later and later.
-                block, alone, pause = FIRST_BLOCK, pause, min(2 * pause, FIRST_BLOCK)
+                # An event right ahead, and likely one in each period that follows.
+                block = FIRST_BLOCK
+                plain.failed()
+            pieces = list[Piece]()
             for path, length, duty in _edges(phase):
-                now, x = self._interval(run, now=now, x=x, path=path, length=length, duty=duty)
-            done, alone = done + 1, max(alone - 1, 0)
+                now, x = self._interval(run, now=now, x=x, path=path, length=length, duty=duty, pieces=pieces)
+            done += 1
+            cycle = self._cycle(pieces) if phase.periods - done > 2 and crowded.asks() else None
+            while cycle is not None and phase.periods - done > 2:
+                count, cycle, alike = self._alike(run, now, phase, cycle, min(alike, phase.periods - done - 1))
+                if not count:
+                    crowded.failed()
+                    break
+                done, (now, x) = done + count, run.last
+                crowded.worked()
         return now, x
+
+    def _cycle(self, pieces: Sequence[Piece]) -> Cycle | None:
+        """The map of a period; its moments never come twice, so nothing of it is kept."""
+        return cycle_of(pieces, self._matrix, lambda mode, t: np.asarray(expm(self._matrix(mode) * t)), self._sizes)
+
+    def _alike(self, run: Run, now: float, phase: Phase, cycle: Cycle, wanted: int) -> tuple[int, Cycle | None, int]:
+        """Periods that pass the same events as a known one, by its map: how many they were, a later period's map, and
+        how many to try next. What the map is off by at the last of them is worked out event by event and taken into
+        account; where that is much, they are fewer."""
+        x, count = run.last[1], wanted
+        while count >= 2:
+            starts = powers(cycle.whole, x, count + 1)
+            count = min(count, agree(cycle, starts[:-1], lambda p: self._events(p.mode, p.path, p.duty), self._sizes))
+            if count < 2:
+                break
+            trial, pieces = Run(), list[Piece]()
+            at, end = now + count * phase.period_s, starts[count]
+            for path, length, duty in _edges(phase):
+                at, end = self._interval(trial, now=at, x=end, path=path, length=length, duty=duty, pieces=pieces)
+            off = cycle.apart(starts[count], end, self._sizes) if cycle.passes_as(pieces) else math.inf
+            if off * count > APART:
+                count //= 2
+                continue
+            starts = bent(cycle.whole, x, end - cycle.whole @ starts[count], count)
+            times, states = cycle.rows(starts[:-1])
+            begins = now + phase.period_s * np.arange(count)
+            states[:, -1] = starts[1:]
+            run.pieces.append(((begins[:, None] + times).ravel(), states.reshape(-1, states.shape[-1])))
+            run.events += trial.events
+            more = min(max(0.8 * (APART / (off * count)) ** (1 / 3), 0.5), 4.0) if off else 4.0
+            return count, self._cycle(pieces), max(int(more * count), 2)
+        return 0, None, FIRST_ALIKE
 
     def _many(self, run: Run, now: float, x: State, phase: Phase, wanted: int) -> int:
         """As many whole periods as pass without an event, worked out at once; how many they were."""
@@ -165,81 +232,54 @@ class Engine:
         """Where an event's function changes sign between two rows of states, or may dip below zero on the way."""
         crossed = np.zeros(len(before), dtype=bool)
         rates = length * self._matrix(mode).T
-        for _, function, _ in self._events(mode, path, duty):
+        for event in self._events(mode, path, duty):
+            function = event.function
             a, b = function(before), function(after)
             crossed |= (a > 0) & (b <= 0) | (b < -TINY)
             falls, rises = function(before + before @ rates) - a, function(after + after @ rates) - b
             crossed |= dips(a, b, falls, rises)
         return crossed
 
-    def _events(
-        self, mode: Mode, path: Path, duty: float
-    ) -> list[tuple[str, Callable[[Grid], Grid], Callable[[State], None]]]:
-        """What ends a mode: a function that is positive in it, and what is set exactly where it is zero."""
+    def _events(self, mode: Mode, path: Path, duty: float) -> list[Event]:
+        """What ends a mode."""
         p = self.plant
-        found: list[tuple[str, Callable[[Grid], Grid], Callable[[State], None]]] = []
-        no_set: Callable[[State], None] = lambda x: None  # noqa: E731
-
-        def zero(place: int) -> Callable[[State], None]:
-            def put(x: State) -> None:
-                x[place] = 0.0
-
-            return put
-
+        found: list[Event] = []
         if mode.flows and (path in ("wheel", "off") or mode.drop_v):
             sign = mode.flows
-            found.append(("the current ends", lambda x: sign * x[..., I], zero(I)))
+            found.append(Event("the current ends", lambda x: sign * x[..., I], I))
         if mode.open and path != "cut":
-            swing = {"forward": duty, "back": -duty}.get(path, 0.0)
-            if path == "off":
-                found.append(
-                    (
-                        "a diode conducts again",
-                        lambda x: x[..., BUS] + mode.drop_v - abs(p.constant * x[..., OMEGA]),
-                        no_set,
-                    )
-                )
-            elif path == "wheel":
-                found.append(("a diode conducts again", lambda x: mode.drop_v + p.constant * x[..., OMEGA], no_set))
-            else:
-                found.append(
-                    (
-                        "the current begins",
-                        lambda x: mode.drop_v - abs(swing * x[..., BUS] - p.constant * x[..., OMEGA]),
-                        no_set,
-                    )
-                )
+            found.append(self._begins(mode, path, duty))
         if mode.motion:
             turn = mode.motion
-            found.append(("it stops", lambda x: turn * x[..., OMEGA], zero(OMEGA)))
+            found.append(Event("it stops", lambda x: turn * x[..., OMEGA], OMEGA))
         else:
-            found.append(("it breaks away", lambda x: p.stiction_nm - abs(p.constant * x[..., I] - p.load_nm), no_set))
+            found.append(Event("it breaks away", lambda x: p.stiction_nm - abs(p.constant * x[..., I] - p.load_nm)))
         if not p.sinks:
-
-            def at_source(x: State) -> None:
-                x[BUS] = p.source_v
-
             side = 1.0 if mode.source else -1.0
             words = "the source gives no more" if mode.source else "the source gives again"
-            found.append((words, lambda x: side * (p.source_v - x[..., BUS]), at_source))
+            found.append(Event(words, lambda x: side * (p.source_v - x[..., BUS]), BUS, p.source_v))
         if p.clamp_v is not None:
-            limit = p.clamp_v
-
-            def at_clamp(x: State) -> None:
-                x[BUS] = limit
-
-            over = -1.0 if mode.clamp else 1.0
-            found.append(
-                (
-                    "the clamp opens" if not mode.clamp else "the clamp shuts",
-                    lambda x: over * (limit - x[..., BUS]),
-                    at_clamp,
-                )
-            )
+            limit, over = p.clamp_v, -1.0 if mode.clamp else 1.0
+            words = "the clamp opens" if not mode.clamp else "the clamp shuts"
+            found.append(Event(words, lambda x: over * (limit - x[..., BUS]), BUS, limit))
         return found
 
-    def _interval(self, run: Run, now: float, x: State, path: Path, length: float, duty: float) -> tuple[float, State]:
-        """One interval of one path, through all its events."""
+    def _begins(self, mode: Mode, path: Path, duty: float) -> Event:
+        """What makes current flow in a path where none does."""
+        p, swing = self.plant, {"forward": duty, "back": -duty}.get(path, 0.0)
+        if path == "off":
+            again = lambda x: x[..., BUS] + mode.drop_v - abs(p.constant * x[..., OMEGA])  # noqa: E731
+        elif path == "wheel":
+            again = lambda x: mode.drop_v + p.constant * x[..., OMEGA]  # noqa: E731
+        else:
+            begins = lambda x: mode.drop_v - abs(swing * x[..., BUS] - p.constant * x[..., OMEGA])  # noqa: E731
+            return Event("the current begins", begins)
+        return Event("a diode conducts again", again)
+
+    def _interval(
+        self, run: Run, now: float, x: State, path: Path, length: float, duty: float, pieces: list[Piece]
+    ) -> tuple[float, State]:
+        """One interval of one path, through all its events; what it passes is added to ``pieces``."""
         end = now + length
         left = length
         if path == "cut" and x[I]:
@@ -250,22 +290,26 @@ class Engine:
         for _ in range(MOST_EVENTS):
             mode = mode_of(self.plant, path, x, duty)
             hit = self._first(mode, path, x, left, duty)
+            began = x
             if hit is None:
                 x = (
                     self._over(mode, left) @ x
                     if left == length
                     else Course(self._matrix(mode), x, left, self._sizes).one(left)
                 )
+                pieces.append(Piece(mode, path, duty, left, began, x, x, None))
                 run.add(end, x)
                 return end, x
-            at, words, put = hit
-            x = Course(self._matrix(mode), x, at, self._sizes).one(at) if at else x.copy()
-            put(x)
-            x = self._nudged(mode, path, x, words)
+            at, event = hit
+            reached = Course(self._matrix(mode), x, at, self._sizes).one(at) if at else x
+            x = reached.copy()
+            event.put(x)
+            x = self._nudged(mode, path, x, event.words)
+            pieces.append(Piece(mode, path, duty, at, began, reached, x, event))
             left -= at
-            run.events.append((end - left, words))
+            run.events.append((end - left, event.words))
             if len(run.events) > self.most_events:
-                raise TooManyEvents("the current ends or turns in nearly every period: take the averaged model")
+                raise TooManyEvents("Each pulse of this run goes another way: take the averaged model.")
             run.add(end - left, x)
             if left <= length * 1e-12:
                 return end, x
@@ -291,19 +335,17 @@ class Engine:
             x[I] = np.copysign(1e-12, push)
         return x
 
-    def _first(
-        self, mode: Mode, path: Path, x: State, length: float, duty: float
-    ) -> tuple[float, str, Callable[[State], None]] | None:
-        """The first event inside an interval: its time, its name, and what to set; None if there is none."""
+    def _first(self, mode: Mode, path: Path, x: State, length: float, duty: float) -> tuple[float, Event] | None:
+        """The first event inside an interval and its time; None if there is none."""
         a = self._matrix(mode)
         course = Course(a, x, length, self._sizes)
         places = self._places(length)
         states = course.at(places)
-        best: tuple[float, str, Callable[[State], None]] | None = None
-        for words, function, put in self._events(mode, path, duty):
-            at = _root(course, places, states, states @ a.T, function)
+        best: tuple[float, Event] | None = None
+        for event in self._events(mode, path, duty):
+            at = _root(course, places, states, states @ a.T, event.function)
             if at is not None and (best is None or at < best[0]):
-                best = (at, words, put)
+                best = (at, event)
         return best
 
     def _places(self, length: float) -> Grid:
@@ -400,17 +442,4 @@ def dips(start: Grid, end: Grid, falls: Grid, rises: Grid) -> NDArray[np.bool_]:
     with np.errstate(divide="ignore", invalid="ignore"):
         meet = (end - start - rises) / (falls - rises)
         found: NDArray[np.bool_] = bent & (start + falls * meet < 0)
-    return found
-
-
-def powers(step: State, x: State, count: int) -> Grid:
-    """x, step·x, step²·x, … (count, 5), by doubling."""
-    found = np.empty((count, len(x)))
-    found[0] = x
-    have, square = 1, step
-    while have < count:
-        more = min(have, count - have)
-        found[have : have + more] = found[:more] @ square.T
-        have += more
-        square = square @ square
     return found

@@ -49,8 +49,8 @@ SCENARIOS: dict[str, str] = {
 }
 RAMP_STEPS = 60
 LONGEST_S = 4.0
-PATIENCE = 600
-"""More events than this in one run would take more than a few seconds."""
+PATIENCE = 2000
+"""More events than this in one run, those in alike periods counted once, would take more than some ten seconds."""
 STIFF_BUS_F = 1e-3
 """A capacitor that stands for a battery's own stiffness where none is fitted; told as a note."""
 JAM_S = 0.3

@@ -10,6 +10,7 @@ import sys
 import tempfile
 import time
 import urllib.request
+import warnings
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
@@ -292,6 +293,7 @@ def in_the_browser(folder: Path) -> dict[str, float]:
 
 
 def main() -> None:
+    warnings.simplefilter("error", RuntimeWarning)
     """Run all and print."""
     parser = argparse.ArgumentParser()
     parser.add_argument("--json", action="store_true")

@@ -16,7 +16,7 @@ from zinc_whistle.core.algebra.quantities import notation
 from zinc_whistle.core.algebra.units import UNITS
 from zinc_whistle.core.assess import Assessment, assess, standing_basis
 from zinc_whistle.core.model.build import Build, LoadDrive, bind_build
-from zinc_whistle.core.model.driver import DriverPart
+from zinc_whistle.core.model.driver import ONE_SWITCH, DriverPart
 from zinc_whistle.core.model.load import MECHANISMS, Mechanism
 from zinc_whistle.core.model.reading import Reading
 from zinc_whistle.core.stations import IDS as STATIONS
@@ -199,7 +199,9 @@ def test_the_junction_never_cools_with_frequency(kilohertz: int, times: int) -> 
     slow = worked(changed(build, drives__d1__signals__pwm_frequency=f"{kilohertz} kHz"), parts)
     fast = worked(changed(build, drives__d1__signals__pwm_frequency=f"{kilohertz * times} kHz"), parts)
     for a, b in zip(by_part(slow), by_part(fast), strict=True):
-        if a.heat.junction.value is not None and b.heat.junction.value is not None:
+        # One switch and a diode: slower pulses heat by their ripple.
+        known = a.heat.junction.value is not None and b.heat.junction.value is not None
+        if known and a.part.kind not in ONE_SWITCH:
             assert b.heat.junction.value >= a.heat.junction.value - 1e-9
 
 

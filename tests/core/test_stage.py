@@ -22,7 +22,7 @@ from zinc_whistle.core.cases import materials
 from zinc_whistle.core.design import heatmap
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.model.driver import PART_KINDS, DriverPart
-from zinc_whistle.core.model.stage import CIRCUITS, slots
+from zinc_whistle.core.model.stage import CIRCUITS, DIODE_CIRCUITS, slots
 from zinc_whistle.core.stations.power_stage.circuits import CIRCUIT_STATES, PART_CIRCUITS
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, sample_parts
 from zinc_whistle.sheets.sheet import reply
@@ -260,7 +260,10 @@ def test_no_junction_cools_with_frequency(circuit: str, khz: float, times: float
     if high.drives["d1"].context.plan.frequency.value < low.drives["d1"].context.plan.frequency.value:
         return
     for a, b in zip(stage_of(low).places, stage_of(high).places, strict=True):
-        if b.junction.value is not None:
+        if circuit in DIODE_CIRCUITS:
+            # Slower pulses heat by their ripple: only what is lost at the edges grows with the frequency.
+            assert b.switching.value / b.current.value >= a.switching.value / a.current.value * (1 - 1e-9)
+        elif b.junction.value is not None:
             assert b.junction.value >= a.junction.value - 1e-9
 
 

@@ -261,7 +261,7 @@ def _remedies(done: MotorAssessment, shelf: Sequence[MotorPart]) -> list[CreepRe
 def _heat(done: MotorAssessment) -> HeatView | None:
     """An hour or so at work from the hottest air, and what a stall does from there."""
     spec = done.drive.motor
-    nodes, current = thermal.nodes_of(spec, done.motor, done.heat), done.load.heat_current.value
+    nodes, current = thermal.nodes_of(spec, done.motor, done.heat), done.heat.current.value
     air, stall, limit = done.context.build.ambient.hot.value, done.circuit.stall_full.value, spec.winding_limit.value
     if nodes is None or current is None or air is None:
         return None

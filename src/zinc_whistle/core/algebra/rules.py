@@ -56,7 +56,9 @@ class Rule(Law):
         return float(self.evaluate_plain(*values))
 
     def on_arrays(self, values: Sequence[Any]) -> Any:
-        return self.bare(*values)
+        # At a corner that has no number (a root of less than nothing) nan is the answer, and nan is not known.
+        with np.errstate(all="ignore"):
+            return self.bare(*values)
 
     def check_kinds(self, inputs: Sequence[Any]) -> None:
         for given, (name, kind, dimension) in zip(inputs, self._dimensions, strict=True):

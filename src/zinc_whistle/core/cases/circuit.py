@@ -55,6 +55,7 @@ class DriveCircuit:
     duty_full: Node
     duty_nominal: Node
     duty_flat: Node
+    averaged_full: Node
     averaged_duty: Node
     """Of a nominal supply, as the mean volts have it: what a model without pulses must be driven with."""
     source_current: Figure
@@ -165,6 +166,7 @@ def load_circuit(at: LoadContext, part: DriverPart | None) -> DriveCircuit:
         duty_full=load.duty,
         duty_nominal=load.duty,
         duty_flat=load.duty,
+        averaged_full=load.duty,
         averaged_duty=load.duty,
         source_current=drawn,
         source_start=inrush,
@@ -269,6 +271,7 @@ def circuit(at: Context, part: DriverPart | None) -> Circuit:
         duty_full=duties[0],
         duty_nominal=duties[1],
         duty_flat=duties[2],
+        averaged_full=averaged[0],
         averaged_duty=averaged[1],
         source_current=supply_rules.source_current(averaged[1], working, case="working"),
         source_start=source_start,
@@ -307,18 +310,24 @@ def _chopped(
 ) -> Figure:
     """The duty of one switch and a diode, whose current may end in each period; of a bridge the averaged one.
 
-    The source's sag is taken over: what the averaged duty leaves at the switch.
+    A capacitor evens the source's sag out, as far as it is large enough for the pulse.
     """
     if part is None or part.kind not in ONE_SWITCH:
         return averaged
     motor, frequency = at.motor, at.plan.frequency
-    bridge = averaged.inputs[0]
-    choices = [presence(at.drive.motor.inductance.leaf), at.unit.chosen("made_of")]
-    if motor.inductance.value is None or frequency.value is None or bridge.value is None:
+    volts, feed, held = averaged.inputs[1], at.feed_resistance, at.unit.bulk_capacitance
+    choices = [presence(at.drive.motor.inductance.leaf), presence(held.leaf), at.unit.chosen("made_of")]
+    if motor.inductance.value is None or frequency.value is None or averaged.value is None:
         return averaged
-    own = at.unit.stage.diode if at.unit.made_of == "stage" else None
+    within: Node = feed
+    if held.value is not None:
+        within = chopper_rules.pulse_resistance(
+            feed, chopper_rules.sag_share(feed, held.leaf, averaged, frequency, case=averaged.case)
+        )
     return chopper_rules.chopped_duty(
-        V=chopper_rules.while_on(bridge, averaged, way.drop, case=averaged.case),
+        V=chopper_rules.while_on(
+            V_oc=volts, D=averaged, I=current, R_s=feed, R_p=within, V_0=way.drop, case=averaged.case
+        ),
         E=motor_rules.motor_volts(motor.motor_constant, speed, NO_AMPERES, at.winding_hot, motor.brush_drop),
         R=driver_rules.loop_resistance(
             NO_OHMS, NO_OHMS, hot or way.hot, at.motor_wire.resistance, winding or at.winding_hot
@@ -326,11 +335,18 @@ def _chopped(
         L=motor.inductance,
         I=current,
         f=frequency,
-        V_d=own.forward_v.leaf if own is not None and own.forward_v.value is not None else chopper_rules.DIODE_V,
+        V_d=diode_drop(at),
+        R_s=within,
         case=averaged.case,
         title=averaged.title,
         because=[*averaged.because, *choices],
     )
+
+
+def diode_drop(at: DriveContext) -> Node:
+    """What the flyback diode drops: the stage's own one, or a silicon one."""
+    own = at.unit.stage.diode if at.unit.made_of == "stage" else None
+    return own.forward_v.leaf if own is not None and own.forward_v.value is not None else chopper_rules.DIODE_V
 
 
 def _source_at_start(at: Context, starting: Figure, stall: Figure) -> Figure:

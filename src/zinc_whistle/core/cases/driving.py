@@ -52,10 +52,11 @@ class Driving:
         return (*self.circuit.anywhere.known, *self.heat.any_known)
 
 
-def heat_of(at: DriveContext, part: DriverPart) -> Heat:
+def heat_of(at: DriveContext, part: DriverPart, solved: DriveCircuit) -> Heat:
     """Losses and junction temperature at the worst moment of the duty, supply full, hottest air, real PWM frequency."""
     lag = heating.of_part(part)
-    current, volts, frequency = heating.heating(at, lag), at.volts.full, at.plan.frequency
+    volts, frequency = at.volts.full, at.plan.frequency
+    current = heating.heating(at, lag, solved.duty_nominal)
     air, limit = at.build.ambient.hot.leaf, part.junction_limit.leaf
     resistance = rules.joined_resistance(part.on_resistance.leaf, at.drive.joined.leaf)
     factor, time = part.hot_factor.leaf, part.switching_time.leaf
@@ -88,7 +89,7 @@ def heat_of(at: DriveContext, part: DriverPart) -> Heat:
         total=rules.total_heat(conduction, fixed),
         junction=junction,
         current=current,
-        any_current=at.at_any_speed(current),
+        any_current=heating.any_heating(at, lag, solved.anywhere.duty),
         allowed_current=allowed,
         any_allowed=anywhere,
         any_known=((anywhere, FULL | HOTTEST, allowed),),

@@ -10,6 +10,7 @@ from ..laws import heat as laws
 from ..laws import wiring as wire_laws
 from ..model.components import Diode
 from ..model.driver import DriverPart
+from . import chopping
 from .operating import DriveContext, WireFigures
 
 
@@ -44,14 +45,25 @@ def of_wire(wire: WireFigures) -> Lag:
     return Lag(slow=wire_laws.wire_time(wire.area))
 
 
-def heating(at: DriveContext, lag: Lag, title: str = "Current, as its heat counts it") -> Figure:
-    """The steady current that is as hot as the hottest moment of the drive's duty, at its working speed."""
+def heating(at: DriveContext, lag: Lag, pulsed: Node | None = None) -> Figure:
+    """The steady current that is as hot as the hottest moment of the drive's duty, at its working speed.
+
+    ``pulsed``: the share of each period at which it flows, for what its ripple heats besides.
+    """
     duty = at.duty
-    return laws.heating_current(
-        duty.currents, duty.times, lag.share, lag.quick, lag.slow, because=[*duty.because, *lag.because], title=title
+    current = laws.heating_current(
+        duty.currents,
+        duty.times,
+        lag.share,
+        lag.quick,
+        lag.slow,
+        because=[*duty.because, *lag.because],
+        title="Current, as its heat counts it",
     )
+    return current if pulsed is None else chopping.as_it_heats(current, pulsed)
 
 
-def any_heating(at: DriveContext, lag: Lag) -> Node:
+def any_heating(at: DriveContext, lag: Lag, pulsed: Node | None = None) -> Node:
     """The same at any speed that can be set."""
-    return at.at_any_speed(heating(at, lag))
+    current = at.at_any_speed(heating(at, lag))
+    return current if pulsed is None else chopping.as_it_heats(current, pulsed)

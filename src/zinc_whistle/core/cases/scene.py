@@ -170,7 +170,9 @@ def _ready(at: DriveContext) -> _Ready:
         built = stage.evaluate(at)
         return _Ready(replace(at, part=built.part), built.circuit, built)
     circuit = solve(at, at.part)
-    driving = Driving(part=at.part, circuit=circuit, heat=heat_of(at, at.part)) if at.part is not None else None
+    driving = (
+        Driving(part=at.part, circuit=circuit, heat=heat_of(at, at.part, circuit)) if at.part is not None else None
+    )
     return _Ready(at, circuit, driving)
 
 

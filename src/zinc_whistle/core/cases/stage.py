@@ -16,7 +16,7 @@ from ..model.components import Bjt, Component, HalfBridgeModule, Mosfet
 from ..model.driver import DriverPart, PartKind
 from ..model.given import bind, computed_given
 from ..model.stage import DIODE_CIRCUITS, ONE_WAY, STAGE_INPUTS, StageSpec
-from . import arrange, heating
+from . import arrange, chopping, heating
 from .arrange import Cooling, Surround
 from .circuit import DriveCircuit, solve
 from .driving import Driving, Heat
@@ -132,7 +132,7 @@ def _anywhere(at: DriveContext, stage: StageSpec, solved: DriveCircuit, sigma: N
     around = Surround(
         air=at.air,
         bus=at.volts.any,
-        current=at.at_any_speed(_heating(at, stage, cooling)),
+        current=chopping.in_the_switch(at.at_any_speed(_heating(at, stage, cooling)), solved.anywhere.duty),
         frequency=at.plan.frequency,
         duty=duty,
         dead_time=part.dead_time.leaf if isinstance(part, HalfBridgeModule) else stage.dead_time.leaf,
@@ -156,6 +156,7 @@ def _anywhere(at: DriveContext, stage: StageSpec, solved: DriveCircuit, sigma: N
         upper_times=upper_times,
         allowed=allowed,
         gate_power=_gate_power(k, part, top, at),
+        pulsed=solved.anywhere.duty,
     )
 
 
@@ -183,7 +184,7 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
     count = k(stage_laws.on_the_sink, number, hot)
     sink = stage.heat_sink
     cooling = Cooling(sink.to_air.leaf, stage.pad.leaf, count, sink.settle_time.leaf) if sink is not None else Cooling()
-    current = _heating(at, stage, cooling)
+    current = chopping.in_the_switch(_heating(at, stage, cooling), solved.duty_flat)
     around = Surround(
         air=at.build.ambient.hot.leaf,
         bus=at.volts.full,

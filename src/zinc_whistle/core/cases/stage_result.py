@@ -35,6 +35,8 @@ class StageAnywhere:
     allowed: Figure
     """The motor current that the busiest place's heat allows."""
     gate_power: Figure
+    pulsed: Node
+    """The share of each period at which the motor's current is switched."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -115,7 +115,8 @@ def _merit(at: Context, parts: Sequence[DriverPart], relative: Mapping[str, floa
     axis = Axis("part", tuple(p.id for p in parts))
     count = len(parts)
     part = _together(parts, axis)
-    driving = Driving(part=part, circuit=solve(at, part), heat=heat_of(at, part))
+    solved = solve(at, part)
+    driving = Driving(part=part, circuit=solved, heat=heat_of(at, part, solved))
     checks = limits(at, driving)
     every = [x for check in checks if isinstance(check, Limit) for x in axes_of(check.stress, check.bound)]
     frame = coarse(tuple(dict.fromkeys((axis, *every))))

@@ -16,6 +16,7 @@ from ..algebra.kinds import (
     Number,
     Ohm,
     RadPerSecond,
+    Ratio,
     Second,
     Steps,
     Volt,
@@ -23,6 +24,7 @@ from ..algebra.kinds import (
 )
 from ..algebra.nodes import Constant
 from ..algebra.rules import procedure, rule
+from .driver import REFERENCE
 
 LN_2 = Constant("ln 2", 0.6931471805599453, "number")
 TIMER = "timer arithmetic, common practice: a count to TOP and back, or to TOP and over"
@@ -122,9 +124,13 @@ def heat_to_limit(P: Watt, T_j: Celsius, T_a: Celsius, T_lim: Celsius) -> Watt:
     return P * (T_lim - T_a) / (T_j - T_a)
 
 
-@rule("P_rest", source="all that does not grow with the frequency", title="Heat without switching")
-def heat_besides(P: Watt, P_sw: Watt) -> Watt:
-    return P - P_sw
+@rule(
+    "P_rest",
+    source="all that does not grow with the frequency, conduction as hot as the limit lets it",
+    title="Heat without switching",
+)
+def heat_besides(P: Watt, P_sw: Watt, P_on: Watt, h: Ratio, T_j: Celsius, T_lim: Celsius) -> Watt:
+    return P - P_sw + P_on * (h / (1 + (h - 1) * (T_j - REFERENCE) / (T_lim - REFERENCE)) - 1)
 
 
 @rule("f_steps", source=TIMER, title="Highest frequency for the steps, centre-aligned")

@@ -9,7 +9,9 @@ from typing import Literal
 
 import numpy as np
 
-from ..cases.circuit import Circuit
+from ..algebra.quantities import phrase
+from ..cases import chopping
+from ..cases.circuit import Circuit, diode_drop
 from ..cases.operating import Context
 from .engine import Engine, Phase, Run
 from .faults import Fault, put_in
@@ -51,8 +53,8 @@ RAMP_STEPS = 60
 LONGEST_S = 4.0
 PATIENCE = 2000
 """More events than this in one run, those in alike periods counted once, would take more than some ten seconds."""
-STIFF_BUS_F = 1e-3
-"""A capacitor that stands for a battery's own stiffness where none is fitted; told as a note."""
+BARE_BUS_F = 10e-6
+"""What a board carries beside its driver anyway, where no bulk capacitor is fitted; told as a note."""
 JAM_S = 0.3
 
 
@@ -86,11 +88,16 @@ def bare_plant(at: Context, solved: Circuit) -> tuple[Plant, LoadTorque, list[st
     notes: list[str] = []
     bus = at.unit.bulk_capacitance.value
     if bus is None:
-        bus = STIFF_BUS_F
-        notes.append("No bulk capacitor is given: 1 mF stands in for it.")
+        bus = BARE_BUS_F
+        notes.append("No bulk capacitor is given: the 10 µF of a bare board stand in for it.")
     friction = float(at.motor.friction_torque.value or 0.0)
     breakaway = at.drive.motor.breakaway_a.value
     stiction = max(friction, (breakaway or 0.0) * float(at.motor.motor_constant.value or 0.0), 1e-6)
+    if (cold := at.build.ambient.cold.value) is not None:
+        notes.append(
+            f"The winding is at {phrase(cold, 'temperature')} all along, where peaks are highest; the duty counts it "
+            "hot, so a run ends a little faster."
+        )
     on, torque = float(at.part.on_resistance.value or 0.0), load_torque(at)
     if torque.pull:
         notes.append("A weight pulls back always; the rest of the load rubs against any motion.")
@@ -110,6 +117,7 @@ def bare_plant(at: Context, solved: Circuit) -> tuple[Plant, LoadTorque, list[st
             source_ohm=max(float(at.feed_resistance.value or 0.0), 1e-3),
             bus_f=bus,
             sinks=at.source.takes_back,
+            diode_v=float(diode_drop(at).value or 0.0),
             fixed_drop_v=float(solved.lost_volts.value or 0.0),
             clamp_v=at.build.supply.clamp_v.value,
             leg_ohm=max(on, 1e-2),
@@ -247,7 +255,7 @@ def simulate(
             raise ValueError("Not known yet: the supply's voltage when flat.")
         plant = replace(plant, source_v=float(flat))
         notes.append(f"The supply is flat: {flat:.3g} V.")
-    mechanical = plant.inertia * plant.resistance_ohm / plant.constant**2
+    mechanical = plant.inertia * chopping.stiffness(solved.duty_nominal, plant.resistance_ohm) / plant.constant**2
     ramp = at.load.ramp_time.value or 0.0
     soft = at.drive.signals.soft_start == "yes" and ramp > 0
     times = _Times(min(max(6 * mechanical, 0.05) + 0.3 * ramp, LONGEST_S), ramp, soft)

@@ -69,7 +69,8 @@ def limits(at: DriveContext, driving: Driving) -> list[Check]:
 
 def evaluate(at: DriveContext, part: DriverPart, judge: Judge | None = None) -> Candidate:
     """All checks of one part of the shelf in this drive."""
-    return held_against(at, Driving(part=part, circuit=solve(at, part), heat=heat_of(at, part)), judge)
+    solved = solve(at, part)
+    return held_against(at, Driving(part=part, circuit=solved, heat=heat_of(at, part, solved)), judge)
 
 
 def held_against(at: DriveContext, driving: Driving, judge: Judge | None = None) -> Candidate:

@@ -14,12 +14,16 @@ from ...laws import motor as rules
 from ...model.motor import MotorSpec
 
 STATION = "motor"
+MELTED = 2000.0
+"""Nothing is told beyond this: copper melts at 1085 °C."""
 
 
 @dataclass(frozen=True, slots=True)
 class WindingHeat:
     """Where the winding ends on the hottest day, and what it may carry for good."""
 
+    current: Node
+    """As its heat counts it."""
     temperature: Figure
     allowed: Figure
     any_allowed: Node
@@ -34,6 +38,7 @@ def compute(spec: MotorSpec, known: Constants, current: Node, air: Node, any_air
     r, inner, outer = known.resistance_25, spec.winding_to_housing.leaf, spec.housing_to_air.leaf
     winding = rules.winding_capacity(spec.winding_copper.leaf)
     return WindingHeat(
+        current=current,
         temperature=rules.winding_temperature(air, current, r, inner, outer, case="hottest air"),
         allowed=rules.winding_allowed(spec.winding_limit.leaf, air, r, inner, outer, case="hottest air"),
         any_allowed=rules.winding_allowed(spec.winding_limit.leaf, any_air, r, inner, outer),
@@ -95,14 +100,16 @@ def course(
     a, c = nodes.system(current_a, air_c)
     block = np.zeros((3, 3))
     block[:2, :2], block[:2, 2] = a, c
-    step = expm(block * (times_s[1] - times_s[0]))
     state = np.array([*start, 1.0])
     rows = [state[:2]]
-    for _ in times_s[1:]:
-        state = step @ state
-        if not np.all(np.isfinite(state)) or state[0] > 2000:
-            state = np.array([2000.0, state[1], 1.0])
-        rows.append(state[:2])
+    # What runs away past all numbers within a step has melted all the same.
+    with np.errstate(over="ignore", invalid="ignore"):
+        step = expm(block * (times_s[1] - times_s[0]))
+        for _ in times_s[1:]:
+            state = step @ state
+            if not np.all(np.isfinite(state)) or state[0] > MELTED:
+                state = np.array([MELTED, state[1] if np.isfinite(state[1]) else MELTED, 1.0])
+            rows.append(state[:2])
     return np.array(rows)
 
 

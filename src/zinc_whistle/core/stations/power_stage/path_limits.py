@@ -119,7 +119,7 @@ def protection(c: StageChecks) -> Iterator[Check]:
     yield c.up(
         "fuse",
         title="Fuse, current for good",
-        stress=heating.any_heating(at, heating.FUSE),
+        stress=heating.any_heating(at, heating.FUSE, c.anywhere.pulsed),
         limit=k(stage_laws.fuse_for_good, fuse.rated_a.leaf),
         todo="Take the next larger fuse, if the wire bears it.",
         field="fuse",
@@ -162,7 +162,7 @@ def sense(c: StageChecks) -> Iterator[Check]:
     stage, at, k = c.stage, c.at, c.k
     if stage.shunt.value is None:
         return
-    heat = k(switch_laws.shunt_heat, heating.any_heating(at, heating.SHUNT), stage.shunt.leaf)
+    heat = k(switch_laws.shunt_heat, heating.any_heating(at, heating.SHUNT, c.anywhere.pulsed), stage.shunt.leaf)
     yield c.up(
         "shunt_heat",
         title="Heat in the shunt",
@@ -201,7 +201,10 @@ def copper(c: StageChecks) -> Iterator[Check]:
         return
     section = k(wire_rules.track_section, stage.track_width.leaf, stage.copper.leaf)
     warms = k(
-        wire_rules.track_warms, heating.any_heating(at, heating.TRACK), wire_rules.TRACK[stage.track_layer], section
+        wire_rules.track_warms,
+        heating.any_heating(at, heating.TRACK, c.anywhere.pulsed),
+        wire_rules.TRACK[stage.track_layer],
+        section,
     )
     yield c.up(
         "track",

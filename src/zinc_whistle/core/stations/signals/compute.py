@@ -11,6 +11,7 @@ from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, lower
 from ...algebra.nodes import Constant, Figure, Node, Varied, presence
 from ...algebra.quantities import notation
+from ...cases import chopping
 from ...cases.axes import WINDING
 from ...cases.circuit import DriveCircuit
 from ...cases.operating import Context, DriveContext
@@ -61,7 +62,7 @@ def compute(at: DriveContext, solved: DriveCircuit, chosen: object = None) -> Si
     ramp: Node = spec.ramp_time.leaf
     if (motor := at.of_motor) is not None:
         ramp = motor.load.ramp_time
-        ripple = rules.ripple(
+        ripple = chopping.swing(duty, case="working") or rules.ripple(
             swing, motor.winding_hot, duty, plan.frequency, motor.motor.inductance, case="working", because=because
         )
         shortest = rules.shortest_ramp(
@@ -99,7 +100,7 @@ def compute(at: DriveContext, solved: DriveCircuit, chosen: object = None) -> Si
         shortest_ramp=shortest,
         current_limit=limit,
         swing=swing,
-        window=window.compute(at, chosen, swing, duty, ripple, _any_ripple(at, solved)),
+        window=window.compute(at, chosen, solved, swing, ripple, _any_ripple(at, solved)),
         reversal_time=turning,
         step_speed=step,
     )
@@ -110,6 +111,8 @@ def _any_ripple(at: DriveContext, solved: DriveCircuit) -> Node | None:
     motor = at.of_motor
     if motor is None:
         return None
+    if (chopped := chopping.swing(solved.anywhere.duty, case="working")) is not None:
+        return chopped
     swing: Node = at.volts.any
     duty: Node = stage_laws.within_period(solved.anywhere.duty)
     if at.drive.signals.decay == "locked anti-phase":

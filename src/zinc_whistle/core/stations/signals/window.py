@@ -10,6 +10,8 @@ from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, upper
 from ...algebra.nodes import Constant, Figure, Node, number
 from ...algebra.quantities import notation, phrase
+from ...cases import chopping
+from ...cases.circuit import DriveCircuit
 from ...cases.operating import DriveContext
 from ...laws import signals as rules
 
@@ -56,7 +58,7 @@ class FrequencyWindow:
 
 
 def compute(
-    at: DriveContext, chosen: object, swing: Node, duty: Node, ripple: Figure | None, any_ripple: Node | None
+    at: DriveContext, chosen: object, solved: DriveCircuit, swing: Node, ripple: Figure | None, any_ripple: Node | None
 ) -> FrequencyWindow:
     """The window for a drive with its driver (a Candidate, or None)."""
     spec = at.drive.signals
@@ -65,8 +67,13 @@ def compute(
     allowed = lowest = heated = None
     if inductance is not None:
         allowed = rules.ripple_allowed(current, RIPPLE_SHARE)
+        # So little ripple does not end in any period: there the mean volts say the duty, of one switch as of a bridge.
+        duty = solved.averaged_full
+        if spec.decay == "locked anti-phase":
+            duty = rules.antiphase_duty(duty)
         lowest = rules.ripple_frequency(swing, duty, inductance, allowed, because=because)
-        heated = rules.ripple_heat(ripple, current) if ripple is not None else None
+        if ripple is not None:
+            heated = chopping.extra_heat(solved.duty_full) or rules.ripple_heat(ripple, current)
     hottest = _heat(at, chosen)
     steps = (rules.steps_frequency_centre if spec.alignment == "centre" else rules.steps_frequency_edge)(
         at.controller.clock.leaf, LEAST_STEPS, because=[spec.chosen("alignment")]
@@ -80,7 +87,9 @@ def compute(
     if at.part is not None:
         bounds.append(FrequencyBound("Part", "high", at.part.pwm_limit.leaf, "faster than the part's sheet allows"))
     bounds.append(FrequencyBound("Steps", "high", steps, "fewer than 256 steps of duty", soft=True))
-    anywhere = rules.ripple_heat(any_ripple, at.any_current) if any_ripple is not None and heated is not None else None
+    anywhere = None
+    if any_ripple is not None and heated is not None:
+        anywhere = chopping.extra_heat(solved.anywhere.duty) or rules.ripple_heat(any_ripple, at.any_current)
     return replace(
         _judged(tuple(bounds), heated=heated, allowed=allowed, lowest=lowest, hottest=hottest, steps=steps),
         any_ripple_heat=anywhere,
@@ -99,8 +108,9 @@ def _heat(at: DriveContext, chosen: object) -> Figure | None:
     heat = getattr(chosen, "heat", None)
     if heat is None or not heat.switching.value or at.part is None:
         return None
-    able = rules.heat_to_limit(heat.total, heat.junction, at.build.ambient.hot.leaf, at.part.junction_limit.leaf)
-    rest = rules.heat_besides(heat.total, heat.switching)
+    limit, factor = at.part.junction_limit.leaf, at.part.hot_factor.leaf
+    able = rules.heat_to_limit(heat.total, heat.junction, at.build.ambient.hot.leaf, limit)
+    rest = rules.heat_besides(heat.total, heat.switching, heat.conduction, factor, heat.junction, limit)
     return rules.heat_frequency(at.plan.frequency, able, rest, heat.switching)
 
 

@@ -65,7 +65,8 @@ class WiringResult:
 def compute(at: DriveContext, solved: DriveCircuit, pins: tuple[PinUse, ...]) -> WiringResult:
     """Sizes and drops of the power runs at the current that warms each, pins, and every connection."""
     nominal = at.volts.nominal
-    feeding, turning = (heating.heating(at, heating.of_wire(w)) for w in (at.supply_wire, at.motor_wire))
+    pulsed = solved.duty_nominal
+    feeding, turning = (heating.heating(at, heating.of_wire(w), pulsed) for w in (at.supply_wire, at.motor_wire))
     supply_drop = rules.pair_drop(at.supply_wire.resistance, feeding, title="Drop, source to driver")
     motor_drop = rules.pair_drop(at.motor_wire.resistance, turning, title="Drop, driver to motor")
     connections = _connections(

@@ -293,8 +293,8 @@ def in_the_browser(folder: Path) -> dict[str, float]:
 
 
 def main() -> None:
-    warnings.simplefilter("error", RuntimeWarning)
     """Run all and print."""
+    warnings.simplefilter("error", RuntimeWarning)
     parser = argparse.ArgumentParser()
     parser.add_argument("--json", action="store_true")
     words = parser.parse_args()

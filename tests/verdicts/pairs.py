@@ -155,6 +155,16 @@ PAIRS = (
         {f"{D}load.mechanisms.m1.counterweight": "8 kg"},
         "8 kg hang on a drum / a counterweight of as much holds them",
     ),
+    _at(
+        "load.over_speed",
+        "07",
+        f"{D}load.mechanisms.m1.mass",
+        "12.2 kg",
+        "11.2 kg",
+        "m · 9.81 · 15 mm · 0.6/39.2 mV·s − 1.3 A are 26.2 and 23.9 A, through 0.661 Ω hot 442 and 403 rad/s; the motor "
+        "runs free at 13.8/39.2 m = 352, and a fifth more are 422",
+        drives__d1__load__gear_ratio="1",
+    ),
     _at("load.rating", "11", f"{D}load.rated_v", "11.2 V", "11.4 V", "12.4 V are 1.1 × 11.27 V"),
     _at("load.hold", "13", f"{D}load.hold_duty", "15 %", "25 %", "common practice: a fifth of the current holds"),
     # Supply

@@ -161,12 +161,25 @@ class Describer:
         )
 
     def table(
-        self, spec: Spec, name: str, model: type[Item], *, columns: bool | None = None, title: str = ""
+        self,
+        spec: Spec,
+        name: str,
+        model: type[Item],
+        *,
+        columns: bool | None = None,
+        title: str = "",
+        without: Sequence[str] = (),
     ) -> Section:
-        """A list of items, a row each."""
+        """A list of items, a row each; ``without`` some of their fields."""
         meta = spec.meta(name)
         items: list[Item] = getattr(spec, name)
-        rows = [FieldRow(id=item.id, fields=self.section(item, "").fields) for item in items]
+        rows = [
+            FieldRow(
+                id=item.id,
+                fields=[f for f in self.section(item, "").fields if f.path.rpartition(".")[2] not in without],
+            )
+            for item in items
+        ]
         label = title or (meta.listing.label if meta.listing else name)
         wide = meta.listing.columns if meta.listing and columns is None else bool(columns)
         return Section(

@@ -10,6 +10,7 @@ from typing import Any, Literal
 from ..core.algebra.quantities import phrase
 from ..core.assess import MotorAssessment
 from ..core.cases import course
+from ..core.cases.mechanisms import moves_along
 from ..core.design import gears as search
 from ..core.model.change import Change
 from ..core.model.given import Given
@@ -255,7 +256,7 @@ def _load_sections(done: MotorAssessment, d: Describer) -> list[Section]:
             spec, "Gear", ("gear_ratio", "gear_efficiency", "gear_torque_limit", "coupling_slip", "backlash", "ratios")
         ),
         d.section(spec, "Duty", ("time_to_speed", "run_for", "rest_for")),
-        d.table(spec, "segments", Segment),
+        d.table(spec, "segments", Segment, without=() if moves_along(spec.mechanisms[0]) else ("velocity",)),
     ]
     return sections
 

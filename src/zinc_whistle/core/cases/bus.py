@@ -14,13 +14,14 @@ def sends_back(at: DriveContext, bridge: bool) -> bool:
     One switch and a diode cannot. A bridge whose motor coasts cannot either: its diodes pass only what lies above the
     bus, and the motor's EMF never does. Nor does a motor that is shorted: all that turns ends in its winding. A duty
     that is lowered under way (by a ramp, a knob, the port or a loop), fast decay and a slammed reversal make a step-up
-    converter of bridge and winding.
+    converter of bridge and winding; and so does a load that pulls the motor along in a part of the duty.
     """
     signals = at.drive.signals
     panel, motor = at.drive.panel, at.drive.of_motor
     lowered = signals.soft_start == "yes" or panel.speed_by == "knob" or panel.command == "serial"
     lowered = lowered or (motor is not None and motor.has_encoder and motor.loop.closed == "yes")
-    moves = lowered or signals.reversal == "slammed"
+    pulled = at.of_motor is not None and at.of_motor.load.lowering is not None
+    moves = lowered or pulled or signals.reversal == "slammed"
     return bridge and (moves or signals.decay != "slow")
 
 
@@ -35,7 +36,7 @@ def because_of(at: DriveContext) -> list[Leaf]:
     told = [source.chosen("sinks"), source.chosen("kind"), presence(at.unit.bulk_capacitance.leaf)]
     told += [at.drive.panel.chosen("speed_by"), at.drive.panel.chosen("command")]
     if (motor := at.drive.of_motor) is not None:
-        told += [motor.loop.chosen("closed"), motor.encoder.chosen("fitted")]
+        told += [motor.loop.chosen("closed"), motor.encoder.chosen("fitted"), motor.load.members("segments")]
     return told + [signals.chosen(n) for n in ("soft_start", "reversal", "decay")]
 
 

@@ -9,7 +9,7 @@ from ..laws import heat as heat_rules
 from ..laws import load as rules
 from ..laws import motor as motor_rules
 from ..model.load import LoadSpec
-from .mechanisms import MechanismResult, work_out
+from .mechanisms import MechanismResult, moved_at, work_out
 from .motor import Constants
 
 
@@ -64,6 +64,10 @@ class LoadResult:
     heat_current: Figure
     cycle_time: Figure
     cycle_energy: Figure
+    energy_back: Figure
+    """What the load gives back in the parts of a cycle in which it pulls the motor along."""
+    lowering: Figure | None
+    """The largest current that such a part makes; None where there is none."""
     back_torque: Figure | None
     creeping: Figure | None
     """What the load gives to the motor without power; None where it gives nothing by its nature."""
@@ -115,8 +119,14 @@ def compute(spec: LoadSpec, motor: Constants, winding_time: Figure, ramp_time: L
     currents, times = [p.current for p in parts], [p.time for p in parts]
     duty = [spec.members("segments")]
     largest = rules.larger_current(starting, hard, because=duty)
+    driven = [p.current for p in parts if p.current.value is not None and p.current.value < 0]
     for part in parts[1:] if not spec.segments else parts:
-        largest = rules.larger_current(largest, part.current, because=duty)
+        current = rules.size_of(part.current, because=duty) if part.current in driven else part.current
+        largest = rules.larger_current(largest, current, because=duty)
+    lowering: Figure | None = None
+    for current in driven:
+        size = rules.size_of(current, because=duty)
+        lowering = size if lowering is None else rules.larger_current(lowering, size, because=duty)
     power = rules.load_power(torque, speed)
     backs = [m.back for m in found if m.back is not None]
     creeps = [m.creeps for m in found if m.creeps is not None]
@@ -156,6 +166,10 @@ def compute(spec: LoadSpec, motor: Constants, winding_time: Figure, ramp_time: L
         cycle_energy=rules.energy_of_parts(
             [p.volts for p in parts], currents, times, because=duty, title="Energy into the motor, each cycle"
         ),
+        energy_back=rules.energy_back(
+            [p.volts for p in parts], currents, times, because=duty, title="Energy out of the motor, each cycle"
+        ),
+        lowering=lowering,
         back_torque=rules.driven_torque(
             rules.torques_together(backs, title="Torque of the load, running back"), ratio, efficiency
         )
@@ -210,21 +224,28 @@ def _parts(spec: LoadSpec, motor: Constants, at_work: tuple[Figure, Figure, Figu
     ratio, efficiency = spec.gear_ratio.leaf, spec.gear_efficiency.leaf
     made = []
     for number, segment in enumerate(spec.segments, 1):
-        because = [presence(segment.speed.leaf), presence(segment.torque.leaf)]
-        own = speed
-        if segment.speed.value is not None:
-            own = rules.motor_speed(segment.speed.leaf, ratio, because=because, case=f"part {number}")
-        if segment.speed.value == 0 and segment.torque.value in (None, 0):
+        because = [presence(x.leaf) for x in (segment.speed, segment.velocity, segment.torque)]
+        asked: Node | None = segment.speed.leaf if segment.speed.value is not None else None
+        if asked is None and segment.velocity.value is not None:
+            asked = moved_at(spec.mechanisms[0], segment.velocity.leaf)
+        back = asked is not None and asked.value is not None and asked.value < 0
+        own: Node = speed
+        if asked is not None:
+            forward = rules.backwards(asked, because=because) if back else asked
+            own = rules.motor_speed(forward, ratio, because=because, case=f"part {number}")
+        if asked is not None and asked.value == 0 and segment.torque.value in (None, 0):
             made.append(
                 part(f"part {number}", own, rules.resting(rules.NO_CURRENT, because=because), segment.time.leaf)
             )
             continue
         current = working
-        if segment.torque.value is not None or segment.speed.value is not None:
+        if segment.torque.value is not None or asked is not None:
             torque: Node = segment.torque.leaf
             if segment.torque.value is None:
-                torque = rules.torques_together([work_out(m, ramp).torque for m in spec.mechanisms], because=because)
-            at_motor = rules.shaft_torque(torque, ratio, efficiency, because=because)
+                worked = [work_out(m, ramp) for m in spec.mechanisms]
+                torques = [rules.with_the_motion(m.back) if back and m.back is not None else m.torque for m in worked]
+                torque = rules.torques_together(torques, because=because)
+            at_motor = rules.either_direction(torque, ratio, efficiency, because=because)
             friction = motor_rules.friction_current(motor.friction_a, motor.viscous, k_e, own)
             current = motor_rules.current_for(at_motor, k_e, friction, case=f"part {number}")
         made.append(part(f"part {number}", own, current, segment.time.leaf))

@@ -48,6 +48,22 @@ class MechanismResult:
     grip: Grip | None = None
 
 
+def moves_along(mechanism: Any) -> bool:
+    """Whether what it moves has a velocity."""
+    return isinstance(mechanism, Wheels | Winch | Rack | Screw)
+
+
+def moved_at(mechanism: Any, velocity: Leaf) -> Node | None:
+    """The shaft's speed for a velocity of what it moves; None for what turns."""
+    if isinstance(mechanism, Wheels):
+        return rules.shaft_speed(velocity, rules.radius(mechanism.diameter.leaf))
+    if isinstance(mechanism, Winch | Rack):
+        return rules.shaft_speed(velocity, mechanism.radius.leaf)
+    if isinstance(mechanism, Screw):
+        return rules.screw_speed(velocity, mechanism.lead.leaf)
+    return None
+
+
 def work_out(mechanism: Any, time_to_speed: Leaf) -> MechanismResult:
     """Torque, inertia and speed of one mechanism at its own shaft."""
     return _KINDS[mechanism.kind](mechanism, time_to_speed)

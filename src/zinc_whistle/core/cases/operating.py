@@ -205,7 +205,9 @@ def motor_context(build: Build, drive: MotorDrive, planned: PulsePlan) -> Contex
         rms_current=load.rms_current,
         working_current=load.working_current,
         starting_current=load.starting_current,
-        stored_energy=supply_rules.stored_energy(load.reflected_inertia, _top_speed(build, drive, motor, load)),
+        stored_energy=load_rules.stored_with_height(
+            load.reflected_inertia, _top_speed(build, drive, motor, load), load.energy_back
+        ),
         winding_cold=motor_rules.resistance_at(
             motor.resistance_25, build.ambient.cold.leaf, case="cold", title="Winding, cold"
         ),

@@ -43,6 +43,7 @@ PI = Constant("π", math.pi, "number")
 NO_SPEED = Constant("0 rpm", 0.0, "speed")
 NO_CURRENT = Constant("0 A", 0.0, "current")
 NO_TORQUE = Constant("0 N·m", 0.0, "torque")
+SPARE = Constant("1.2", 1.2, "number")
 TWO_PI = Constant("2π", 2 * math.pi, "number")
 
 
@@ -352,6 +353,49 @@ def larger_current(I_1: Ampere, I_2: Ampere) -> Ampere:
 @rule("T_cycle", source="the parts add", title="Length of the cycle")
 def cycle_time(t: Seconds) -> Second:
     return total(t)
+
+
+@rule("ω", source="the same, the other way", title="Speed, running back")
+def backwards(omega: RadPerSecond) -> RadPerSecond:
+    return -omega
+
+
+@rule("T", source="it pulls the motor along", title="Torque against the motion")
+def with_the_motion(T: NewtonMetre) -> NewtonMetre:
+    return -T
+
+
+@rule("T_m", source=GEAR + "; driven by its load it loses the other way", title="Torque at the motor")
+def either_direction(T: NewtonMetre, N: Ratio, eta: Fraction) -> NewtonMetre:
+    return larger(T, NO_TORQUE) / (N * eta) - larger(-T, NO_TORQUE) * eta / N
+
+
+@rule("I", source="whichever way it flows", title="Size of the current")
+def size_of(I: Ampere) -> Ampere:
+    return larger(I, -I)
+
+
+@procedure(
+    "E_back",
+    "energy",
+    says="sum of volts × current × time over the parts in which the load drives the motor",
+    source="power out of the motor: what the load gives, less friction and winding",
+)
+def energy_back(V: Sequence[float], I: Amperes, t: Seconds) -> float:
+    """Energy out of the motor over one cycle; V, A (below nothing: out of it), s to J."""
+    return math.fsum(max(-v * i, 0.0) * s for v, i, s in zip(V, I, t, strict=True))
+
+
+@rule("ω_low", source="shorted, its EMF drives the load's torque through the ohms", title="Speed of lowering, shorted")
+def shorted_speed(I: Ampere, R: Ohm, K_e: MotorConstant) -> RadPerSecond:
+    return I * R / K_e
+
+
+@rule(
+    "ω_max", source="common practice, no source: a rotor bears a fifth more than its free speed", title="Highest speed"
+)
+def bears_speed(omega: RadPerSecond) -> RadPerSecond:
+    return SPARE * omega
 
 
 @procedure(

@@ -152,10 +152,22 @@ MECHANISMS: dict[str, str] = {
 
 
 class Segment(Item):
-    """One part of the duty: speed and torque at the output, empty for those at work, and how long."""
+    """One part of the duty: speed and torque at the output, empty for those at work, and how long.
 
-    speed: Given = given("speed", "rpm", "Speed", low=0, optional=True)
-    torque: Given = given("torque", "N·m", "Torque", low=0, optional=True)
+    Below nothing it runs backwards (lowers); a torque below nothing goes with the motion: the load pulls the motor.
+    """
+
+    speed: Given = given("speed", "rpm", "Speed", optional=True, help="Below nothing: the other way, as in lowering.")
+    velocity: Given = given(
+        "velocity",
+        "mm/s",
+        "Or along",
+        optional=True,
+        help="Of what is pulled, driven or pushed; below nothing: the other way, as in lowering.",
+    )
+    torque: Given = given(
+        "torque", "N·m", "Torque", optional=True, help="Below nothing: the load pulls the motor along."
+    )
     time: Given = given("time", "s", "For", above=0)
 
 

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from ...algebra.doubt import why_unknown
 from ...algebra.limits import Check, claim, upper
-from ...algebra.nodes import Figure, number, presence
+from ...algebra.nodes import Figure, Varied, number, presence
+from ...cases.axes import WINDING
 from ...cases.circuit import Circuit
-from ...cases.operating import Context
+from ...cases.operating import NO_AMPERES, Context
 from ...laws import driver as driver_laws
 from ...laws import load as rules
+from ...laws import motor as motor_laws
 
 STATION = "load"
 
@@ -98,6 +100,23 @@ def checks(at: Context, solved: Circuit) -> list[Check]:
         for m in at.load.mechanisms
         if m.grip is not None
     ]
+    if at.load.lowering is not None:
+        winding = Varied(WINDING, (at.winding_cold, at.winding_hot), "Winding")
+        free = motor_laws.speed_at(
+            at.volts.full, at.motor.brush_drop, NO_AMPERES, at.motor.resistance_25, at.motor.motor_constant
+        )
+        found.append(
+            upper(
+                "load.over_speed",
+                station=STATION,
+                title="Speed when the load pulls, motor shorted",
+                stress=rules.shorted_speed(at.load.lowering, winding, at.motor.motor_constant),
+                bound=rules.bears_speed(free),
+                todo="Even shorted the motor would not hold it: gear down, fit a counterweight or a brake.",
+                drive=drive,
+                where=f"{spec.path}.segments",
+            )
+        )
     if at.load.creeping is not None:
         found.append(_runs_back(at, at.load.creeping))
     return found

@@ -1,0 +1,70 @@
+"""A load that pulls the motor along: its energy by height, and what it does to a supply that takes nothing back."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+
+from zinc_whistle.core.assess import assess
+from zinc_whistle.core.model.build import Build
+
+from .kit import SHELF, altered, said
+
+GRAVITY = 9.80665
+
+
+def hoist(ratio: str, **more: str) -> Build:
+    """8 kg on a drum of 15 mm, up for 10 s, down for 10 s at 60 mm/s; gear 60 %."""
+    (path,) = (Path(__file__).parent / "builds").glob("07-*.json")
+    return altered(
+        lambda: Build.model_validate_json(path.read_text("utf-8")), **{"drives__d1__load__gear_ratio": ratio} | more
+    )
+
+
+def test_what_comes_back_is_the_height_less_gear_friction_and_winding() -> None:
+    """m g h = 8 · 9.81 · 0.6 = 47.07 J; the gear leaves 28.24; 1.3 A of friction at 40 rad/s take 20.39 and I²R of
+    0.50 A in the winding the rest: energy, not the volts and amperes that the product multiplies."""
+    done = assess(hoist("10"), SHELF).drives["d1"].of_motor
+    assert done is not None
+    part = done.load.parts[1]
+    current, constant = part.current.value, done.motor.motor_constant.value
+    assert current is not None and constant is not None and current < 0
+    lifted = 8 * GRAVITY * 0.060 * 10
+    friction = constant * 1.3 * 40 * 10
+    copper = current**2 * (done.motor.resistance_25.value or 0) * 10
+    assert done.load.energy_back.value == pytest.approx(0.6 * lifted - friction - copper, rel=1e-6)
+    assert done.load.energy_back.value == pytest.approx(6.49, abs=0.01)
+
+
+@pytest.mark.parametrize(("ratio", "lifts"), [("10", True), ("50", False)])
+def test_lowering_lifts_the_bus_of_a_supply_that_takes_nothing_back(ratio: str, lifts: bool) -> None:
+    """By a gear of 50 the motor's own friction holds 0.36 A of pull and it must push: nothing comes back then but the
+    rotor's swing. By 10 the 6.5 J lift 1 mF from 13.8 V to √(13.8² + 2 · 6.57/1e-3) = 115 V."""
+    build = hoist(
+        ratio,
+        supply__sources__s1__sinks="no",
+        drives__d1__signals__soft_start="no",
+        drives__d1__panel__speed_by="fixed",
+        units__u1__part__v_absolute="40 V",
+    )
+    bus = said(build, "driver.volts_absolute")
+    assert bus is not None
+    assert (bus.verdict == "exceeded") is lifts
+    assert bus.stress is not None and bus.stress.value == pytest.approx(115 if lifts else 13.8, rel=0.02)
+
+
+def test_a_part_runs_backwards_in_the_mechanisms_own_unit() -> None:
+    """−60 mm/s on a drum of 15 mm are −4 rad/s, 200 at the motor behind 50 to 1; both columns say the same."""
+    by_velocity = assess(hoist("50"), SHELF).drives["d1"].of_motor
+    turned = hoist("50")
+    drive = turned.drives[0].of_motor
+    assert drive is not None
+    for segment, text in zip(drive.load.segments, ("38.197 rpm", "-38.197 rpm", "0 rpm"), strict=True):
+        segment.velocity.text, segment.speed.text = "", text
+    by_speed = assess(turned, SHELF).drives["d1"].of_motor
+    assert by_velocity is not None and by_speed is not None
+    for a, b in zip(by_velocity.load.parts, by_speed.load.parts, strict=True):
+        assert b.speed.value == pytest.approx(a.speed.value, rel=1e-4)
+        assert b.current.value == pytest.approx(a.current.value, rel=1e-4)
+    assert by_velocity.load.parts[1].speed.value == pytest.approx(200, rel=1e-3)

@@ -161,7 +161,7 @@ PAIRS = (
         f"{D}load.mechanisms.m1.mass",
         "12.2 kg",
         "11.2 kg",
-        "m · 9.81 · 15 mm · 0.6/39.2 mV·s − 1.3 A are 26.2 and 23.9 A, through 0.661 Ω hot 442 and 403 rad/s; the motor "
+        "m · 9.81 · 15 mm · 0.6/39.2 mV·s − 1.3 A are 26.2 and 23.9 A, through 0.661 Ω hot 442 and 403 rad/s; it "
         "runs free at 13.8/39.2 m = 352, and a fifth more are 422",
         drives__d1__load__gear_ratio="1",
     ),

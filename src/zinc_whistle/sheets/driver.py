@@ -174,6 +174,7 @@ def _sections(done: DrivenAssessment, d: Describer) -> list[Section]:
         d.section(done.context.drive, "Channels", ("channel", "joined")),
         d.section(d.build.schools, "School", ("sizing",)),
         d.section(unit, "In a jam", ("jam_stop", *(("jam_time",) * typed_time_counts(done.context)), "current_limit")),
+        d.section(unit, "Where it sits", ("warmer",)),
     ]
 
 

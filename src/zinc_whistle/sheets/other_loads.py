@@ -119,6 +119,8 @@ def _servo_load_figures(done: ServoAssessment) -> Shown:
 def _dc_load_sections(done: LoadAssessment, d: Describer) -> list[Section]:
     spec = done.drive.load
     names: tuple[str, ...] = ("kind", "rated_v", "rated_a", "needs_v", "inductance")
+    if spec.kind == "pump":
+        names = (*names, "blocked_a")
     duty: tuple[str, ...] = ("on_for", "off_for")
     if spec.kind == "solenoid":
         duty = ("pull_time", "hold_duty", *duty)

@@ -144,7 +144,7 @@ def load_circuit(at: LoadContext, part: DriverPart | None) -> DriveCircuit:
         source_start=rush,
         bus_working=supply_rules.loaded_voltage(volts.any, on, feed, case="working"),
         bus_start=supply_rules.loaded_voltage(volts.any, rush, feed, case="starting"),
-        bus_jam=supply_rules.loaded_voltage(volts.any, on, feed, case="on for good"),
+        bus_jam=supply_rules.loaded_voltage(volts.any, load.blocked or on, feed, case="on for good"),
         braking=NO_AMPERES,
         known=(
             (on, FULL, steady[0]),
@@ -172,7 +172,7 @@ def load_circuit(at: LoadContext, part: DriverPart | None) -> DriveCircuit:
         source_start=inrush,
         bus_working=bus_working,
         bus_start=bus_start,
-        bus_jam=supply_rules.loaded_voltage(volts.flat, steady[1], feed, case="flat, on for good"),
+        bus_jam=supply_rules.loaded_voltage(volts.flat, load.blocked or steady[1], feed, case="flat, on for good"),
         driver_drop=driver_rules.driver_drop(way.drop, way.hot, load.working_current, case="working"),
     )
 

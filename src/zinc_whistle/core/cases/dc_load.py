@@ -27,6 +27,8 @@ class DcLoadResult:
     duty: Node
     volts_needed: Node
     coil_energy: Figure | None
+    blocked: Figure | None
+    """A pump's current while something holds it; None for what cannot be held."""
     parts: tuple[list[Node], list[Node]]
     """Currents over one cycle, and their times: pulling in, held, off."""
 
@@ -56,5 +58,13 @@ def compute(spec: DcLoadSpec, volts: SupplyWindow) -> DcLoadResult:
         duty=duty,
         volts_needed=needs,
         coil_energy=coil,
+        blocked=_blocked(spec, on, volts) if spec.kind == "pump" else None,
         parts=([on, held, NO_CURRENT], [spec.pull_time.leaf, spec.on_for.leaf, spec.off_for.leaf]),
     )
+
+
+def _blocked(spec: DcLoadSpec, on: Figure, volts: SupplyWindow) -> Figure:
+    because = [spec.chosen("kind"), presence(spec.blocked_a.leaf)]
+    if spec.blocked_a.value is None:
+        return rules.inrush(on, rules.PUMP_START, because=because, title="Current, blocked")
+    return rules.blocked_current(spec.blocked_a.leaf, volts.full, spec.rated_v.leaf, because=because)

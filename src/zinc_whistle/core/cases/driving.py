@@ -57,7 +57,7 @@ def heat_of(at: DriveContext, part: DriverPart, solved: DriveCircuit) -> Heat:
     lag = heating.of_part(part)
     volts, frequency = at.volts.full, at.plan.frequency
     current = heating.heating(at, lag, solved.duty_nominal)
-    air, limit = at.build.ambient.hot.leaf, part.junction_limit.leaf
+    air, limit = at.board_hot, part.junction_limit.leaf
     resistance = rules.joined_resistance(part.on_resistance.leaf, at.drive.joined.leaf)
     factor, time = part.hot_factor.leaf, part.switching_time.leaf
     drop, own = part.drop_v.leaf, part.quiescent_a.leaf
@@ -81,7 +81,7 @@ def heat_of(at: DriveContext, part: DriverPart, solved: DriveCircuit) -> Heat:
     )
     conduction = rules.conduction_loss(whole, resistance, factor, junction, limit)
     allowed = _allowed(at, part=part, resistance=resistance, volts=volts, air=air, case="hottest air")
-    anywhere = _allowed(at, part, resistance, at.volts.any, at.air)
+    anywhere = _allowed(at, part, resistance, at.volts.any, at.board_air)
     return Heat(
         conduction=conduction,
         switching=rules.switching_loss(volts, current, time, frequency),

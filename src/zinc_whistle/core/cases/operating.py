@@ -97,6 +97,10 @@ class DriveContext:
     """The working current at any speed that can be set."""
     air: Node
     """The air round the build, from the hottest to the coldest."""
+    board_hot: Node
+    """The hottest air where the driver sits: beside its motor, or in a box."""
+    board_air: Node
+    """The same from the hottest to the coldest."""
     links: tuple[Leaf, ...]
     sharing: tuple[DriveContext, ...] = ()
     """The other drives on the same driver unit, whose heat it carries too."""
@@ -167,6 +171,8 @@ def _common(build: Build, drive: MotorDrive | LoadDrive, planned: PulsePlan) -> 
     controller = _named(build.controllers, drive.controller, Controller, "controllers")
     source = _named(build.supply.sources, unit.source, Source, "supply.sources")
     volts, supply_wire = window(source), wire(unit.supply_run)
+    hot, cold, warmer = build.ambient.hot.leaf, build.ambient.cold.leaf, unit.warmer.leaf
+    board = driver_rules.air_at_board(hot, warmer, case="hottest air")
     return {
         "build": build,
         "drive": drive,
@@ -182,7 +188,9 @@ def _common(build: Build, drive: MotorDrive | LoadDrive, planned: PulsePlan) -> 
         "motor_wire": wire(drive.wiring.motor_run),
         "feed_resistance": driver_rules.feed_resistance(volts.resistance, supply_wire.resistance),
         "lead": supply_rules.lead_inductance(supply_rules.LEAD_INDUCTANCE, unit.supply_run.length.leaf),
-        "air": Varied(AIR, (build.ambient.hot.leaf, build.ambient.cold.leaf), "Air"),
+        "air": Varied(AIR, (hot, cold), "Air"),
+        "board_hot": board,
+        "board_air": Varied(AIR, (board, driver_rules.air_at_board(cold, warmer)), "Air at the board"),
         "links": (drive.chosen("unit"), drive.chosen("controller"), unit.chosen("source"), unit.chosen("made_of")),
     }
 

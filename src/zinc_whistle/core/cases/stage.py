@@ -130,7 +130,7 @@ def _anywhere(at: DriveContext, stage: StageSpec, solved: DriveCircuit, sigma: N
         duty = k(antiphase_duty, duty)
     number = stage.parallel.leaf if part is None or isinstance(part, Mosfet) else ONE_PLACE
     around = Surround(
-        air=at.air,
+        air=at.board_air,
         bus=at.volts.any,
         current=chopping.in_the_switch(at.at_any_speed(_heating(at, stage, cooling)), solved.anywhere.duty),
         frequency=at.plan.frequency,
@@ -186,7 +186,7 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
     cooling = Cooling(sink.to_air.leaf, stage.pad.leaf, count, sink.settle_time.leaf) if sink is not None else Cooling()
     current = chopping.in_the_switch(_heating(at, stage, cooling), solved.duty_flat)
     around = Surround(
-        air=at.build.ambient.hot.leaf,
+        air=at.board_hot,
         bus=at.volts.full,
         current=current,
         frequency=at.plan.frequency,

@@ -100,7 +100,7 @@ def stage_places(result: StageResult, around: Surround) -> list[PlaceHeat]:
 def of_stage(at: DriveContext, result: StageResult, columns: int = COLUMNS, rows: int = ROWS) -> HeatMap | None:
     """The map of a discrete stage; None until everything is known."""
     working, frequency = result.around.current.value, at.plan.frequency.value
-    known = [result.duty.value, result.sigma.value, at.volts.full.value, at.build.ambient.hot.value, frequency, working]
+    known = [result.duty.value, result.sigma.value, at.volts.full.value, at.board_hot.value, frequency, working]
     limits = [p.junction for p in result.places]
     if None in known or not frequency or not working or any(x.value is None and not x.reason for x in limits):
         return None
@@ -108,7 +108,7 @@ def of_stage(at: DriveContext, result: StageResult, columns: int = COLUMNS, rows
     current, frequencies = _axes(working, allowed, frequency, columns, rows)
     stage = result.spec
     around = Surround(
-        air=at.build.ambient.hot.value,
+        air=at.board_hot.value,
         bus=at.volts.full.value,
         current=current[None, :],
         frequency=frequencies[:, None],
@@ -150,7 +150,7 @@ def of_part(at: DriveContext, chosen: Candidate, columns: int = COLUMNS, rows: i
         part.quiescent_a,
     )
     values = [g.value for g in named]
-    air, bus, joined = at.build.ambient.hot.value, at.volts.full.value, at.drive.joined.value
+    air, bus, joined = at.board_hot.value, at.volts.full.value, at.drive.joined.value
     if not working or not frequency or None in values or air is None or bus is None or not joined:
         return None
     r_th, r_on, factor, limit, drop, time, own = (float(v or 0.0) for v in values)

@@ -56,3 +56,8 @@ def coil_energy(L: Henry, I: Ampere) -> Joule:
 @rule("V_max", source="common practice, no source: a little over the rating is borne", title="Volts it bears")
 def highest_volts(k: Ratio, V: Volt) -> Volt:
     return k * V
+
+
+@rule("I_block", source="Ohm: the current goes with the volts", title="Current, blocked")
+def blocked_current(I: Ampere, V: Volt, V_r: Volt) -> Ampere:
+    return I * V / V_r

@@ -7,6 +7,7 @@ from ..algebra.kinds import (
     Ampere,
     Celsius,
     Hertz,
+    Kelvin,
     KelvinPerWatt,
     MotorConstant,
     NewtonMetre,
@@ -110,6 +111,11 @@ def fixed_heat(V_0: Volt, I: Ampere, V: Volt, t_sw: Second, f: Hertz, I_q: Amper
 )
 def switching_loss(V: Volt, I: Ampere, t_sw: Second, f: Hertz) -> Watt:
     return V * I * t_sw * f / 2
+
+
+@rule("T_a", source="what stands beside it warms its air", title="Air at the board")
+def air_at_board(T_a: Celsius, dT: Kelvin) -> Celsius:
+    return T_a + dT
 
 
 @rule("P_on", source="I²R at the junction's temperature", title="Conduction loss")

@@ -18,6 +18,14 @@ class DcLoadSpec(Spec):
     needs_v: Given = given(
         "voltage", "V", "Works down to", above=0, optional=True, help="Empty: 80 % of the rated voltage."
     )
+    blocked_a: Given = given(
+        "current",
+        "A",
+        "Blocked, it draws",
+        above=0,
+        optional=True,
+        help="A pump's motor held by dirt or ice, at the rated voltage. Empty: what it starts with.",
+    )
     inductance: Given = given("inductance", "mH", "Inductance", low=0, optional=True)
     pull_time: Given = given(
         "time",

@@ -272,6 +272,16 @@ class DriverUnit(Item):
     bulk_ripple: Given = given("current", "A", "Its ripple current rating", above=0)
     bulk_esr: Given = given("resistance", "Ω", "Its series resistance", default="0.1 Ω", origin="assumed", low=0)
     ripple_allowed: Given = given("voltage", "V", "Ripple allowed on the supply", default="0.5 V", above=0)
+    warmer: Given = given(
+        "temperature difference",
+        "K",
+        "Air at the board is warmer by",
+        default="0 K",
+        origin="assumed",
+        low=0,
+        high=80,
+        help="Beside the motor or in a shut box: a thermometer there says it, often 10 to 20 K.",
+    )
     supply_run: WireRun = Field(default_factory=WireRun, description="Wire from the source")
 
 

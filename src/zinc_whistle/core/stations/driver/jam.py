@@ -13,7 +13,7 @@ from ...algebra.limits import Check, Judge, claim, upper
 from ...algebra.nodes import Constant, Leaf, Node, Varied
 from ...cases.axes import JAM_DUTY, WINDING
 from ...cases.driving import Driving
-from ...cases.operating import Context, DriveContext
+from ...cases.operating import Context, DriveContext, LoadContext
 from ...laws import driver as driver_laws
 from ...laws import fuse as fuse_laws
 from ...laws import motor as motor_laws
@@ -93,7 +93,7 @@ class _Stop:
     driver: Node | None = None
 
 
-def _fuse(at: Context, jam: Jam) -> _Stop:
+def _fuse(at: DriveContext, jam: Jam) -> _Stop:
     own = at.unit.stage.fuse if at.unit.made_of == "stage" else None
     curve = own.curve if own is not None else at.source.fuse_curve
     rated = own.rated_a.leaf if own is not None else at.source.fuse.leaf
@@ -117,7 +117,7 @@ def typed_time_counts(at: DriveContext) -> bool:
     return at.unit.jam_stop == "driver limit" or (at.unit.jam_stop == "program" and not watched)
 
 
-def _program(at: Context, jam: Jam, driving: Driving) -> _Stop:
+def _program(at: DriveContext, jam: Jam, driving: Driving) -> _Stop:
     panel, unit = at.drive.panel, at.unit
     counts = at.drive.has_encoder and panel.watch == "yes"
     shunt = unit.made_of == "stage" and unit.stage.shunt.value is not None
@@ -136,7 +136,9 @@ def _program(at: Context, jam: Jam, driving: Driving) -> _Stop:
             where=where,
         )
     time = panel.watch_time.leaf if counts else unit.jam_time.leaf
-    because = (*jam.because, at.drive.encoder.chosen("fitted"), panel.chosen("watch"))
+    because = (*jam.because, panel.chosen("watch"))
+    if (motor := at.drive.of_motor) is not None:
+        because = (*because, motor.encoder.chosen("fitted"))
     return _Stop(
         where=f"{panel.path}.watch_time" if counts else f"{unit.path}.jam_time",
         winding=fuse_laws.left_to_the_stop(time, jam.motor, jam.winding_bears, because=because),
@@ -144,7 +146,7 @@ def _program(at: Context, jam: Jam, driving: Driving) -> _Stop:
     )
 
 
-def _own_limit(at: Context, jam: Jam, driving: Driving) -> _Stop:
+def _own_limit(at: DriveContext, jam: Jam, driving: Driving) -> _Stop:
     part, unit = driving.part, at.unit
     if part.trip == "none":
         return _Stop(
@@ -153,13 +155,17 @@ def _own_limit(at: Context, jam: Jam, driving: Driving) -> _Stop:
 
     def left(bears: Node) -> Node:
         return fuse_laws.left_to_the_trip(
-            unit.jam_time.leaf, jam.motor, bears, part.trip_a.leaf, because=(*jam.because, part.chosen("trip"))
+            unit.jam_time.leaf,
+            jam.motor,
+            bears,
+            driver_laws.joined_current(part.trip_a.leaf, at.drive.joined.leaf),
+            because=(*jam.because, part.chosen("trip")),
         )
 
     return _Stop(where=f"{unit.path}.jam_time", winding=left(jam.winding_bears), driver=left(jam.driver_bears))
 
 
-def _none(at: Context, jam: Jam, driving: Driving) -> _Stop:
+def _none(at: DriveContext, jam: Jam, driving: Driving) -> _Stop:
     # Only what can see a jam is offered: a fuse may never open at its current.
     sees = not _program(at, jam, driving).refusal
     return _Stop(
@@ -170,7 +176,7 @@ def _none(at: Context, jam: Jam, driving: Driving) -> _Stop:
     )
 
 
-def _named(at: Context, jam: Jam, driving: Driving) -> _Stop:
+def _named(at: DriveContext, jam: Jam, driving: Driving) -> _Stop:
     if at.unit.jam_stop == "fuse":
         return _fuse(at, jam)
     if at.unit.jam_stop == "program":
@@ -245,3 +251,30 @@ def checks(at: DriveContext, driving: Driving, judge: Judge) -> list[Check]:
             )
         )
     return found
+
+
+def checks_of_load(at: LoadContext, driving: Driving, judge: Judge) -> list[Check]:
+    """A pump that is blocked: its driver bears that, or something stops it. Nothing else here can be held."""
+    blocked, part = at.load.blocked, driving.part
+    if blocked is None:
+        return []
+    because = (at.unit.chosen("jam_stop"), at.unit.chosen("made_of"))
+    bears = driver_laws.joined_current(part.continuous_a.leaf, at.drive.joined.leaf)
+    if judge(_borne("driver", blocked, bears)).verdict in ("holds", "tight"):
+        return []
+    jam = Jam(motor=blocked, source=blocked, winding_bears=at.working_current, driver_bears=bears, because=because)
+    stop = _named(at, jam, driving)
+    return [
+        claim(
+            "driver.jam_named",
+            station=STATION,
+            title="Something acts when the pump is blocked",
+            holds=None if stop.unknown else not stop.refusal,
+            todo=stop.refusal,
+            unknown=stop.unknown,
+            drive=at.drive.id,
+            where=stop.where,
+            remedy=stop.remedy,
+        ),
+        *_on_driver(stop, driving, at.drive.id),
+    ]

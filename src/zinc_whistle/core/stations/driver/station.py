@@ -24,7 +24,7 @@ def motor(scene: MotorScene) -> Outcome:
 
 def load(scene: LoadScene) -> Outcome:
     """The chosen part or stage against another load."""
-    return _judged(scene, list)
+    return _judged(scene, lambda: jam.checks_of_load(scene.at, scene.driving, scene.judge) if scene.driving else [])
 
 
 def _judged(scene: DrivenScene, more: Callable[[], list[Check]]) -> Outcome:

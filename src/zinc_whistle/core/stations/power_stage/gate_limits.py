@@ -81,12 +81,12 @@ def _levels(c: StageChecks, switch: Mosfet) -> Iterator[Check]:
     if stage.circuit == "high side" and switch.channel == "N" and not _lifts(c):
         got = k(stage_laws.follower_volts, c.anywhere.gate_top, switch.plateau.leaf)
         burnt = k(stage_laws.follower_heat, c.at.volts.any, got, c.anywhere.around.current)
-        warm = k(stage_laws.warmed, c.at.air, burnt, switch.to_air.leaf, title="Junction of a follower")
+        warm = k(stage_laws.warmed, c.at.board_air, burnt, switch.to_air.leaf, title="Junction of a follower")
         yield c.up(
             "follower",
             title="The motor hangs on the source: a follower",
-            stress=k(stage_laws.rise, warm, c.at.air),
-            limit=k(stage_laws.rise, switch.junction_limit.leaf, c.at.air),
+            stress=k(stage_laws.rise, warm, c.at.board_air),
+            limit=k(stage_laws.rise, switch.junction_limit.leaf, c.at.board_air),
             todo="The motor gets the gate's voltage less the threshold, and the rest "
             "burns in the switch: drive the gate "
             "above the supply (bootstrap or charge pump), take a P channel, or switch the low side.",
@@ -216,7 +216,7 @@ def _driver(c: StageChecks, switch: Mosfet) -> Iterator[Check]:
     )
     warm = k(
         stage_laws.warmed,
-        at.air,
+        at.board_air,
         k(stage_laws.driver_heat, c.anywhere.gate_power, count),
         driver.to_air.leaf,
         title="Junction of the gate driver",
@@ -224,8 +224,8 @@ def _driver(c: StageChecks, switch: Mosfet) -> Iterator[Check]:
     yield c.up(
         "driver_heat",
         title="Gate driver, rise to its limit",
-        stress=k(stage_laws.rise, warm, at.air),
-        limit=k(stage_laws.rise, driver.junction_limit.leaf, at.air),
+        stress=k(stage_laws.rise, warm, at.board_air),
+        limit=k(stage_laws.rise, driver.junction_limit.leaf, at.board_air),
         todo="Lower the PWM frequency or the gate charge, or share the gates among drivers.",
         field="gate_driver",
     )

@@ -37,7 +37,7 @@ def diode(c: StageChecks) -> Iterator[Check]:
     mean = k(stage_laws.diode_mean, warming, off)
     warm = k(
         stage_laws.warmed,
-        at.air,
+        at.board_air,
         k(stage_laws.diode_heat, diode.forward_v.leaf, warming, off),
         diode.to_air.leaf,
         title="Junction of the diode",
@@ -57,8 +57,8 @@ def diode(c: StageChecks) -> Iterator[Check]:
     yield c.up(
         "diode_heat",
         title="Diode, rise to its limit",
-        stress=k(stage_laws.rise, warm, at.air),
-        limit=k(stage_laws.rise, diode.junction_limit.leaf, at.air),
+        stress=k(stage_laws.rise, warm, at.board_air),
+        limit=k(stage_laws.rise, diode.junction_limit.leaf, at.board_air),
         todo="Give the diode a heat sink, or take one that drops less.",
         field="diode",
     )
@@ -223,7 +223,7 @@ def capacitor(c: StageChecks) -> Iterator[Check]:
         return
     warming = heating.any_heating(at, heating.CAPACITOR)
     ripple = bus.ripple_in(at, ripple_laws.ripple_in_the_capacitor, warming, c.anywhere.around.duty)
-    core = k(stage_laws.core_temperature, at.air, ripple, at.unit.bulk_ripple.leaf)
+    core = k(stage_laws.core_temperature, at.board_air, ripple, at.unit.bulk_ripple.leaf)
     life = k(stage_laws.capacitor_life, stage.life.leaf, stage.life_at.leaf, core)
     yield c.low(
         "capacitor_life",

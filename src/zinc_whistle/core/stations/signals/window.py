@@ -109,7 +109,7 @@ def _heat(at: DriveContext, chosen: object) -> Figure | None:
     if heat is None or not heat.switching.value or at.part is None:
         return None
     limit, factor = at.part.junction_limit.leaf, at.part.hot_factor.leaf
-    able = rules.heat_to_limit(heat.total, heat.junction, at.build.ambient.hot.leaf, limit)
+    able = rules.heat_to_limit(heat.total, heat.junction, at.board_hot, limit)
     rest = rules.heat_besides(heat.total, heat.switching, heat.conduction, factor, heat.junction, limit)
     return rules.heat_frequency(at.plan.frequency, able, rest, heat.switching)
 

@@ -123,7 +123,9 @@ def _anywhere(at: DriveContext, stage: StageSpec, solved: DriveCircuit, sigma: N
     apart = stage.driven_by == "driver" and stage.gate_fed != "bus"
     top = taken(k, stage.gate_v.leaf, "Gate supply, at most") if apart else gate_v
     times, upper_times = edges(at, stage, k, gate_v)
-    clamped: Node = stage.clamp_v.leaf if stage.gate_clamp == "yes" else at.volts.any
+    clamped: Node = at.volts.any
+    if stage.gate_clamp == "yes":
+        clamped = k(stage_laws.clamped_gate, clamped, stage.clamp_v.leaf)
     duty = k(stage_laws.within_period, solved.anywhere.duty)
     decay = at.drive.signals.decay
     if decay == "locked anti-phase":
@@ -170,7 +172,9 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
     sigma = k(stage_laws.busiest_share, number, stage.spread.leaf)
     gate = gate_of(at, stage, part, low)
     times = _times(at, stage, k, part, gate)
-    clamped: Node = stage.clamp_v.leaf if stage.gate_clamp == "yes" else at.volts.full
+    clamped: Node = at.volts.full
+    if stage.gate_clamp == "yes":
+        clamped = k(stage_laws.clamped_gate, clamped, stage.clamp_v.leaf)
     upper_gate = gate_of(
         at, stage, upper, k(stage_laws.gate_supply_left, clamped, at.volts.flat, NOTHING["voltage"]), "upper"
     )

@@ -369,3 +369,8 @@ def with_room(r: Ratio, t: Second) -> Second:
 @rule("C_b", source="the capacitance needed, with room", title="Bootstrap capacitor chosen")
 def with_room_farad(r: Ratio, C: Farad) -> Farad:
     return r * C
+
+
+@rule("V_GS", source="a zener holds what lies above it, and adds nothing", title="Gate, clamped")
+def clamped_gate(V: Volt, V_z: Volt) -> Volt:
+    return smaller(V, V_z)

@@ -240,6 +240,11 @@ def saturated_current(I_B: Ampere) -> Ampere:
     return FORCED_GAIN * I_B
 
 
+@rule("I_C", source="collector over base current of the saturation voltage's own condition", title="Saturates up to")
+def saturated_at(I_B: Ampere, beta: Ratio) -> Ampere:
+    return beta * I_B
+
+
 @rule("R_B", source="Ohm's law; common practice, no source: forced gain 10", title="Base resistor, at most")
 def base_resistor(V_pin: Volt, V_BE: Volt, I_C: Ampere) -> Ohm:
     return (V_pin - V_BE) * FORCED_GAIN / I_C

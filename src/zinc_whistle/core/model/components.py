@@ -181,6 +181,16 @@ class Bjt(Priced):
         "voltage", "V", "Saturation voltage", above=0, help="V_CE(sat) at your current and a tenth of it in the base."
     )
     base_v: Given = given("voltage", "V", "Base to emitter, on", default="0.8 V", above=0)
+    forced_gain: Given = given(
+        "ratio",
+        "1",
+        "Collector over base current at which it saturates",
+        default="10",
+        origin="assumed",
+        low=1,
+        high=5000,
+        help="What the sheet gives V_CE(sat) at: 10 for most, 250 and more for a Darlington.",
+    )
     fall_time: Given = given("time", "ns", "Storage and fall time", default="500 ns", origin="assumed", low=0)
     junction_limit: Given = given("temperature", "°C", "Junction limit", default="150 °C", low=26, high=250)
     to_air: Given = given("thermal resistance", "K/W", "Junction to air, no heat sink", above=0)

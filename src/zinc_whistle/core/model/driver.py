@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import Field
 
 from .given import Given, Item, Spec, choice, given
-from .stage import StageSpec
+from .stage import DIODE_CIRCUITS, StageSpec
 from .wiring import WireRun
 
 PartKind = Literal[
@@ -197,6 +197,12 @@ class DriverPart(Item):
         help="Volts at the sense pin for each ampere, with its resistor.",
     )
     diodes: Literal["yes", "no"] = choice("Flyback diodes inside", YES_NO, "yes")
+    isolated: Literal["yes", "no"] = choice(
+        "Inputs isolated from the motor's side",
+        YES_NO,
+        "no",
+        help="By contacts alone with coils on the controller's supply, or by opto-couplers.",
+    )
     reverses: Literal["yes", "no"] = choice("Drives both ways", YES_NO, "yes")
     brakes: Literal["yes", "no"] = choice("Can brake", YES_NO, "yes")
     trip: Literal["none", "current limit", "thermal"] = choice(
@@ -283,6 +289,12 @@ class DriverUnit(Item):
         help="Beside the motor or in a shut box: a thermometer there says it, often 10 to 20 K.",
     )
     supply_run: WireRun = Field(default_factory=WireRun, description="Wire from the source")
+
+    @property
+    def diode_at(self) -> Literal["none", "rails", "motor"]:
+        """Where the flyback diode stands: one that is chosen for a stage stands at its rails unless told otherwise."""
+        own = self.made_of == "stage" and self.stage.circuit in DIODE_CIRCUITS and self.stage.diode is not None
+        return "rails" if own and self.flyback == "none" else self.flyback
 
 
 class Ambient(Spec):

@@ -41,12 +41,19 @@ class Library(Item):
     name: str = Field("", max_length=80, description="Library")
     timers: str = Field("", max_length=80, description="Timers it takes")
     pins: str = Field("", max_length=80, description="Pins it takes")
+    pulses: Literal["no", "yes"] = choice(
+        "Its timers and pins are",
+        {"no": "Kept from this build's drives", "yes": "Those of this build's drives: it makes their pulses"},
+        "no",
+    )
     reviewed: Literal["no", "yes"] = choice(
         "Read line by line", {"no": "Not yet", "yes": "Read"}, "no", help="Before you rely on it."
     )
 
     def takes(self, what: Literal["timers", "pins"]) -> set[str]:
-        """The names of timers or pins, in small letters."""
+        """The names of timers or pins that it keeps for itself, in small letters."""
+        if self.pulses == "yes":
+            return set()
         return {x.strip().lower() for x in getattr(self, what).split(",") if x.strip()}
 
 

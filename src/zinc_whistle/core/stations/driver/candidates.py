@@ -328,7 +328,7 @@ def _ability_checks(at: DriveContext, part: DriverPart) -> tuple[Check, ...]:
                 destructive=False,
             )
         )
-    fitted = part.diodes == "yes" or at.unit.flyback != "none"
+    fitted = part.diodes == "yes" or at.unit.diode_at != "none"
     found.append(
         claim(
             "driver.diodes",

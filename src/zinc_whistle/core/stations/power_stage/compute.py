@@ -97,7 +97,7 @@ def checks(at: DriveContext, chosen: Driving | None, result: PowerStageResult) -
 
 def _flyback(at: DriveContext, chosen: Driving) -> Check:
     """Where the motor's current goes when the switch opens: with reversing contacts the diode belongs before them."""
-    fitted, inside = at.unit.flyback, chosen.part.diodes == "yes"
+    fitted, inside = at.unit.diode_at, chosen.part.diodes == "yes"
     reversing = chosen.part.kind == "relay pair" and at.drive.signals.reversal != "one way"
     where = f"{at.unit.path}.flyback"
     fix = Remedy("Move the diode to the transistor's side", where, "rails")

@@ -28,7 +28,7 @@ def gates(c: StageChecks) -> Iterator[Check]:
 def _base(c: StageChecks, switch: Bjt) -> Iterator[Check]:
     k, at = c.k, c.at
     base = k(switch_laws.base_current, at.controller.output_high.leaf, switch.base_v.leaf, c.stage.base_resistor.leaf)
-    carried = k(switch_laws.saturated_current, base)
+    carried = k(switch_laws.saturated_at, base, switch.forced_gain.leaf)
     yield c.up(
         "base",
         title="Saturates the transistor",

@@ -64,7 +64,7 @@ def _guard(c: StageChecks) -> Iterator[Check]:
     stage, at = c.stage, c.at
     assert stage.guard is not None
     clamped = stage.guard_clamp == "yes"
-    seen: Node = stage.clamp_v.leaf if clamped else at.volts.any
+    seen: Node = c.k(stage_laws.clamped_gate, at.volts.any, stage.clamp_v.leaf) if clamped else at.volts.any
     fix = Remedy("Fit a zener and a resistor at its gate", f"{c.path}.guard_clamp", "yes")
     yield c.up(
         "guard_gate",

@@ -220,16 +220,17 @@ def checks(at: DriveContext, result: SignalsResult) -> list[Check]:
 
 
 def _timed(at: DriveContext) -> bool | None:
-    if at.timetable is None or not at.controller.timers:
+    if at.timetable is None or not at.controller.timers or not at.drive.signals.pwm_frequency.value:
         return None
-    return at.drive.id in at.timetable.places or not at.plan.frequency.value
+    return at.drive.id in at.timetable.places
 
 
 def _why(at: DriveContext) -> list[str]:
     if at.timetable is None or not at.timetable.conflict:
         return []
-    names = " and ".join(w.name for w in at.timetable.conflict)
-    return [f"{names} cannot stand together", *(line.rstrip(".") for line in at.timetable.why)]
+    names = [w.name for w in at.timetable.conflict]
+    first = f"{names[0]} finds no timer" if len(names) == 1 else f"{' and '.join(names)} cannot stand together"
+    return [first, *(line.rstrip(".") for line in at.timetable.why)]
 
 
 def _longer_ramp(result: SignalsResult, path: str) -> Remedy | None:

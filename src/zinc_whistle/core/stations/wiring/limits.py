@@ -18,8 +18,10 @@ MOST_DROP = Constant("3 %", 0.03, "fraction", "common practice, no source")
 def checks(at: DriveContext, result: WiringResult) -> list[Check]:
     """One ground, every connection made, every signal on a pin that can carry it, wire large enough."""
     drive, wiring = at.drive.id, at.drive.wiring
-    split = len(set(result.grounds.values())) > 1
     apart = sorted(b for b, r in result.grounds.items() if r != result.grounds.get("source"))
+    # Contacts or an opto-coupler between them: then the motor's supply may float against the controller's.
+    floats = at.unit.made_of == "part" and at.part is not None and at.part.isolated == "yes"
+    split = bool(apart) and not floats
     missing = [c for c in result.connections if not c.made and c.signal != GROUND]
     refused = [u for u in result.pins if u.refusal]
     named = bool(at.part) or bool(result.pins)
@@ -27,7 +29,7 @@ def checks(at: DriveContext, result: WiringResult) -> list[Check]:
         claim(
             "wiring.ground",
             station=STATION,
-            title="One common ground",
+            title="Grounds apart, as its isolation lets them" if floats and apart else "One common ground",
             holds=not split,
             todo=f"Join the ground of the {' and the '.join(apart)} to the battery's minus." if apart else "",
             drive=drive,

@@ -108,7 +108,7 @@ def test_a_diode_across_a_motor_that_runs_one_way_is_right(shelf: list[DriverPar
     build = puppet_stage()
     build.drives[0].signals.reversal = "one way"
     assert finding(assess(build, shelf), "stage.flyback").severity == "note"
-    build.units[0].flyback = "none"
+    build.units[0].flyback, build.units[0].stage.diode = "none", None
     assert finding(assess(build, shelf), "stage.flyback").severity == "stop"
 
 
@@ -122,7 +122,7 @@ def test_every_remedy_leads_to_a_field_and_mends_its_check(shelf: list[DriverPar
     start.supply.sources[0].resistance.text = "4 Ω"
     start.drives[0].signals.soft_start = "no"
     bare = puppet_stage()
-    bare.units[0].flyback = "none"
+    bare.units[0].flyback, bare.units[0].stage.diode = "none", None
     for build, code in (
         (jam, "driver.jam_named"),
         (ramp, "signals.ramp"),

@@ -141,7 +141,6 @@ WRONG: list[tuple[str, str, dict[str, Any], str]] = [
     ("stage.gate_on", "half bridge", {"gate_v": "3.9 V"}, "stop"),
     ("stage.fuse_start", "low side", {"fuse": "f-glass-05q"}, "warn"),
     ("stage.guard_gate", "low side", {"guard": "m-n30-25-s"}, "stop"),
-    ("stage.upper_gate", "p/n bridge", {"upper": "m-p30-20", "gate_clamp": "yes", "clamp_v": "22 V"}, "stop"),
     ("stage.upper", "p/n bridge", {"upper": "m-n60-8"}, "stop"),
     ("stage.channel", "low side", {"switch": "m-p55-20"}, "stop"),
     ("stage.switch", "low side", {"switch": "b-npn-1a"}, "stop"),

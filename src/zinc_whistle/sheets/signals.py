@@ -186,11 +186,13 @@ def _window(done: DrivenAssessment) -> WindowView:
     if not window.open:
         verdict = window.reason
         if window.compromise_hz is not None:
-            verdict += f" Nearest compromise: about {phrase(float(f'{window.compromise_hz:.2g}'), 'frequency')}."
+            verdict += f" Nearest compromise: about {phrase(window.compromise_hz, 'frequency')}."
     else:
         low = "no limit from below" if window.low_hz is None else f"from {phrase(window.low_hz, 'frequency')}"
         high = "no limit from above" if window.high_hz is None else f"to {phrase(window.high_hz, 'frequency')}"
         verdict = f"All is well {low} {high}." if window.low_hz and window.high_hz else f"{low}, {high}.".capitalize()
+        if window.missing:
+            verdict = f"As far as it is known: {verdict[:1].lower()}{verdict[1:]}"
     return WindowView(low_hz=LOWEST_HZ, high_hz=HIGHEST_HZ, present_hz=present, bounds=bounds, verdict=verdict)
 
 

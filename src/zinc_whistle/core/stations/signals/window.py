@@ -48,6 +48,8 @@ class FrequencyWindow:
     ripple_frequency: Figure | None
     heat_frequency: Figure | None
     steps_frequency: Figure
+    missing: bool = False
+    """Whether something that could narrow it is not known."""
     any_ripple_heat: Node | None = None
     """The heat of the ripple at any duty, from any supply."""
 
@@ -90,10 +92,18 @@ def compute(
     anywhere = None
     if any_ripple is not None and heated is not None:
         anywhere = chopping.extra_heat(solved.anywhere.duty) or rules.ripple_heat(any_ripple, at.any_current)
+    heat = getattr(chosen, "heat", None)
+    unknown = at.part is None or heat is None or heat.switching.value is None
+    unknown = unknown or any(b.frequency.value is None and not _unbounded(b.frequency) for b in bounds)
     return replace(
         _judged(tuple(bounds), heated=heated, allowed=allowed, lowest=lowest, hottest=hottest, steps=steps),
         any_ripple_heat=anywhere,
+        missing=unknown or (at.of_motor is not None and lowest is None),
     )
+
+
+def _unbounded(frequency: Node) -> bool:
+    return isinstance(frequency, Figure) and bool(frequency.reason)
 
 
 def _winding(at: DriveContext) -> tuple[Node | None, Node]:
@@ -152,7 +162,7 @@ def _judged(
             f"No window: below {phrase(low_hz, 'frequency')} {low.beyond}; "
             f"above {phrase(high_hz, 'frequency')} {high.beyond}."
         )
-        compromise = _between(hard_low, hard_high, low_hz, high_hz)
+        compromise = _rounded_down(_between(hard_low, hard_high, high_hz))
     return FrequencyWindow(
         bounds=bounds,
         low_hz=low_hz,
@@ -167,14 +177,18 @@ def _judged(
     )
 
 
-def _between(low: FrequencyBound | None, high: FrequencyBound | None, wanted_low: float, wanted_high: float) -> float:
-    """What to take where there is no window: as near to it as the hard limits let, else in the middle of what
-    collides."""
+def _between(low: FrequencyBound | None, high: FrequencyBound | None, wanted_high: float) -> float:
+    """What to take where there is no window: as near to it as the hard limits let. What lies above breaks parts; too
+    much ripple only heats the winding."""
     floor = number(low.frequency) if low is not None else 0.0
     ceiling = number(high.frequency) if high is not None else math.inf
-    if floor > ceiling:
-        return math.sqrt(floor * ceiling)
-    return min(max(wanted_high, floor), ceiling) if wanted_high < wanted_low else wanted_low
+    return min(max(wanted_high, floor), ceiling)
+
+
+def _rounded_down(hertz: float) -> float:
+    """Two digits, not above."""
+    step = 10.0 ** (math.floor(math.log10(hertz)) - 1)
+    return math.floor(hertz / step * (1 + 1e-9)) * step
 
 
 def checks(at: DriveContext, window: FrequencyWindow) -> list[Check]:
@@ -182,15 +196,22 @@ def checks(at: DriveContext, window: FrequencyWindow) -> list[Check]:
     path = f"{at.drive.signals.path}.pwm_frequency"
     todo, remedy = window.reason, None
     if window.compromise_hz is not None:
-        near = float(f"{window.compromise_hz:.2g}")
-        todo += f" Take about {phrase(near, 'frequency')} and live with the sound or the steps."
+        near = window.compromise_hz
+        borne = [
+            b.beyond
+            for b in window.bounds
+            if b.frequency.value is not None
+            and (near < b.frequency.value if b.side == "low" else near > b.frequency.value)
+        ]
+        todo += f" Take about {phrase(near, 'frequency')} and live with it: {'; '.join(borne)}."
         remedy = Remedy("Take the nearest compromise", path, notation(near, "frequency", "kHz"))
     found: list[Check] = [
         claim(
             "signals.window",
             station=STATION,
             title="There is a frequency at which all is well",
-            holds=window.open,
+            holds=None if window.open and window.missing else window.open,
+            unknown="Not known yet: give the motor's inductance and the load, and choose a driver with its limits.",
             todo=todo,
             drive=at.drive.id,
             over="warn",

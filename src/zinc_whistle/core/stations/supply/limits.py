@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, lower, upper
-from ...algebra.nodes import Node
+from ...algebra.nodes import Node, number
 from ...cases.operating import DriveContext
 from ...laws import fuse as fuse_laws
+from ...laws import supply as rules
 from .compute import STATION, SupplyResult
 
 
@@ -68,6 +69,8 @@ def checks(at: DriveContext, result: SupplyResult, needs: Node | None, start: No
         return found
     todo = "Start softer, fit a larger bulk capacitor, use a regulator that drops less, or feed the logic by itself."
     because = [at.build.supply.chosen("motor_and_logic")]
+    ramped = rules.loaded_voltage(at.volts.flat, at.starting_current, at.feed_resistance)
+    softly = at.drive.signals.soft_start == "no" and number(ramped) >= number(needs)
     found += [
         lower(
             "supply.brown_out_start",
@@ -80,7 +83,7 @@ def checks(at: DriveContext, result: SupplyResult, needs: Node | None, start: No
             where=f"{source.path}.resistance",
             destructive=False,
             because=because,
-            remedy=Remedy("Start softly", f"{at.drive.signals.path}.soft_start", "yes"),
+            remedy=Remedy("Start softly", f"{at.drive.signals.path}.soft_start", "yes") if softly else None,
         ),
         lower(
             "supply.brown_out_jam",

@@ -161,7 +161,6 @@ WRONG: list[tuple[str, str, dict[str, Any], str]] = [
     ("stage.sense_clamp", "low side", {"shunt": "0.5 Ω"}, "stop"),
     ("stage.track", "low side", {"track_width": "0.02 mm"}, "stop"),
     ("stage.capacitor_life", "low side", {"life_wanted": "5000000 h"}, "warn"),
-    ("stage.miller", "half bridge", {"off_resistor": "150 Ω", "gate_resistor": "0.5 Ω", "switch": "m-n100-44"}, "stop"),
 ]
 
 

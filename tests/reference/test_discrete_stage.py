@@ -42,7 +42,9 @@ def test_switching_time_and_loss_against_an_integrated_gate(gates: int, volts: f
     """The gate as a circuit, integrated: the plateau holds while its charge is moved through all resistances, the drain
     falls and the current rises in that time. The energy is the integral of v·i over both edges."""
     drive_v, plateau, charge, r_drv, r_ext, r_int = 12.0, 5.0, 24e-9, 4.0, 10.0, 1.5
-    gate = Gate(charge, 3 * charge, plateau, r_int, drive_v, r_ext, r_ext, r_drv, r_drv, 1e3, 1e3, float(gates))
+    gate = Gate(
+        charge, charge / 2, 3 * charge, plateau, r_int, drive_v, r_ext, r_ext, r_drv, r_drv, 1e3, 1e3, float(gates)
+    )
     times = arrange.gate_times(plain, gate)
 
     def moved(current: float) -> float:
@@ -213,7 +215,7 @@ def test_the_stirrers_heat_adds_up_by_hand() -> None:
     own = current * 1.15 / (1.15 + 2 * 0.85)
     place = built.places[0]
     t_on = 45e-9 / min((12 - 5.4) / (3 * 8 + 10 + 1.5), 1 / 3)
-    t_off = 45e-9 / min(5.4 / (3 * 5 + 4.7 + 1.5), 1.2 / 3)
+    t_off = 45e-9 / min(5.4 / (3 * 5 + 10 + 1.5), 1.2 / 3)
     switching = 42 * own * (t_on + t_off) * 20e3 / 2
     apart = switching + 120e-9 * 42 * 20e3 + 480e-12 * 42**2 * 20e3 / 2
     square, slope = own**2 * duty * 11e-3, 1.1 / 150

@@ -181,7 +181,7 @@ EXPECTED: dict[str, Expected] = {
         stops={
             "driver.jam_named": NO_JAM_STOP,
             "stage.upper_gate": "the P channel's gate sees 27.6 V and bears 20 V",
-            "stage.miller": "22 Ω in the way of turning off, and an edge of 12 V drive",
+            "stage.miller_upper": "27.6 V in 25 ns lift the P channel's gate by 2.07 V behind 27 Ω, of 2 V",
         }
     ),
     "22-encoder-too-fast-to-poll": Expected(

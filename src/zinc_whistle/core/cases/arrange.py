@@ -94,6 +94,7 @@ class Gate:
     """A switch's gate and what drives it; ``shared`` gates hang on one output."""
 
     charge: Any
+    drain: Any
     total: Any
     plateau: Any
     inside: Any
@@ -141,6 +142,10 @@ class Times:
     off_a: Any
     on_s: Any
     off_s: Any
+    edge_s: Any
+    """The volts alone, turning on: what lifts the other gate."""
+    fall_s: Any
+    """The current alone, turning off: what rings."""
     delay_s: Any
     """From the gate driver's order to the beginning of the edge, turning off."""
 
@@ -187,6 +192,13 @@ def gate_times(k: Works, gate: Gate) -> Times:
         off_a,
         k(switch_laws.switching_time, gate.charge, on_a, title="Turn-on time"),
         k(switch_laws.switching_time, gate.charge, off_a, title="Turn-off time"),
+        k(switch_laws.switching_time, gate.drain, on_a, title="Edge of the volts, turning on"),
+        k(
+            switch_laws.switching_time,
+            k(switch_laws.current_charge, gate.charge, gate.drain),
+            off_a,
+            title="Fall of the current",
+        ),
         k(switch_laws.turn_off_delay, off_ohm, gate.total, gate.charge, gate.drive_v, gate.plateau),
     )
 

@@ -139,9 +139,12 @@ def gate_of(at: DriveContext, stage: StageSpec, part: Component | None, drive_v:
     if isinstance(part, Mosfet):
         charge, plateau, inside = part.switching_charge.leaf, part.plateau.leaf, part.gate_resistance.leaf
         whole: Node = part.gate_charge.leaf
+        drain: Node = part.drain_charge.leaf
+        if part.drain_charge.value is None:
+            drain = switch_laws.drain_charge(charge, because=[presence(part.drain_charge.leaf)])
     else:
         charge, plateau, inside = (missing(stage, slot, k) for k in ("charge", "voltage", "resistance"))
-        whole = charge
+        whole = drain = charge
     if stage.driven_by == "pin":
         pin = at.controller.pin_current.leaf
         ohms: tuple[Node, Node] = (NOTHING["resistance"], NOTHING["resistance"])
@@ -154,6 +157,7 @@ def gate_of(at: DriveContext, stage: StageSpec, part: Component | None, drive_v:
     off = stage.off_resistor.leaf if stage.off_resistor.value is not None else stage.gate_resistor.leaf
     return Gate(
         charge=charge,
+        drain=drain,
         total=whole,
         plateau=plateau,
         inside=inside,
@@ -172,9 +176,18 @@ def gate_of(at: DriveContext, stage: StageSpec, part: Component | None, drive_v:
 def _times(at: DriveContext, stage: StageSpec, k: Tracing, part: Component | None, gate: Gate) -> Times:
     nothing = Constant("0 A", 0.0, "current")
     if isinstance(part, Bjt):
-        return Times(nothing, nothing, part.fall_time.leaf, part.fall_time.leaf, NOTHING["time"])
+        return Times(
+            nothing, nothing, part.fall_time.leaf, part.fall_time.leaf, *(part.fall_time.leaf,) * 2, NOTHING["time"]
+        )
     if isinstance(part, HalfBridgeModule):
-        return Times(nothing, nothing, part.switching_time.leaf, NOTHING["time"], NOTHING["time"])
+        return Times(
+            nothing,
+            nothing,
+            part.switching_time.leaf,
+            NOTHING["time"],
+            *(part.switching_time.leaf,) * 2,
+            NOTHING["time"],
+        )
     return arrange.gate_times(k, gate)
 
 

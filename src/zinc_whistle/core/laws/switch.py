@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from ..algebra.expressions import larger, log, sqrt
+from ..algebra.expressions import exp, larger, log, sqrt
 from ..algebra.kinds import (
     Ampere,
     Celsius,
@@ -139,9 +139,24 @@ def until_off(t_delay: Second, t_edge: Second) -> Second:
     return t_delay + t_edge
 
 
-@rule("t_d", source="slowest turn-off and the driver's mismatch", title="Dead time needed")
+DRAIN_SHARE = Constant("2/3", 2 / 3, "fraction", "a value of its class, assumed; no source")
+LEAST_SHARE = Constant("10 %", 0.1, "fraction", "what a sheet's rounding may leave of it; assumed")
+SPREAD = Constant("1.3", 1.3, "number", "common practice, no source: a third over a sheet's typical charge")
+
+
+@rule("Q_gd", source="share of its class", title="Charge, gate to drain")
+def drain_charge(Q_sw: Coulomb) -> Coulomb:
+    return DRAIN_SHARE * Q_sw
+
+
+@rule("Q_i", source="what of the switching charge is not the plateau's", title="Charge while the current moves")
+def current_charge(Q_sw: Coulomb, Q_gd: Coulomb) -> Coulomb:
+    return larger(Q_sw - Q_gd, LEAST_SHARE * Q_sw)
+
+
+@rule("t_d", source="slowest turn-off, its spread, and the driver's mismatch", title="Dead time needed")
 def dead_time(t_off: Second, t_mismatch: Second) -> Second:
-    return t_off + t_mismatch
+    return SPREAD * t_off + t_mismatch
 
 
 @rule(
@@ -151,6 +166,20 @@ def dead_time(t_off: Second, t_mismatch: Second) -> Second:
 )
 def miller_lift(R_off: Ohm, C_gd: Farad, V: Volt, t_r: Second) -> Volt:
     return R_off * C_gd * V / t_r
+
+
+@rule("C_g", source=BALOGH + ": slope of the gate-charge curve beside its flat part", title="Gate's own capacitance")
+def gate_capacitance(Q_g: Coulomb, Q_sw: Coulomb, V_g: Volt, C_gd: Farad) -> Farad:
+    return (Q_g - Q_sw) / V_g + C_gd
+
+
+@rule(
+    "V_m",
+    source="a ramp through the Miller capacitance into the turn-off resistance and the gate's own capacitance",
+    title="Gate lifted by",
+)
+def gate_lift(R_off: Ohm, C_gd: Farad, V: Volt, t_r: Second, C_g: Farad) -> Volt:
+    return R_off * C_gd * V / t_r * (1 - exp(-t_r / (R_off * C_g)))
 
 
 @rule(

@@ -129,6 +129,14 @@ class Mosfet(Priced):
         above=0,
         help="From the threshold to the end of the plateau: Q_sw, or Q_gd and half of Q_gs.",
     )
+    drain_charge: Given = given(
+        "charge",
+        "nC",
+        "… of it, gate to drain",
+        above=0,
+        optional=True,
+        help="Q_gd, the flat part: how fast the volts move. Empty: two thirds of the switching charge, assumed.",
+    )
     gate_resistance: Given = given(
         "resistance", "Ω", "Gate resistance inside", default="1.5 Ω", origin="assumed", low=0
     )

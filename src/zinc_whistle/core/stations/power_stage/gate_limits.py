@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check
 from ...algebra.nodes import Constant, Node, number
-from ...cases.stage_parts import dead_time_needed, threshold_of
+from ...cases.stage_parts import dead_time_needed, gate_of, threshold_of
 from ...laws import stage as stage_laws
 from ...laws import switch as switch_laws
 from ...model.components import Bjt, GateDriver, Mosfet
@@ -116,7 +116,7 @@ def _lifts(c: StageChecks) -> bool:
 
 
 def _timing(c: StageChecks, switch: Mosfet) -> Iterator[Check]:
-    stage, result, k, at = c.stage, c.result, c.k, c.at
+    stage, result, at = c.stage, c.result, c.at
     if stage.circuit in BRIDGES:
         needed = dead_time_needed(at, stage, (c.anywhere.times, c.anywhere.upper_times))
         given: Node = stage.dead_time.leaf
@@ -128,28 +128,7 @@ def _timing(c: StageChecks, switch: Mosfet) -> Iterator[Check]:
             todo="Lengthen the dead time, or turn off faster with a smaller resistor.",
             field="dead_time",
         )
-        rise = c.anywhere.fastest.on_s
-        lift = k(
-            switch_laws.miller_lift,
-            k(
-                stage_laws.gate_way,
-                result.gate.shared,
-                result.gate.sink_ohm,
-                result.gate.off_resistor,
-                result.gate.inside,
-            ),
-            switch.miller.leaf,
-            at.volts.any,
-            rise,
-        )
-        yield c.up(
-            "miller",
-            title="Gate lifted by the other switch",
-            stress=lift,
-            limit=switch.threshold.leaf,
-            todo="Turn on more slowly, hold the gate down with less resistance, or take a part with less C_rss.",
-            field="off_resistor",
-        )
+        yield from _lifted(c, switch)
     yield c.so(
         "pull_down",
         "Gates held down while the controller resets",
@@ -176,6 +155,27 @@ def _timing(c: StageChecks, switch: Mosfet) -> Iterator[Check]:
             limit=switch.linear_a.leaf,
             todo="Drive the gate faster: so slow a switch works in the linear region.",
             field="driven_by",
+        )
+
+
+def _lifted(c: StageChecks, switch: Mosfet) -> Iterator[Check]:
+    """A switch that is off, while the other of its leg turns on as fast as its gate supply can make it."""
+    stage, at, k = c.stage, c.at, c.k
+    upper = stage.upper if stage.circuit == "p/n bridge" and isinstance(stage.upper, Mosfet) else None
+    pairs = [(switch, c.result.gate, c.anywhere.upper_times if upper else c.anywhere.fastest, "")]
+    if upper is not None:
+        own = gate_of(at, stage, upper, c.anywhere.upper_gate, "upper")
+        pairs.append((upper, own, c.anywhere.fastest, " (upper)"))
+    for part, gate, edge, which in pairs:
+        way = k(stage_laws.gate_way, gate.shared, gate.sink_ohm, gate.off_resistor, gate.inside)
+        held = k(switch_laws.gate_capacitance, gate.total, gate.charge, gate.drive_v, part.miller.leaf)
+        yield c.up(
+            "miller" if not which else "miller_upper",
+            title=f"Gate lifted by the other switch{which}",
+            stress=k(switch_laws.gate_lift, way, part.miller.leaf, at.volts.any, edge.edge_s, held),
+            limit=part.threshold.leaf,
+            todo="Turn on more slowly, hold the gate down with less resistance, or take a part with less C_rss.",
+            field="off_resistor",
         )
 
 

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check
 from ...algebra.nodes import Constant, Node
+from ...cases.stage import at_stall
 from ...cases.stage_parts import rating_of
 from ...laws import stage as stage_laws
 from ...model.components import Mosfet
@@ -41,9 +42,10 @@ def voltage(c: StageChecks) -> Iterator[Check]:
             stage_laws.ringing,
             at.volts.any,
             stage.loop.leaf,
-            at.starting_current,
+            # A jam may be switched off at any moment of it.
+            at_stall(at),
             c.switch.output.leaf,
-            c.anywhere.times.off_s,
+            c.anywhere.times.fall_s,
             title="Ringing over the supply",
         )
         yield c.up(

@@ -80,6 +80,8 @@ class Circuit(DriveCircuit):
     braking: Figure
     motor_volts: Figure
     inner_resistance: Figure
+    any_inner: Node
+    """The same with everything cold or hot."""
     lost_volts: Figure
     stall_torque: Figure
 
@@ -217,6 +219,9 @@ def circuit(at: Context, part: DriverPart | None) -> Circuit:
     inner = driver_rules.loop_resistance(
         NO_OHMS, NO_OHMS, hot_r, leads, at.winding_hot, case="hot", title="Resistance after the bridge"
     )
+    inner_cold = driver_rules.loop_resistance(
+        NO_OHMS, NO_OHMS, cold_r, leads, at.winding_cold, case="cold", title="Resistance after the bridge"
+    )
     peak = _worst_peak(at, stall_full, reversal, braking)
     planned = _planned_peak(at, starting, braking, stall_full)
     source_start = _source_at_start(at, starting, stall_flat)
@@ -280,6 +285,7 @@ def circuit(at: Context, part: DriverPart | None) -> Circuit:
         bus_jam=bus_jam,
         driver_drop=driver_rules.driver_drop(drop, hot_r, working, case="working"),
         inner_resistance=inner,
+        any_inner=Varied(WINDING, (inner_cold, inner)),
         stall_torque=driver_rules.stall_torque_left(k_e, stall_flat, at.motor.friction_a, case="supply flat, cold"),
         lost_volts=driver_rules.fixed_drops(drop, brush, because=[at.drive.motor.chosen("known_by")]),
     )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..algebra.nodes import Constant, Figure, Node
+from ..algebra.nodes import Constant, Figure, Node, presence
 from ..laws import encoder as rules
 from .circuit import Circuit
 from .operating import Context
@@ -41,6 +41,9 @@ def compute(at: Context, solved: Circuit) -> EncoderResult:
     one = Constant("1", 1.0, "ratio")
     output = rules.counts_per_output_turn(disc, ratio if on_motor else one, because=because)
     motor = disc if on_motor else rules.counts_at_motor(disc, ratio, because=because)
+    if spec.calibrated.value is not None:
+        # What was counted over whole turns of the output is so, whatever gear and disc should have given.
+        motor = rules.counts_at_motor(spec.calibrated.leaf, ratio, because=[*because, presence(spec.calibrated.leaf)])
     working, top = at.load.motor_speed, _commanded_top(at, solved)
     limit = rules.polling_limit(spec.loop_time.leaf, spec.safety.leaf)
     if spec.method == "interrupt":

@@ -154,8 +154,13 @@ def current_charge(Q_sw: Coulomb, Q_gd: Coulomb) -> Coulomb:
     return larger(Q_sw - Q_gd, LEAST_SHARE * Q_sw)
 
 
-@rule("t_d", source="slowest turn-off, its spread, and the driver's mismatch", title="Dead time needed")
+@rule("t_d", source="slowest turn-off and the driver's mismatch", title="Dead time needed")
 def dead_time(t_off: Second, t_mismatch: Second) -> Second:
+    return t_off + t_mismatch
+
+
+@rule("t_d", source="slowest turn-off, its spread, and the driver's mismatch", title="Dead time needed")
+def dead_time_of_any(t_off: Second, t_mismatch: Second) -> Second:
     return SPREAD * t_off + t_mismatch
 
 

@@ -84,6 +84,8 @@ class LoopResult:
     settling: Figure
     droop: Figure
     peak_current: Figure
+    any_peak: Node
+    """The same from any supply, everything cold or hot."""
     damping: Figure
     load_torque: Figure
     inputs: tuple[Node, ...]
@@ -114,7 +116,9 @@ def compute(at: Context, solved: Circuit) -> LoopResult:
         feed,
         at.load.motor_speed,
     )
+    worst = (at.volts.any, solved.lost_volts, solved.any_inner, *inputs[3:])
     return LoopResult(
+        any_peak=peak_current(*worst, because=because, title="Largest current in the step"),
         overshoot=overshoot(*inputs, because=because, title="Overshoot"),
         settling=settling(*inputs, because=because, title="Settling to 2 %"),
         droop=droop(*inputs, because=because, title="Droop below the target"),
@@ -156,7 +160,7 @@ def checks(at: Context, result: LoopResult) -> list[Check]:
                 "loop.current",
                 station=STATION,
                 title="Current in the step",
-                stress=result.peak_current,
+                stress=result.any_peak,
                 bound=at.part.peak_a.leaf,
                 todo="Ramp the target, lower the gain, or let the driver limit the current.",
                 drive=drive,

@@ -59,6 +59,8 @@ def test_reads_what_people_write(text: str, kind: str, unit: str, value: float) 
         ("inf", "current", "does not begin with a number"),
         ("1e999", "current", "too large"),
         ("1,234", "voltage", "two ways"),
+        ("10 K", "temperature", "10 °C, or -263.15 °C"),
+        ("5 mhz", "frequency", "5 MHz or 5 mHz"),
         ("12,800 V", "voltage", "two ways"),
         ("1.2.3", "voltage", "two decimal marks"),
         ("5 V ±", "voltage", "ends at its ±"),
@@ -148,3 +150,11 @@ def test_whatever_is_read_can_be_shown_again(kind: str, text: str) -> None:
         assert read.unit in UNITS
         again = parse(notation(read.value, kind, read.unit), kind, read.unit)
         assert again.value == pytest.approx(read.value, rel=1e-9, abs=1e-12)
+
+
+def test_a_share_without_its_sign_is_asked_about() -> None:
+    """0.7 of an efficiency is likely 70 %, and may be 0.7 %; with the sign, or above one, there is no doubt."""
+    with pytest.raises(QuantityError, match=r"70 % or 0\.7 %"):
+        parse("0.7", "fraction", "%")
+    assert parse("0.7 %", "fraction", "%").value == pytest.approx(0.007)
+    assert parse("70", "fraction", "%").value == pytest.approx(0.7)

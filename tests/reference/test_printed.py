@@ -19,7 +19,8 @@ CLASS_5 = {0.5: 39.0, 0.75: 26.0, 1.0: 19.5, 1.5: 13.3, 2.5: 7.98, 4.0: 4.95, 6.
 
 @pytest.mark.parametrize("square_mm", CLASS_2)
 def test_stranded_copper_by_its_section(square_mm: float) -> None:
-    """IEC 60228, class 2, 20 °C, highest Ω/km: the nominal section's own resistance is up to 7 % less (what is sold as 2.5 mm² is 2.33)."""
+    """IEC 60228, class 2, 20 °C, highest Ω/km: the nominal section's own resistance is up to 7 % less (what is sold as
+    2.5 mm² may have 2.33)."""
     ours = wiring.resistance_per_length.bare(square_mm * 1e-6) * 1e3
     assert 0.93 <= ours / CLASS_2[square_mm] <= 1.0
 

@@ -111,6 +111,19 @@ def _digits(match: re.Match[str], text: str) -> float:
     return float(f"{match['sign']}{number}e{match['power'] or 0}")
 
 
+def _ask(text: str, number: float, rest: str, kind: Kind, default: Unit) -> None:
+    """Refuse what two builders would read in two ways, with both."""
+    ways = ""
+    if kind.name == "temperature" and rest in ("K", "k"):
+        ways = f"{number:g} °C, or {number - 273.15:g} °C for {number:g} kelvin"
+    elif kind.name == "frequency" and rest.lower() == "mhz" and rest not in ("MHz", "mHz"):
+        ways = f"{number:g} MHz or {number:g} mHz"
+    elif default.symbol == "%" and not rest and 0 < abs(number) < 1:
+        ways = f"{100 * number:g} % or {number:g} %"
+    if ways:
+        raise QuantityError(f"“{text}” can be read in two ways: write {ways}.")
+
+
 def _read(text: str, kind: Kind, default: Unit) -> tuple[float, Unit]:
     tidy = text.translate(_TIDY).strip()
     code = _CODE.match(tidy)
@@ -123,6 +136,7 @@ def _read(text: str, kind: Kind, default: Unit) -> tuple[float, Unit]:
     if match is None:
         raise QuantityError(f"“{text.strip()}” does not begin with a number.")
     number = _digits(match, text)
+    _ask(text.strip(), number, match["rest"].strip(), kind, default)
     unit = _unit_for(match["rest"], kind, default)
     if unit is None:
         raise QuantityError(f"“{text.strip()}” is not {_article(kind.name)}{_examples(kind, default)}.")

@@ -51,6 +51,13 @@ def threshold_of(part: Mosfet) -> Node:
     return stage_laws.highest_threshold(part.threshold.leaf, because=[presence(part.threshold_max.leaf)])
 
 
+def drain_of(part: Mosfet) -> Node:
+    """The charge at the plateau: as its sheet tells it, or its class's share of the switching charge."""
+    if part.drain_charge.value is not None:
+        return part.drain_charge.leaf
+    return switch_laws.drain_charge(part.switching_charge.leaf, because=[presence(part.drain_charge.leaf)])
+
+
 def _on_resistance(part: Mosfet, gate_v: Node | None) -> Node:
     """As specified, or estimated where the gate gets less than that takes."""
     if gate_v is None:
@@ -139,9 +146,7 @@ def gate_of(at: DriveContext, stage: StageSpec, part: Component | None, drive_v:
     if isinstance(part, Mosfet):
         charge, plateau, inside = part.switching_charge.leaf, part.plateau.leaf, part.gate_resistance.leaf
         whole: Node = part.gate_charge.leaf
-        drain: Node = part.drain_charge.leaf
-        if part.drain_charge.value is None:
-            drain = switch_laws.drain_charge(charge, because=[presence(part.drain_charge.leaf)])
+        drain = drain_of(part)
     else:
         charge, plateau, inside = (missing(stage, slot, k) for k in ("charge", "voltage", "resistance"))
         whole = drain = charge

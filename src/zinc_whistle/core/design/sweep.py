@@ -24,7 +24,7 @@ from ..cases.driving import Driving
 from ..cases.materials import drivers_needed, places_of
 from ..cases.operating import DriveContext
 from ..cases.stage import evaluate
-from ..cases.stage_parts import dead_time_needed, threshold_of
+from ..cases.stage_parts import dead_time_needed, drain_of, threshold_of
 from ..cases.timer_plan import plan_for
 from ..laws import stage as stage_laws
 from ..model.components import Component, GateDriver, HeatSink, Mosfet
@@ -190,9 +190,9 @@ class _Grid:
                 made.__dict__[name] = computed_given(Varied(self.switch, [getattr(p, name).leaf for p in switches]))
         if isinstance(made, Mosfet):
             # Told by some, estimated for the others: a figure of each all the same.
-            made.threshold_max = computed_given(
-                Varied(self.switch, [threshold_of(p) for p in switches if isinstance(p, Mosfet)])
-            )
+            own = [p for p in switches if isinstance(p, Mosfet)]
+            made.threshold_max = computed_given(Varied(self.switch, [threshold_of(p) for p in own]))
+            made.drain_charge = computed_given(Varied(self.switch, [drain_of(p) for p in own]))
         return made
 
     def _checks(self, at: DriveContext, driving: Driving) -> list[Check]:

@@ -14,7 +14,7 @@ from ..core.cases.mechanisms import moves_along
 from ..core.design import gears as search
 from ..core.model.change import Change
 from ..core.model.given import Given
-from ..core.model.load import MECHANISMS, Segment
+from ..core.model.load import MECHANISMS, LoadSpec, Segment
 from ..core.model.motor import MotorPart
 from .fields import Describer, Section
 from .inputs import Shown, StationSheet, shown
@@ -238,6 +238,13 @@ def _load_figures(done: MotorAssessment) -> Shown:
     )
 
 
+def _not_asked(spec: LoadSpec) -> tuple[str, ...]:
+    """A part's speed is asked for as the first mechanism's own is; turns stay where the builder gave them."""
+    if not moves_along(spec.mechanisms[0]):
+        return ("velocity",)
+    return () if any(s.speed.text for s in spec.segments) else ("speed",)
+
+
 def _load_sections(done: MotorAssessment, d: Describer) -> list[Section]:
     spec = done.drive.load
     sections = []
@@ -256,7 +263,7 @@ def _load_sections(done: MotorAssessment, d: Describer) -> list[Section]:
             spec, "Gear", ("gear_ratio", "gear_efficiency", "gear_torque_limit", "coupling_slip", "backlash", "ratios")
         ),
         d.section(spec, "Duty", ("time_to_speed", "run_for", "rest_for")),
-        d.table(spec, "segments", Segment, without=() if moves_along(spec.mechanisms[0]) else ("velocity",)),
+        d.table(spec, "segments", Segment, without=_not_asked(spec)),
     ]
     return sections
 

@@ -161,7 +161,7 @@ class Segment(Item):
     velocity: Given = given(
         "velocity",
         "mm/s",
-        "Or along",
+        "Speed along",
         optional=True,
         help="Of what is pulled, driven or pushed; below nothing: the other way, as in lowering.",
     )

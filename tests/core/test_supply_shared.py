@@ -114,6 +114,8 @@ def test_shared_or_split_is_reasoned() -> None:
     assert any("adaptor folds back" in x for x in stage)
     calm = changed(lantern_carousel(), **{S + "full_v": "8.4 V", S + "nominal_v": "7.4 V", S + "flat_v": "6.4 V"})
     assert assess(calm).advice["s1"][0].startswith("One shared supply")
+    unknown = changed(calm, **{S + "resistance": ""})
+    assert "not known yet" in assess(unknown).advice["s1"][0], "nothing is concluded from nothing"
 
 
 def test_braking_asks_for_a_capacitor_or_a_resistor(carousel: Build, shelf: list[DriverPart]) -> None:

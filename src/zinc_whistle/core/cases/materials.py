@@ -101,7 +101,8 @@ def to_csv(found: Materials, stage: StageSpec) -> str:
     share = ((stage.board_price.value or 0.0) + (stage.delivery.value or 0.0)) / pieces
     writer.writerow(["Board and delivery, share of one piece", "", 1, "", _money(share)])
     writer.writerow(["One piece", "", "", "", _money(found.price.value)])
-    writer.writerow([f"All {pieces:.0f} pieces", "", "", "", _money((found.price.value or 0.0) * pieces)])
+    whole = None if found.price.value is None else found.price.value * pieces
+    writer.writerow([f"All {pieces:.0f} pieces", "", "", "", _money(whole)])
     return out.getvalue()
 
 

@@ -183,7 +183,7 @@ def checks(at: DriveContext, result: PanelResult) -> list[Check]:
                     station=STATION,
                     title=verdict.says,
                     holds=verdict.holds,
-                    todo=f"It can: {presses}.",
+                    todo=f"It {'cannot' if verdict.code == 'trapped' else 'can'}: {presses}.",
                     drive=drive,
                     over="stop" if verdict.code in SEVERE else "warn",
                     where=_WHERE[verdict.code].format(p=panel.path, s=at.drive.signals.path),

@@ -248,7 +248,11 @@ def _advice(build: Build, spec: Source, volts: SupplyWindow, demands: Sequence[D
         reasons.append("An adaptor folds back when a motor starts, and takes the logic down with it.")
     if len(own) > 1 and build.supply.together == "yes":
         reasons.append(f"{len(own)} drives may start together on it.")
-    verdict = "Split is the quieter choice here." if reasons else "One shared supply will do here."
-    if not reasons:
-        reasons.append("The source is stiff, and its volts suit the logic's regulator.")
-    return [verdict, *reasons]
+    if reasons:
+        return ["Split is the quieter choice here.", *reasons]
+    if full is None or volts.resistance.value is None:
+        return ["Shared or split is not known yet: give the source's volts and resistance."]
+    return [
+        "One shared supply will do here, if the logic's checks at start and in a jam hold.",
+        "A battery of these volts suits the logic's regulator, and no drives start together on it.",
+    ]

@@ -95,7 +95,7 @@ def cycle(at: Context, load: LoadResult) -> Cycle:
     if not own:
         first = spans[0]
         spans = [first, min(spans[1], 3 * first), min(spans[2], first)]
-    speeds = [(x.speed.value or 0.0) / ratio for x in parts]
+    speeds = [(-1 if x.back else 1) * (x.speed.value or 0.0) / ratio for x in parts]
     work = (load.motor_speed.value or 0.0) / ratio
     times: list[float] = []
     shown: list[float] = []

@@ -22,6 +22,8 @@ class Part:
     current: Figure | Leaf
     volts: Figure
     time: Leaf
+    back: bool = False
+    """Whether it runs the other way, as in lowering."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -211,8 +213,8 @@ def _parts(spec: LoadSpec, motor: Constants, at_work: tuple[Figure, Figure, Figu
     speed, working, starting = at_work
     r, k_e, drop = motor.resistance_25, motor.motor_constant, motor.brush_drop
 
-    def part(name: str, at: Node, current: Figure | Leaf, time: Leaf) -> Part:
-        return Part(name, at, current, motor_rules.motor_volts(k_e, at, current, r, drop, case=name), time)
+    def part(name: str, at: Node, current: Figure | Leaf, time: Leaf, back: bool = False) -> Part:
+        return Part(name, at, current, motor_rules.motor_volts(k_e, at, current, r, drop, case=name), time, back)
 
     if not spec.segments:
         half = rules.half_speed(speed)
@@ -248,5 +250,5 @@ def _parts(spec: LoadSpec, motor: Constants, at_work: tuple[Figure, Figure, Figu
             at_motor = rules.either_direction(torque, ratio, efficiency, because=because)
             friction = motor_rules.friction_current(motor.friction_a, motor.viscous, k_e, own)
             current = motor_rules.current_for(at_motor, k_e, friction, case=f"part {number}")
-        made.append(part(f"part {number}", own, current, segment.time.leaf))
+        made.append(part(f"part {number}", own, current, segment.time.leaf, back))
     return tuple(made)

@@ -12,6 +12,7 @@ type Gear = PictureOf<"load">["gears"][number];
 /** The mechanisms to their numbers, one cycle of the duty, where the power goes, and what else would do. */
 export default function LoadPicture({ picture }: PictureProps) {
   const p = picture as PictureOf<"load">;
+  const back = p.strip_speed_rpm.some((v) => v < 0);
   return (
     <div className="load-picture">
       {p.mechanisms.map((m) => (
@@ -22,8 +23,8 @@ export default function LoadPicture({ picture }: PictureProps) {
           x={p.strip_time_s}
           xLabel="time, s"
           axes={[
-            { id: "speed", label: "load, rpm", side: "left", min: 0 },
-            { id: "current", label: "motor, A", side: "right", min: 0 },
+            { id: "speed", label: "load, rpm", side: "left", min: Math.min(0, ...p.strip_speed_rpm) },
+            { id: "current", label: "motor, A", side: "right", min: Math.min(0, ...p.strip_current_a) },
           ]}
           lines={[
             {
@@ -32,8 +33,8 @@ export default function LoadPicture({ picture }: PictureProps) {
               data: p.strip_speed_rpm,
               axis: "speed",
               tone: 1,
-              labelAt: 0.6,
-              labelDy: 18,
+              labelAt: back ? 0.95 : 0.6,
+              labelDy: back ? -8 : 18,
             },
             {
               id: "current",

@@ -29,7 +29,7 @@ export default function LoadPicture({ picture }: PictureProps) {
           lines={[
             {
               id: "speed",
-              label: p.speed_text,
+              label: back ? "speed" : p.speed_text,
               data: p.strip_speed_rpm,
               axis: "speed",
               tone: 1,

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.kit import changed, finding
+from tests.kit import changed, finding, worked
 from zinc_whistle.core.assess import Assessment, assess
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.model.driver import DriverPart
@@ -104,6 +104,15 @@ def test_split_supplies_take_the_brown_out_away(carousel: Build) -> None:
     assert finding(assess(weak), "supply.brown_out_start").severity == "stop"
     weak.supply.motor_and_logic = "split"
     assert not [x for x in assess(weak).findings if x.code.startswith("supply.brown_out")]
+
+
+def test_an_adaptor_knows_nothing_of_the_cells_before_it(carousel: Build) -> None:
+    """Six lithium cells are 25.2 V; an adaptor that is put in their place has no volts until they are given."""
+    bare = changed(carousel, **{S + n: "" for n in ("full_v", "nominal_v", "flat_v", "resistance")})
+    bare.supply.sources[0].chemistry, bare.supply.sources[0].cells.text = "li-ion", "6"
+    assert worked(bare).context.volts.full.value == pytest.approx(25.2)
+    bare.supply.sources[0].kind = "adaptor"
+    assert worked(bare).context.volts.full.value is None
 
 
 def test_shared_or_split_is_reasoned() -> None:

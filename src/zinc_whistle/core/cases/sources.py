@@ -53,13 +53,15 @@ class SupplyWindow:
 
 def window(source: Source) -> SupplyWindow:
     """The source's volts and resistance; what is typed comes before what the chemistry says."""
-    cell = CELLS.get(source.chemistry)
-    count: Node = SIX_CELLS if source.chemistry == "9 v block" else source.cells.leaf
+    # What a battery was made of is forgotten by the adaptor that takes its place.
+    cells = source.chemistry if source.kind == "battery" else "own"
+    cell = CELLS.get(cells)
+    count: Node = SIX_CELLS if cells == "9 v block" else source.cells.leaf
 
     def of(leaf: Leaf, share: Constant | None, law: Rule, title: str) -> Node:
         if leaf.value is not None or share is None:
             return leaf
-        return law(count, share, because=[source.chosen("chemistry"), presence(leaf)], title=title)
+        return law(count, share, because=[source.chosen("kind"), source.chosen("chemistry"), presence(leaf)], title=title)
 
     series, ohms = rules.cells_in_series, rules.cell_resistances
     full = of(source.full_v.leaf, cell.full if cell else None, series, "Full, at rest")

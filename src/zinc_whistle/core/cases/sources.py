@@ -61,7 +61,8 @@ def window(source: Source) -> SupplyWindow:
     def of(leaf: Leaf, share: Constant | None, law: Rule, title: str) -> Node:
         if leaf.value is not None or share is None:
             return leaf
-        return law(count, share, because=[source.chosen("kind"), source.chosen("chemistry"), presence(leaf)], title=title)
+        told = [source.chosen("kind"), source.chosen("chemistry"), presence(leaf)]
+        return law(count, share, because=told, title=title)
 
     series, ohms = rules.cells_in_series, rules.cell_resistances
     full = of(source.full_v.leaf, cell.full if cell else None, series, "Full, at rest")

@@ -29,13 +29,23 @@ def test_a_run_is_simulated_read_off_and_exported(page: Page, carousel: str) -> 
     assert got.value.suggested_filename == "run.csv"
 
 
-def test_a_run_that_cannot_be_done_says_why(page: Page, carousel: str) -> None:
+def test_a_soft_start_runs_with_every_pulse(page: Page, carousel: str) -> None:
     page.goto(f"/b/{carousel}/signals")
     page.get_by_role("tab", name="In time").click()
     part = page.get_by_role("region", name="Simulation")
     part.get_by_label("every pulse").check()
     part.get_by_role("button", name="Run").click()
-    expect(part.get_by_role("alert")).to_contain_text("averaged model", timeout=30000)
+    expect(part).to_contain_text("Peak current", timeout=30000)
+    expect(part.get_by_role("alert")).to_have_count(0)
+
+
+def test_a_run_that_cannot_be_done_says_why(page: Page, puppets: str) -> None:
+    page.goto(f"/b/{puppets}/signals?drive=d1")
+    page.get_by_role("tab", name="In time").click()
+    part = page.get_by_role("region", name="Simulation")
+    part.get_by_label("Scenario").select_option(label="Brake from the working speed")
+    part.get_by_role("button", name="Run").click()
+    expect(part.get_by_role("alert")).to_contain_text("neither brake nor reverse", timeout=30000)
 
 
 def test_a_slider_runs_it_anew_and_a_fault_is_shown(page: Page, carousel: str) -> None:

@@ -271,7 +271,7 @@ def test_a_stale_tuning_can_be_confirmed(page: Page, carousel: str, address: str
     page.goto(f"/b/{copy}/loop")
     page.get_by_role("button", name="Still right").click()
     expect(page.locator(".field-stale")).to_have_count(0)
-    expect(page.locator(".stations a", has_text="Loop")).to_contain_text("holds")
+    expect(page.locator(".stations a", has_text="Loop")).to_contain_text("93 %")
 
 
 def test_the_command_box_finds_and_does_sums(page: Page, carousel: str) -> None:

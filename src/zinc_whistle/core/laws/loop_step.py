@@ -12,8 +12,8 @@ from scipy.linalg import expm
 from ..algebra.nodes import Unbounded
 
 MOST_SAMPLES = 4000
-INSIDE = 40
-"""So many moments of each period are looked at for its largest current."""
+EACH_OCTAVE = 8
+"""So many moments of each doubling of the time are looked at for the largest current within a period."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,13 +46,18 @@ class LoopResponse:
     peak_current_a: float
 
 
-def discretise(plant: LoopPlant, period_s: float) -> tuple[np.ndarray, np.ndarray]:
-    """Exact zero-order hold over one period: x⁺ = F x + g·(volts, load), with x = (current, speed)."""
+def _held_over(plant: LoopPlant, time_s: float) -> np.ndarray:
+    """Current, speed, volts and load after a time in which the last two are held (4, 4)."""
     r, inductance, k, j = plant.resistance_ohm, plant.inductance_h, plant.constant, plant.inertia
     block = np.zeros((4, 4))
     block[:2, :2] = [[-r / inductance, -k / inductance], [k / j, 0.0]]
     block[:2, 2:] = [[1 / inductance, 0.0], [0.0, -1 / j]]
-    whole = expm(block * period_s)
+    return np.asarray(expm(block * time_s))
+
+
+def discretise(plant: LoopPlant, period_s: float) -> tuple[np.ndarray, np.ndarray]:
+    """Exact zero-order hold over one period: x⁺ = F x + g·(volts, load), with x = (current, speed)."""
+    whole = _held_over(plant, period_s)
     return whole[:2, :2], whole[:2, 2:]
 
 
@@ -117,7 +122,12 @@ def _between(plant: LoopPlant, period_s: float, held: np.ndarray) -> float:
 
     ``held``: current, speed, volts and load at the beginning of each period (n, 4).
     """
-    first = min(plant.inductance_h / plant.resistance_ohm, period_s) / 8
-    times = np.geomspace(first, period_s, INSIDE)
-    rows = [np.hstack(discretise(plant, float(t)))[0] for t in times]
-    return float((held @ np.array(rows).T).max())
+    step_s = min(plant.inductance_h / plant.resistance_ohm, period_s) / EACH_OCTAVE
+    step, at, now, rows = _held_over(plant, step_s), np.eye(4), 0.0, list[np.ndarray]()
+    while now < period_s:
+        for _ in range(EACH_OCTAVE):
+            at, now = step @ at, now + step_s
+            if now < period_s:
+                rows.append(at[0])
+        step, step_s = step @ step, 2 * step_s
+    return float((held @ np.array(rows).T).max()) if rows else 0.0

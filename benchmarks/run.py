@@ -190,7 +190,10 @@ def simulation() -> dict[str, float]:
     plant = replace(plant_of(drive.context, drive.circuit)[0], fixed_drop_v=0.0)
     engine, a_second = Engine(plant), Phase(20000, 50e-6, 0.6, "forward", "short")
     ours = best_ms(lambda: engine.run([a_second]), 15)
-    mode = {path: Mode(swing, 0.0, 1, False, True, False, 1) for path, swing in (("forward", 1.0), ("short", 0.0))}
+    mode = {
+        path: Mode(swing=swing, drop_v=0.0, flows=1, open=False, source=True, clamp=False, motion=1)
+        for path, swing in (("forward", 1.0), ("short", 0.0))
+    }
     matrices = {path: matrix(plant, m) for path, m in mode.items()}
 
     def integrated() -> None:

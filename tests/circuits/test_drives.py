@@ -18,7 +18,7 @@ from zinc_whistle.core.laws import signals as signal_laws
 from zinc_whistle.core.laws import stage as stage_laws
 from zinc_whistle.core.laws import supply as supply_laws
 from zinc_whistle.core.laws import switch as switch_laws
-from zinc_whistle.core.laws.chopper import chopped
+from zinc_whistle.core.laws.chopper import Chopper, chopped
 from zinc_whistle.core.simulation.engine import Engine, Phase
 from zinc_whistle.core.simulation.plant import OMEGA, I, Plant
 
@@ -57,7 +57,8 @@ def one_switch(V: float, E: float, R: float, L: float, D: float, f: float, V_d: 
 def test_the_chopped_current_of_one_switch(values: tuple[float, ...], periods: int) -> None:
     """Mean and RMS within 1 %, peak within 1 %: the diode's knee of a few millivolts is in the circuit alone."""
     V, E, R, L, D, f, V_d = values
-    found, ours = one_switch(V, E, R, L, D, f, V_d, periods + int(8 * L / R * f)), chopped(*values)
+    ours = chopped(Chopper(V=V, E=E, R=R, L=L, f=f, V_d=V_d), D)
+    found = one_switch(V=V, E=E, R=R, L=L, D=D, f=f, V_d=V_d, periods=periods + int(8 * L / R * f))
     last = found.t[-1] - 1 / f
     current = found.i("L")
     assert ours.mean_a == pytest.approx(found.mean(current, last), rel=0.01, abs=2e-3)
@@ -95,7 +96,7 @@ def bridge(decay: str, V: float, E: float, R: float, L: float, D: float, f: floa
 def test_the_ripple_of_a_bridge(decay: str, duty: float, hertz: float) -> None:
     """Exact law against exact circuit: 1 % is the switches' milliohms and the sampling of the peak."""
     V, R, L = 12.0, 1.5, 0.8e-3
-    found = bridge(decay, V, 3.0, R, L, duty, hertz, int(8 * L / R * hertz) + 3)
+    found = bridge(decay=decay, V=V, E=3.0, R=R, L=L, D=duty, f=hertz, periods=int(8 * L / R * hertz) + 3)
     last = found.i("L")[found.t >= found.t[-1] - 1 / hertz]
     swing = V if decay == "slow" else 2 * V
     assert signal_laws.ripple.bare(swing, R, duty, hertz, L) == pytest.approx(last.max() - last.min(), rel=0.01)
@@ -122,7 +123,7 @@ PLANT = Plant(
 def test_fast_decay_in_the_simulation(duty: float, hertz: float, emf: float) -> None:
     """The current falls through two diodes against the supply, to nothing in each period. 1 %."""
     periods = int(8 * 0.2e-3 * hertz) + 4
-    found = bridge("fast", 12.0, emf, 1.5, 0.3e-3, duty, hertz, periods)
+    found = bridge(decay="fast", V=12.0, E=emf, R=1.5, L=0.3e-3, D=duty, f=hertz, periods=periods)
     engine = Engine(PLANT)
     x = engine.rest()
     x[OMEGA] = emf / 0.02
@@ -136,7 +137,7 @@ def test_fast_decay_in_the_simulation(duty: float, hertz: float, emf: float) -> 
 
 
 def spinning(
-    volts: float, R: float, L: float, K: float, J: float, until: float, omega: float = 0.0, steps: float = 0.2
+    volts: float, *, R: float, L: float, K: float, J: float, until: float, omega: float = 0.0, steps: float = 0.2
 ) -> Trace:
     """A motor on a switch: its inertia is a capacitor of J/K² behind resistance and inductance."""
     net = Net()
@@ -150,7 +151,7 @@ def spinning(
 def test_a_start_at_full_duty() -> None:
     """Time to 63 % of the speed is R J/K² where the electrical time is short: 1 %; the peak is below the stall."""
     R, L, K, J = 1.5, 50e-6, 0.02, 2e-5
-    found = spinning(12.0, R, L, K, J, 0.15)
+    found = spinning(12.0, R=R, L=L, K=K, J=J, until=0.15)
     constant = motor_laws.mechanical_time_constant.bare(R, J, K)
     assert found.first(found.v("emf"), 12.0 * (1 - math.exp(-1))) == pytest.approx(constant, rel=0.01)
     stall = motor_laws.stall_current.bare(12.0, 0.0, R)
@@ -160,8 +161,8 @@ def test_a_start_at_full_duty() -> None:
 def test_a_slammed_reversal() -> None:
     """From free running the EMF stands beside the supply: (V + K ω)/R, less what L takes of it. 3 %."""
     R, L, K, J = 1.5, 30e-6, 0.02, 1e-4
-    found = spinning(-12.0, R, L, K, J, 0.02, omega=11.5 / K)
-    ours = driver_laws.reversal_in_circuit.bare(12.0, 0.0, 0.0, R, K, 11.5 / K)
+    found = spinning(-12.0, R=R, L=L, K=K, J=J, until=0.02, omega=11.5 / K)
+    ours = driver_laws.reversal_in_circuit.bare(V_oc=12.0, V_0=0.0, V_b=0.0, R=R, K_e=K, omega=11.5 / K)
     assert -found.i("L").min() == pytest.approx(ours, rel=0.03)
     assert -found.i("L").min() <= ours
 
@@ -169,10 +170,10 @@ def test_a_slammed_reversal() -> None:
 def test_braking_shorted() -> None:
     """K ω/R at once, and what is stored ends in the winding: ½ J ω². 3 %."""
     R, L, K, J, omega = 1.5, 30e-6, 0.02, 1e-4, 500.0
-    found = spinning(0.0, R, L, K, J, 1e-3, omega=omega)
+    found = spinning(0.0, R=R, L=L, K=K, J=J, until=1e-3, omega=omega)
     ours = driver_laws.braking_in_circuit.bare(K, omega, 0.0, 0.0, R)
     assert -found.i("L").min() == pytest.approx(ours, rel=0.03)
-    found = spinning(0.0, R, L, K, J, 1.5, omega=omega, steps=5.0)
+    found = spinning(0.0, R=R, L=L, K=K, J=J, until=1.5, omega=omega, steps=5.0)
     heat = found.energy(found.i("L") ** 2 * R)
     assert heat == pytest.approx(supply_laws.stored_energy.bare(J, omega), rel=0.03)
 
@@ -291,7 +292,7 @@ def test_a_flyback_diodes_mean_and_its_drop_over_the_supply() -> None:
     """(1 − D) of the current, and the switch sees the supply and one drop: 3 % (the ripple is not quite straight)."""
     V, R, L, D, f = 12.0, 2.0, 5e-3, 0.4, 2e3
     periods = int(8 * L / R * f) + 3
-    found = one_switch(V, 0.0, R, L, D, f, 0.7, periods)
+    found = one_switch(V=V, E=0.0, R=R, L=L, D=D, f=f, V_d=0.7, periods=periods)
     last = found.t[-1] - 1 / f
     current = found.i("L")
     mean = found.mean(current, last)

@@ -16,12 +16,28 @@ from scipy.integrate import solve_ivp
 
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.cases import chopping
-from zinc_whistle.core.laws.chopper import chopped, chopped_duty, chopped_swing, form_factor, switch_factor
+from zinc_whistle.core.laws.chopper import (
+    Chopped,
+    Chopper,
+    chopped,
+    chopped_duty,
+    chopped_swing,
+    form_factor,
+    switch_factor,
+)
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.model.components import Diode, Mosfet
 from zinc_whistle.core.simulation.scenario import drive_of, simulate, zoom
 from zinc_whistle.core.sums import SUMS, work_out
 from zinc_whistle.demo.data import sample_components, sample_parts
+
+ENDS = (12.0, 5.0, 2.0, 1e-3, 0.3, 500.0, 0.5)
+NEVER_ENDS = (12.0, 5.0, 2.0, 1e-3, 0.6, 20e3, 0.5)
+"""Volts, EMF, ohms, henries, duty, hertz and the diode's volts: the order of every tuple here."""
+
+
+def pulsed(V: float, E: float, R: float, L: float, D: float, f: float, V_d: float) -> Chopped:
+    return chopped(Chopper(V=V, E=E, R=R, L=L, f=f, V_d=V_d), D)
 
 
 def stepped(
@@ -45,22 +61,22 @@ def stepped(
 @pytest.mark.parametrize(
     "values",
     [
-        (12.0, 5.0, 2.0, 1e-3, 0.3, 500.0, 0.5),
+        ENDS,
         (12.0, 9.0, 2.0, 0.2e-3, 0.8, 400.0, 0.7),
         (24.0, 0.0, 1.0, 2e-3, 0.05, 20e3, 0.5),
-        (12.0, 5.0, 2.0, 1e-3, 0.6, 20e3, 0.5),
+        NEVER_ENDS,
         (6.0, 2.0, 8.0, 5e-3, 0.5, 100.0, 0.0),
     ],
     ids=["ends", "ends, fast motor", "at rest", "never ends", "slow and resistive"],
 )
 def test_against_fine_steps(values: tuple[float, ...]) -> None:
-    found, wanted = chopped(*values), stepped(*values)
+    found, wanted = pulsed(*values), stepped(*values)
     assert (found.mean_a, found.rms_a, found.peak_a) == pytest.approx(wanted[:3], rel=3e-3, abs=1e-5)
     assert found.conducts == pytest.approx(wanted[3], abs=3e-3)
 
 
 def test_one_period_that_ends_against_an_integration_with_an_event() -> None:
-    V, E, R, L, D, f, V_d = 12.0, 5.0, 2.0, 1e-3, 0.3, 500.0, 0.5
+    V, E, R, L, D, f, V_d = ENDS
     on = solve_ivp(lambda t, i: (V - E - R * i) / L, (0, D / f), [0.0], rtol=1e-10, atol=1e-12)
     peak = float(on.y[0, -1])
 
@@ -69,7 +85,7 @@ def test_one_period_that_ends_against_an_integration_with_an_event() -> None:
 
     ended.terminal = True
     off = solve_ivp(lambda t, i: (-E - V_d - R * i) / L, (0, 1), [peak], events=ended, rtol=1e-10, atol=1e-12)
-    found = chopped(V, E, R, L, D, f, V_d)
+    found = pulsed(*ENDS)
     assert found.peak_a == pytest.approx(peak, rel=1e-7)
     assert found.conducts == pytest.approx(D + float(off.t[-1]) * f, rel=1e-6)
 
@@ -90,7 +106,7 @@ def test_volt_seconds_balance_and_order(
     """Over a period the inductance keeps nothing: R · I_mean = D V − s E − (s − D) V_d, with s the conducting share."""
     E = share * V
     assume(V - E > 0.1)
-    found = chopped(V, E, R, L, D, f, V_d)
+    found = chopped(Chopper(V=V, E=E, R=R, L=L, f=f, V_d=V_d), D)
     balance = (D * V - found.conducts * E - (found.conducts - D) * V_d) / R
     assert found.mean_a == pytest.approx(balance, rel=1e-6, abs=1e-9)
     assert found.mean_a <= found.rms_a * (1 + 1e-9) and found.rms_a <= found.peak_a * (1 + 1e-9)
@@ -99,12 +115,12 @@ def test_volt_seconds_balance_and_order(
 
 def test_where_it_never_ends_the_mean_is_the_averaged_models() -> None:
     """(D V − E − (1 − D) V_d) / R: 0.6 · 12 − 5 − 0.4 · 0.5 = 2 V over 2 Ω."""
-    assert chopped(12, 5, 2, 1e-3, 0.6, 20e3, 0.5).mean_a == pytest.approx(1.0, rel=1e-9)
+    assert pulsed(*NEVER_ENDS).mean_a == pytest.approx(1.0, rel=1e-9)
 
 
 def test_the_quick_sums_say_the_same() -> None:
     got = work_out(SUMS["discontinuous"], {a.key: a.example for a in SUMS["discontinuous"].asks}).results
-    found = chopped(12.0, 5.0, 2.0, 1e-3, 0.3, 500.0, 0.5)
+    found = pulsed(*ENDS)
     assert got["mean_a"].value == pytest.approx(found.mean_a)
     assert got["conducts_share"].value == pytest.approx(100 * found.conducts)
     blade = work_out(SUMS["fuse-time"], {"rating_a": "5", "current_a": "10", "class": "blade"}).results
@@ -134,11 +150,11 @@ def test_the_duty_for_a_current_gives_that_current(values: tuple[float, ...]) ->
     V, share, R, L, part, f, V_d = values
     E = share * V
     wanted = part * (V - E) / R
-    duty = chopped_duty.function(V, E, R, L, wanted, f, V_d, 0.0)
+    duty = chopped_duty.function(V=V, E=E, R=R, L=L, I=wanted, f=f, V_d=V_d, R_s=0.0)
     averaged = (E + wanted * R + V_d) / (V + V_d)
     assert 0 < duty <= averaged * (1 + 1e-9)
     assume(1e-5 < duty < 1)
-    found = chopped(V, E, R, L, duty, f, V_d)
+    found = chopped(Chopper(V=V, E=E, R=R, L=L, f=f, V_d=V_d), duty)
     assert found.mean_a == pytest.approx(wanted, rel=1e-6)
     assert found.conducts == pytest.approx(1.0) or duty < averaged
     many = chopped_duty.on_arrays([np.array([V, V]), E, R, L, wanted, f, V_d, 0.0])
@@ -205,7 +221,7 @@ def test_the_factors_are_the_same_for_numbers_and_arrays(values: tuple[float, ..
     V, share, R, L, part, f, V_d = values
     E = share * V
     assume(part * (V - E) / R * sag < 0.9 * V)
-    duty = chopped_duty.function(V, E, R, L, part * (V - E) / (R + sag), f, V_d, sag)
+    duty = chopped_duty.function(V=V, E=E, R=R, L=L, I=part * (V - E) / (R + sag), f=f, V_d=V_d, R_s=sag)
     assume(1e-5 < duty < 1)
     given_ = (V, E, R, L, duty, f, V_d, sag)
     for law in (form_factor, switch_factor, chopped_swing):

@@ -26,7 +26,16 @@ def test_dc_motor_speed_example() -> None:
 
 def test_sampled_motor_agrees_with_python_control() -> None:
     """Our exact zero-order hold against python-control's c2d of the same state space."""
-    plant = LoopPlant(12.0, 0.0, 2.1, 1.1e-3, 0.022, 4.5e-5, 0.0, 0.0)
+    plant = LoopPlant(
+        bus_v=12.0,
+        lost_v=0.0,
+        resistance_ohm=2.1,
+        inductance_h=1.1e-3,
+        constant=0.022,
+        inertia=4.5e-5,
+        load_nm=0.0,
+        least_duty=0.0,
+    )
     a = np.array([[-2.1 / 1.1e-3, -0.022 / 1.1e-3], [0.022 / 4.5e-5, 0.0]])
     b = np.array([[1 / 1.1e-3, 0.0], [0.0, -1 / 4.5e-5]])
     ours_f, ours_g = discretise(plant, 5e-3)
@@ -38,7 +47,16 @@ def test_sampled_motor_agrees_with_python_control() -> None:
 @pytest.mark.parametrize("gain", [0.0005, 0.002, 0.004])
 def test_proportional_step_agrees_with_python_control(gain: float) -> None:
     """The unsaturated loop, step by step, against a discrete feedback loop built in python-control."""
-    plant = LoopPlant(12.0, 0.0, 2.1, 1.1e-3, 0.022, 4.5e-5, 0.0, 0.0)
+    plant = LoopPlant(
+        bus_v=12.0,
+        lost_v=0.0,
+        resistance_ohm=2.1,
+        inductance_h=1.1e-3,
+        constant=0.022,
+        inertia=4.5e-5,
+        load_nm=0.0,
+        least_duty=0.0,
+    )
     target, period = 60.0, 2e-3
     ours = step(plant, target, gain, period, 0.0)
     f, g = discretise(plant, period)
@@ -135,7 +153,16 @@ def test_a_small_motor_fits_a_two_ampere_bridge() -> None:
 def test_the_loops_largest_current_stands_between_its_samples() -> None:
     """From rest at full duty the current comes to (V/R)·(τ_e's own peak) long before the first sample of 20 ms: against
     the same two equations integrated (DOP853 as in scipy), whose samples alone would show a third of it."""
-    plant = LoopPlant(14.6, 0.0, 2.0, 2e-3, 0.05, 2e-5, 0.001, 0.0)
+    plant = LoopPlant(
+        bus_v=14.6,
+        lost_v=0.0,
+        resistance_ohm=2.0,
+        inductance_h=2e-3,
+        constant=0.05,
+        inertia=2e-5,
+        load_nm=0.001,
+        least_duty=0.0,
+    )
     found = step(plant, 200.0, 0.001, 0.02, 0.9)
     run = solve_ivp(
         lambda t, x: [(14.6 - 2.0 * x[0] - 0.05 * x[1]) / 2e-3, (0.05 * x[0] - 0.001) / 2e-5],

@@ -73,7 +73,7 @@ def test_discontinuous_conduction_of_a_step_down(duty: float, share: float) -> N
     """Mohan, Undeland & Robbins, Power Electronics: V_o/V_d = D²/(D² + ¼ I_o/I_LB,max), I_LB,max = T V_d/(8 L)."""
     volts, period, henry = 12.0, 1e-4, 1e-3
     out = volts * duty**2 / (duty**2 + share / 4)
-    found = chopper.chopped(volts, out, 1e-4, henry, duty, 1 / period, 0.0)
+    found = chopper.chopped(chopper.Chopper(V=volts, E=out, R=1e-4, L=henry, f=1 / period, V_d=0.0), duty)
     assert found.mean_a == pytest.approx(share * period * volts / (8 * henry), rel=2e-3)
 
 
@@ -82,7 +82,7 @@ def test_the_conversion_ratio_of_discontinuous_conduction(duty: float, k: float)
     """Erickson & Maksimović, Fundamentals of Power Electronics: M = 2/(1 + √(1 + 4K/D²)), K = 2L/(R T)."""
     volts, period, henry = 12.0, 1e-4, 1e-3
     out = volts * 2 / (1 + math.sqrt(1 + 4 * k / duty**2))
-    found = chopper.chopped(volts, out, 1e-4, henry, duty, 1 / period, 0.0)
+    found = chopper.chopped(chopper.Chopper(V=volts, E=out, R=1e-4, L=henry, f=1 / period, V_d=0.0), duty)
     assert found.mean_a == pytest.approx(out / (2 * henry / (k * period)), rel=2e-3)
 
 

@@ -154,16 +154,18 @@ def _figures_of(done: DrivenAssessment) -> Shown:
     got = (c.delivered_flat, "rpm") if turning is not None else c.delivered_flat
     return shown(
         done.chosen.part.name if done.chosen else "no part chosen yet",
-        c.stall_full,
-        c.peak,
-        heat.current if heat else done.context.rms_current,
-        c.driver_drop,
-        turning.motor_volts if turning is not None else None,
-        got,
-        turning.stall_torque if turning is not None else None,
-        (c.duty_nominal, "%"),
-        heat.junction if heat else None,
-        heat.allowed_current if heat else None,
+        (
+            c.stall_full,
+            c.peak,
+            heat.current if heat else done.context.rms_current,
+            c.driver_drop,
+            turning.motor_volts if turning is not None else None,
+            got,
+            turning.stall_torque if turning is not None else None,
+            (c.duty_nominal, "%"),
+            heat.junction if heat else None,
+            heat.allowed_current if heat else None,
+        ),
     )
 
 

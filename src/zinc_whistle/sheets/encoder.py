@@ -81,17 +81,19 @@ def _figures_of(done: MotorAssessment) -> Shown:
         return "none fitted", []
     return shown(
         "at both shafts",
-        (r.counts_per_turn, "counts"),
-        (r.counts_per_output_turn, "counts"),
-        (r.output_angle_per_count, "°"),
-        r.rate_working,
-        r.rate_top,
-        (r.speed_followed, "rpm"),
-        (r.duty_followed, "%"),
-        (r.counts_per_period, "counts"),
-        r.polling_limit,
-        r.interrupt_limit,
-        (r.angle_per_count, "°"),
+        (
+            (r.counts_per_turn, "counts"),
+            (r.counts_per_output_turn, "counts"),
+            (r.output_angle_per_count, "°"),
+            r.rate_working,
+            r.rate_top,
+            (r.speed_followed, "rpm"),
+            (r.duty_followed, "%"),
+            (r.counts_per_period, "counts"),
+            r.polling_limit,
+            r.interrupt_limit,
+            (r.angle_per_count, "°"),
+        ),
     )
 
 

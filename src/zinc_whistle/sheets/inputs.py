@@ -62,7 +62,7 @@ class StationSheet:
     hint: Callable[[Inputs], str] = _no_hint
 
 
-def shown(subject: str, *wanted: Any) -> Shown:
+def shown(subject: str, wanted: Sequence[Any] = ()) -> Shown:
     """Figures in order, each alone or with the unit to show it in; what is not there is left out."""
     made = []
     for item in wanted:

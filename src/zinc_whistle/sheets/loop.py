@@ -64,12 +64,14 @@ def _figures_of(done: MotorAssessment) -> Shown:
         return "open, no loop", []
     return shown(
         "step from rest to the working speed",
-        (r.overshoot, "%"),
-        r.settling,
-        (r.droop, "%"),
-        r.peak_current,
-        (r.damping, "1"),
-        r.load_torque,
+        (
+            (r.overshoot, "%"),
+            r.settling,
+            (r.droop, "%"),
+            r.peak_current,
+            (r.damping, "1"),
+            r.load_torque,
+        ),
     )
 
 

@@ -90,13 +90,15 @@ def _dc_load_figures(done: LoadAssessment) -> Shown:
     r = done.context.load
     return shown(
         "at the load",
-        r.on_current,
-        r.working_current,
-        r.peak_current,
-        r.rms_current,
-        r.resistance,
-        r.volts_needed,
-        r.coil_energy,
+        (
+            r.on_current,
+            r.working_current,
+            r.peak_current,
+            r.rms_current,
+            r.resistance,
+            r.volts_needed,
+            r.coil_energy,
+        ),
     )
 
 
@@ -104,15 +106,17 @@ def _servo_load_figures(done: ServoAssessment) -> Shown:
     r = done.servo
     return shown(
         "on its rail",
-        (r.torque_needed, "N·m"),
-        (r.stall_torque, "N·m"),
-        (r.usable_torque, "N·m"),
-        r.transit_time,
-        r.dwell,
-        (r.loaded_speed, "rpm"),
-        r.mean_current,
-        r.stall_current,
-        (r.moving_share, "%"),
+        (
+            (r.torque_needed, "N·m"),
+            (r.stall_torque, "N·m"),
+            (r.usable_torque, "N·m"),
+            r.transit_time,
+            r.dwell,
+            (r.loaded_speed, "rpm"),
+            r.mean_current,
+            r.stall_current,
+            (r.moving_share, "%"),
+        ),
     )
 
 

@@ -323,7 +323,16 @@ def _figures_of(done: DrivenAssessment) -> Shown:
         first = [heat.junction, heat.total, heat.allowed_current, heat.conduction, heat.switching]
     if done.discrete is not None:
         first += _own_stage(done.discrete)
-    return shown("hottest air", *first, r.bus_ripple, r.ripple_current, r.capacitance_needed, r.rating_needed)
+    return shown(
+        "hottest air",
+        (
+            *first,
+            r.bus_ripple,
+            r.ripple_current,
+            r.capacitance_needed,
+            r.rating_needed,
+        ),
+    )
 
 
 def _own_stage(built: StageResult) -> list[Any]:

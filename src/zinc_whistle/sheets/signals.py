@@ -290,19 +290,21 @@ def _signals_figures(done: DrivenAssessment) -> Shown:
     subject = f"{timer.name}, ÷{done.context.plan.prescaler}" if timer else "no timer yet"
     return shown(
         subject,
-        r.frequency,
-        (r.steps, "steps"),
-        (r.bits, "bit"),
-        (r.duty, "%"),
-        r.ripple,
-        (r.top, "counts"),
-        r.shortest_ramp,
-        done.context.starting_current,
-        (r.error, "%"),
-        *((r.window.ripple_heat, "%"),) * (r.window.ripple_heat is not None),
-        (r.step_speed, "rpm"),
-        *(((low.steps_left, "steps"),) if low is not None and low.duty.value is not None else ()),
-        r.reversal_time,
+        (
+            r.frequency,
+            (r.steps, "steps"),
+            (r.bits, "bit"),
+            (r.duty, "%"),
+            r.ripple,
+            (r.top, "counts"),
+            r.shortest_ramp,
+            done.context.starting_current,
+            (r.error, "%"),
+            *((r.window.ripple_heat, "%"),) * (r.window.ripple_heat is not None),
+            (r.step_speed, "rpm"),
+            *(((low.steps_left, "steps"),) if low is not None and low.duty.value is not None else ()),
+            r.reversal_time,
+        ),
     )
 
 
@@ -310,12 +312,14 @@ def _servo_signals_figures(done: ServoAssessment) -> Shown:
     r = done.servo
     return shown(
         "the pulse",
-        r.middle_pulse,
-        r.pulse_span,
-        (r.steps, "steps"),
-        (r.angle_step, "°"),
-        r.plan.frequency,
-        (r.plan.error, "%"),
+        (
+            r.middle_pulse,
+            r.pulse_span,
+            (r.steps, "steps"),
+            (r.angle_step, "°"),
+            r.plan.frequency,
+            (r.plan.error, "%"),
+        ),
     )
 
 

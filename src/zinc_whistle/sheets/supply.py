@@ -118,20 +118,22 @@ def _driven_figures(all: Assessment, done: DrivenAssessment) -> Shown:
     r, own = done.supply, all.shared.source(done.context.source.id)
     return shown(
         "at the driver",
-        r.bus_working,
-        r.bus_start,
-        r.bus_jam,
-        r.source_current,
-        *([own.working, own.starting, own.runtime] if own else []),
-        done.context.feed_resistance,
-        r.brake_energy,
-        r.after_braking,
-        r.returned_energy,
-        r.braking_capacitor,
-        r.brake_resistor,
-        r.brake_power,
-        r.plug_in_peak,
-        *_regulator_figures(all),
+        (
+            r.bus_working,
+            r.bus_start,
+            r.bus_jam,
+            r.source_current,
+            *([own.working, own.starting, own.runtime] if own else []),
+            done.context.feed_resistance,
+            r.brake_energy,
+            r.after_braking,
+            r.returned_energy,
+            r.braking_capacitor,
+            r.brake_resistor,
+            r.brake_power,
+            r.plug_in_peak,
+            *_regulator_figures(all),
+        ),
     )
 
 
@@ -178,7 +180,7 @@ SHEETS = {
     "load": _DRIVEN,
     "servo": StationSheet(
         sections=lambda asked: _servo_sections(asked.done, asked.describer),
-        figures=lambda asked: shown("on the rails", *_regulator_figures(asked.all)),
+        figures=lambda asked: shown("on the rails", (*_regulator_figures(asked.all),)),
         picture=lambda asked: _servo_picture(asked.all, asked.done),
         hint=servo_hint,
     ),

@@ -133,19 +133,27 @@ def wiring(done: DriveAssessment, blocks: dict[str, str]) -> WiringPicture:
 
 
 def _servo_figures(done: ServoAssessment) -> Shown:
-    return shown("with the servo stalled", done.wiring.motor_drop, (done.wiring.motor_density, "A/mm²"))
+    return shown(
+        "with the servo stalled",
+        (
+            done.wiring.motor_drop,
+            (done.wiring.motor_density, "A/mm²"),
+        ),
+    )
 
 
 def _driven_figures(done: DrivenAssessment) -> Shown:
     r, at = done.wiring, done.context
     return shown(
         "at the current that warms them",
-        r.supply_drop,
-        (r.supply_density, "A/mm²"),
-        at.supply_wire.resistance,
-        r.motor_drop,
-        (r.motor_density, "A/mm²"),
-        at.motor_wire.resistance,
+        (
+            r.supply_drop,
+            (r.supply_density, "A/mm²"),
+            at.supply_wire.resistance,
+            r.motor_drop,
+            (r.motor_density, "A/mm²"),
+            at.motor_wire.resistance,
+        ),
     )
 
 

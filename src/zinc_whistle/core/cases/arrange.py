@@ -188,18 +188,18 @@ def gate_times(k: Works, gate: Gate) -> Times:
         title="Gate current, turning off",
     )
     return Times(
-        on_a,
-        off_a,
-        k(switch_laws.switching_time, gate.charge, on_a, title="Turn-on time"),
-        k(switch_laws.switching_time, gate.charge, off_a, title="Turn-off time"),
-        k(switch_laws.switching_time, gate.drain, on_a, title="Edge of the volts, turning on"),
-        k(
+        on_a=on_a,
+        off_a=off_a,
+        on_s=k(switch_laws.switching_time, gate.charge, on_a, title="Turn-on time"),
+        off_s=k(switch_laws.switching_time, gate.charge, off_a, title="Turn-off time"),
+        edge_s=k(switch_laws.switching_time, gate.drain, on_a, title="Edge of the volts, turning on"),
+        fall_s=k(
             switch_laws.switching_time,
             k(switch_laws.current_charge, gate.charge, gate.drain),
             off_a,
             title="Fall of the current",
         ),
-        k(switch_laws.turn_off_delay, off_ohm, gate.total, gate.charge, gate.drive_v, gate.plateau),
+        delay_s=k(switch_laws.turn_off_delay, off_ohm, gate.total, gate.charge, gate.drive_v, gate.plateau),
     )
 
 

@@ -5,9 +5,10 @@ A bridge lets its current run on between the pulses, its mean is what counts; he
 
 from __future__ import annotations
 
-from typing import Any, overload
+from typing import Any, TypeVar
 
 from ..algebra.nodes import Figure, Node
+from ..algebra.rules import Procedure
 from ..laws import chopper as laws
 
 
@@ -41,29 +42,25 @@ def stiffness(duty: Node, resistance_ohm: float) -> float:
     course = _course(duty)
     if course is None or any(node.value is None for node in course.values()):
         return resistance_ohm
-    at = {name: float(node.value) for name, node in course.items()}
-    if not 0 < at["D"] < 1 or not 0 < at["E"] < 0.98 * at["V"]:
+    values = {name: float(node.value) for name, node in course.items()}
+    at = values.pop("D")
+    of = laws.Chopper(**values)
+    if not 0 < at < 1 or not 0 < of.E < 0.98 * of.V:
         return resistance_ohm
-    step = 0.01 * at["E"]
-    ends = [laws.chopped(**at | {"E": at["E"] + side}).mean_a for side in (-step, step)]
-    return max(2 * step / (ends[0] - ends[1]), resistance_ohm)
+    step = 0.01 * of.E
+    ends = [laws.chopped(of._replace(E=of.E + side), at).mean_a for side in (-step, step)]
+    return max(2.0 * float(step) / (ends[0] - ends[1]), resistance_ohm)
 
 
-@overload
-def as_it_heats(current: Figure, duty: Node) -> Figure: ...
-@overload
-def as_it_heats(current: Node, duty: Node) -> Node: ...
-def as_it_heats(current: Node, duty: Node) -> Node:
-    """The RMS of a mean current at a duty."""
+Current = TypeVar("Current", Figure, Node)
+
+
+def as_it_heats(current: Current, duty: Node, factor: Procedure = laws.form_factor) -> Current:
+    """The RMS of a mean current at a duty, by a factor of the periodic current."""
     course = _course(duty)
-    return laws.as_it_heats(current, laws.form_factor(**course)) if course is not None else current
+    return laws.as_it_heats(current, factor(**course)) if course is not None else current
 
 
-@overload
-def in_the_switch(current: Figure, duty: Node) -> Figure: ...
-@overload
-def in_the_switch(current: Node, duty: Node) -> Node: ...
-def in_the_switch(current: Node, duty: Node) -> Node:
-    """The RMS of a mean current while the switch is on."""
-    course = _course(duty)
-    return laws.as_it_heats(current, laws.switch_factor(**course)) if course is not None else current
+def in_the_switch(current: Current, duty: Node) -> Current:
+    """The same while the switch is on."""
+    return as_it_heats(current, duty, laws.switch_factor)

@@ -214,7 +214,14 @@ def _parts(spec: LoadSpec, motor: Constants, at_work: tuple[Figure, Figure, Figu
     r, k_e, drop = motor.resistance_25, motor.motor_constant, motor.brush_drop
 
     def part(name: str, at: Node, current: Figure | Leaf, time: Leaf, back: bool = False) -> Part:
-        return Part(name, at, current, motor_rules.motor_volts(k_e, at, current, r, drop, case=name), time, back)
+        return Part(
+            name=name,
+            speed=at,
+            current=current,
+            volts=motor_rules.motor_volts(k_e, at, current, r, drop, case=name),
+            time=time,
+            back=back,
+        )
 
     if not spec.segments:
         half = rules.half_speed(speed)

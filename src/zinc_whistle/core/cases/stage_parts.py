@@ -178,21 +178,17 @@ def gate_of(at: DriveContext, stage: StageSpec, part: Component | None, drive_v:
     )
 
 
-def _times(at: DriveContext, stage: StageSpec, k: Tracing, part: Component | None, gate: Gate) -> Times:
+def _moved(on: Node, off: Node) -> Times:
+    """The times of a switch without a gate to be charged: its sheet tells them whole."""
     nothing = Constant("0 A", 0.0, "current")
+    return Times(on_a=nothing, off_a=nothing, on_s=on, off_s=off, edge_s=on, fall_s=on, delay_s=NOTHING["time"])
+
+
+def _times(at: DriveContext, stage: StageSpec, k: Tracing, part: Component | None, gate: Gate) -> Times:
     if isinstance(part, Bjt):
-        return Times(
-            nothing, nothing, part.fall_time.leaf, part.fall_time.leaf, *(part.fall_time.leaf,) * 2, NOTHING["time"]
-        )
+        return _moved(part.fall_time.leaf, part.fall_time.leaf)
     if isinstance(part, HalfBridgeModule):
-        return Times(
-            nothing,
-            nothing,
-            part.switching_time.leaf,
-            NOTHING["time"],
-            *(part.switching_time.leaf,) * 2,
-            NOTHING["time"],
-        )
+        return _moved(part.switching_time.leaf, NOTHING["time"])
     return arrange.gate_times(k, gate)
 
 

@@ -25,7 +25,7 @@ MANY, TABLE = 400, np.linspace(0.0, 1.0, 257)
 """Of more duties than that a table is made and read between its places: what is left is below 10⁻⁴ of the ripple."""
 
 
-class State(NamedTuple):
+class BusState(NamedTuple):
     """Deviations from rest: the lead's current, the capacitor's volts."""
 
     i: Any
@@ -69,7 +69,7 @@ class Orbit:
     henry: Any
     farad: Any
     esr: Any
-    parts: tuple[tuple[State, Any, Any], ...]
+    parts: tuple[tuple[BusState, Any, Any], ...]
     """For both parts: the state at its beginning, how long it lasts, and by how much its rest lies under no load."""
 
     def _weights(self, first: Any, slope: Any) -> tuple[Any, Any]:
@@ -77,7 +77,7 @@ class Orbit:
         other = (slope - self.roots[0] * first) / (self.roots[1] - self.roots[0])
         return first - other, other
 
-    def _slope(self, at: State) -> Any:
+    def _slope(self, at: BusState) -> Any:
         return (-self.whole * at.i - at.v) / self.henry
 
     def swing(self) -> Any:
@@ -112,19 +112,19 @@ def orbit(current: Any, on: Any, off: Any, *, farad: Any, esr: Any, ohm: Any, he
     apart = kit.sqrt(middle * middle - (1 - 1e-9) / (henry * farad) + 0j)
     roots = (middle + apart, middle - apart)
 
-    def moved(at: State, t: Any) -> State:
+    def moved(at: BusState, t: Any) -> BusState:
         a, b = (kit.exp(r * t) for r in roots)
         odd = (a - b) / (2 * apart)
         even = (a + b) / 2 - middle * odd
-        return State(even * at.i + odd * (-whole * at.i - at.v) / henry, even * at.v + odd * at.i / farad)
+        return BusState(even * at.i + odd * (-whole * at.i - at.v) / henry, even * at.v + odd * at.i / farad)
 
-    rest = State(current, -ohm * current)
+    rest = BusState(current, -ohm * current)
     # x begins the on-time: x = E_off (rest + E_on (x − rest)); the matrix column by column, then Cramer's rule.
-    (m11, m21), (m12, m22) = (moved(moved(unit, on), off) for unit in (State(1.0, 0.0), State(0.0, 1.0)))
+    (m11, m21), (m12, m22) = (moved(moved(unit, on), off) for unit in (BusState(1.0, 0.0), BusState(0.0, 1.0)))
     back = moved(rest, on)
-    goal = moved(State(rest.i - back.i, rest.v - back.v), off)
+    goal = moved(BusState(rest.i - back.i, rest.v - back.v), off)
     det = (1 - m11) * (1 - m22) - m12 * m21
-    begin = State(
+    begin = BusState(
         (goal.i * (1 - m22) + m12 * goal.v) / det - rest.i, ((1 - m11) * goal.v + m21 * goal.i) / det - rest.v
     )
     end = moved(begin, on)
@@ -135,7 +135,7 @@ def orbit(current: Any, on: Any, off: Any, *, farad: Any, esr: Any, ohm: Any, he
         henry=henry,
         farad=farad,
         esr=esr,
-        parts=((begin, on, ohm * current), (State(end.i + rest.i, end.v + rest.v), off, 0.0)),
+        parts=((begin, on, ohm * current), (BusState(end.i + rest.i, end.v + rest.v), off, 0.0)),
     )
 
 

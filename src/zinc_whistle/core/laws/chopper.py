@@ -7,6 +7,7 @@ diode keeps it from turning round. Closed forms: exponentials and their integral
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, NamedTuple
 
@@ -16,7 +17,7 @@ from scipy.optimize import brentq
 from ..algebra.expressions import exp
 from ..algebra.kinds import Ampere, Farad, Fraction, Hertz, Number, Ohm, Volt
 from ..algebra.nodes import Constant, Unbounded
-from ..algebra.rules import procedure, rule
+from ..algebra.rules import Procedure, procedure, rule
 from .forms import ARRAYS, NUMBERS, Form
 
 SAYS = "periodic current of R, L and EMF behind one switch and a diode"
@@ -33,6 +34,19 @@ class Chopped:
     conducts: float
 
 
+class Chopper(NamedTuple):
+    """What is pulsed: volts while on, EMF, loop resistance, inductance, PWM frequency, diode, and what of the source's
+    resistance stands in the way while the switch is on; numbers, or arrays that broadcast."""
+
+    V: Any
+    E: Any
+    R: Any
+    L: Any
+    f: Any
+    V_d: Any
+    R_s: Any = 0.0
+
+
 class _Course(NamedTuple):
     """One period: where it begins and peaks; what it runs towards, how quickly and for how long, on and off."""
 
@@ -46,16 +60,18 @@ class _Course(NamedTuple):
     lasts: Any
 
 
-def _course(V: Any, E: Any, R: Any, L: Any, D: Any, f: Any, V_d: Any, R_s: Any, form: Form) -> _Course:
-    tau, quick, up, down = L / R, L / (R + R_s), (V - E) / (R + R_s), -(E + V_d) / R
-    on, off = D / f, (1 - D) / f
+def _course(of: Chopper, D: Any, form: Form) -> _Course:
+    tau, quick = of.L / of.R, of.L / (of.R + of.R_s)
+    up, down = (of.V - of.E) / (of.R + of.R_s), -(of.E + of.V_d) / of.R
+    on, off = D / of.f, (1 - D) / of.f
     rise, fall = form.exp(-on / quick), form.exp(-off / tau)
     # The start of a period that it comes back to; below nothing the diode has blocked before.
     start = form.larger((up * (1 - rise) * fall + down * (1 - fall)) / (1 - rise * fall), 0.0)
     peak = up + (start - up) * rise
     # Without anything against it the current never ends.
     ends = tau * form.log((peak - down) / form.larger(-down, 1e-30))
-    return _Course(start, peak, up, quick, on, down, tau, form.smaller(off, ends))
+    lasts = form.smaller(off, ends)
+    return _Course(start=start, peak=peak, up=up, quick=quick, on=on, down=down, tau=tau, lasts=lasts)
 
 
 def _area(start: Any, aim: Any, tau: Any, t: Any, form: Form) -> Any:
@@ -81,75 +97,57 @@ def _whole_square(at: _Course, form: Form) -> Any:
     return _on_square(at, form) + _square(at.peak, at.down, at.tau, at.lasts, form)
 
 
-def chopped(V: float, E: float, R: float, L: float, D: float, f: float, V_d: float, R_s: float = 0.0) -> Chopped:
-    """The periodic solution at a duty D and a frequency f, ``R_s`` of the source in the way while the switch is on.
-
-    ValueError for a duty beyond 0 to 1, or no volts left.
-    """
+def chopped(of: Chopper, D: float) -> Chopped:
+    """The periodic solution at a duty. ValueError for a duty beyond 0 to 1, or no volts left."""
     if not 0 < D <= 1:
         raise ValueError("the duty must be above 0 and at most 1")
-    if E >= V:
+    if of.E >= of.V:
         raise ValueError("the motor's EMF is not below the supply: no current flows")
-    at = _course(V, E, R, L, D, f, V_d, R_s, NUMBERS)
-    return Chopped(
-        _mean(at, f, NUMBERS), math.sqrt(max(_whole_square(at, NUMBERS), 0.0) * f), at.peak, (at.on + at.lasts) * f
-    )
+    at = _course(of, D, NUMBERS)
+    rms, conducts = math.sqrt(max(_whole_square(at, NUMBERS), 0.0) * of.f), (at.on + at.lasts) * of.f
+    return Chopped(mean_a=_mean(at, of.f, NUMBERS), rms_a=rms, peak_a=at.peak, conducts=conducts)
 
 
-def _shape_on_arrays(V: Any, E: Any, R: Any, L: Any, D: Any, f: Any, V_d: Any, R_s: Any) -> tuple[Any, Any, _Course]:
-    """Where the switch opens at all, the duty to ask for elsewhere instead, and the course."""
-    opens = np.asarray((D > 0) & (D < 1) & (V > E))
-    at = _course(V, E, R, L, np.where(opens, D, 0.5), f, V_d, R_s, ARRAYS)
-    return opens, np.where(np.isnan(V + E + R + L + D + f + V_d + R_s), np.nan, 1.0), at
+Pick = Callable[[_Course, Any, Form], Any]
 
 
-def _form_on_arrays(V: Any, E: Any, R: Any, L: Any, D: Any, f: Any, V_d: Any, R_s: Any) -> Any:
-    with np.errstate(all="ignore"):
-        opens, known, at = _shape_on_arrays(V, E, R, L, D, f, V_d, R_s)
-        return known * np.where(opens, np.sqrt(_whole_square(at, ARRAYS) * f) / _mean(at, f, ARRAYS), 1.0)
+def _of_course(
+    name: str, symbol: str, kind: str, pick: Callable[[_Course, Any, Form], Any], closed: float
+) -> Procedure:
+    """A law of the periodic current; ``closed`` where the switch never opens."""
+
+    def law(V: float, E: float, R: float, L: float, D: float, f: float, V_d: float, R_s: float) -> float:
+        if not (0 < D < 1 and V > E):
+            return closed
+        of = Chopper(V=V, E=E, R=R, L=L, f=f, V_d=V_d, R_s=R_s)
+        return float(pick(_course(of, D, NUMBERS), f, NUMBERS))
+
+    def on_arrays(V: Any, E: Any, R: Any, L: Any, D: Any, f: Any, V_d: Any, R_s: Any) -> Any:
+        of = Chopper(V=V, E=E, R=R, L=L, f=f, V_d=V_d, R_s=R_s)
+        with np.errstate(all="ignore"):
+            opens = np.asarray((D > 0) & (D < 1) & (V > E))
+            known = np.where(np.isnan(D + sum(of)), np.nan, 1.0)
+            # Where it never opens any duty may stand in: nothing of what follows from it is taken.
+            return known * np.where(opens, pick(_course(of, np.where(opens, D, 0.5), ARRAYS), f, ARRAYS), closed)
+
+    law.__name__ = name
+    return procedure(symbol, kind, says=SAYS, source=SOURCE, arrays=on_arrays)(law)
 
 
-def _swing_on_arrays(V: Any, E: Any, R: Any, L: Any, D: Any, f: Any, V_d: Any, R_s: Any) -> Any:
-    with np.errstate(all="ignore"):
-        opens, known, at = _shape_on_arrays(V, E, R, L, D, f, V_d, R_s)
-        return known * np.where(opens, at.peak - at.start, 0.0)
+def _rms_over_mean(at: _Course, f: Any, form: Form) -> Any:
+    return (_whole_square(at, form) * f) ** 0.5 / _mean(at, f, form)
 
 
-def _switched_on_arrays(V: Any, E: Any, R: Any, L: Any, D: Any, f: Any, V_d: Any, R_s: Any) -> Any:
-    with np.errstate(all="ignore"):
-        opens, known, at = _shape_on_arrays(V, E, R, L, D, f, V_d, R_s)
-        return known * np.where(opens, np.sqrt(_on_square(at, ARRAYS) / at.on) / _mean(at, f, ARRAYS), 1.0)
+def _on_rms_over_mean(at: _Course, f: Any, form: Form) -> Any:
+    return (_on_square(at, form) / at.on) ** 0.5 / _mean(at, f, form)
 
 
-def _opens(V: float, E: float, D: float) -> bool:
-    return 0 < D < 1 and V > E
-
-
-@procedure("F", "number", says=SAYS, source=SOURCE, arrays=_form_on_arrays)
-def form_factor(V: float, E: float, R: float, L: float, D: float, f: float, V_d: float, R_s: float) -> float:
-    """RMS of the current over its mean; 1 where the switch never opens."""
-    if not _opens(V, E, D):
-        return 1.0
-    found = chopped(V=V, E=E, R=R, L=L, D=D, f=f, V_d=V_d, R_s=R_s)
-    return found.rms_a / found.mean_a
-
-
-@procedure("F_on", "number", says=SAYS, source=SOURCE, arrays=_switched_on_arrays)
-def switch_factor(V: float, E: float, R: float, L: float, D: float, f: float, V_d: float, R_s: float) -> float:
-    """RMS of the current while the switch is on over the mean of the motor's; 1 where it never opens."""
-    if not _opens(V, E, D):
-        return 1.0
-    at = _course(V, E, R, L, D, f, V_d, R_s, NUMBERS)
-    return float(math.sqrt(_on_square(at, NUMBERS) / at.on) / _mean(at, f, NUMBERS))
-
-
-@procedure("ΔI", "current", says=SAYS, source=SOURCE, arrays=_swing_on_arrays)
-def chopped_swing(V: float, E: float, R: float, L: float, D: float, f: float, V_d: float, R_s: float) -> float:
-    """Ripple, peak to peak; amperes. The whole peak where the current ends in each period."""
-    if not _opens(V, E, D):
-        return 0.0
-    at = _course(V, E, R, L, D, f, V_d, R_s, NUMBERS)
-    return float(at.peak - at.start)
+form_factor = _of_course("form_factor", "F", "number", _rms_over_mean, 1.0)
+"""RMS of the current over its mean."""
+switch_factor = _of_course("switch_factor", "F_on", "number", _on_rms_over_mean, 1.0)
+"""RMS of the current while the switch is on over the mean of the motor's."""
+chopped_swing = _of_course("chopped_swing", "ΔI", "current", lambda at, f, form: at.peak - at.start, 0.0)
+"""Ripple, peak to peak; amperes. The whole peak where the current ends in each period."""
 
 
 @rule("I_heat", source="what heats is the RMS: mean × form factor", title="Current, as its heat counts it")
@@ -162,28 +160,18 @@ def extra_heat(F: Number) -> Fraction:
     return F**2 - 1
 
 
-@procedure("I_mean", "current", says=SAYS, source=SOURCE)
-def chopped_mean(V: float, E: float, R: float, L: float, D: float, f: float, V_d: float) -> float:
-    """Mean current; amperes."""
-    return chopped(V=V, E=E, R=R, L=L, D=D, f=f, V_d=V_d).mean_a
+def _of_chopped(name: str, symbol: str, kind: str, pick: Callable[[Chopped], float]) -> Procedure:
+    def law(V: float, E: float, R: float, L: float, D: float, f: float, V_d: float) -> float:
+        return pick(chopped(Chopper(V=V, E=E, R=R, L=L, f=f, V_d=V_d), D))
+
+    law.__name__ = name
+    return procedure(symbol, kind, says=SAYS, source=SOURCE)(law)
 
 
-@procedure("I_rms", "current", says=SAYS, source=SOURCE)
-def chopped_rms(V: float, E: float, R: float, L: float, D: float, f: float, V_d: float) -> float:
-    """RMS current; amperes."""
-    return chopped(V=V, E=E, R=R, L=L, D=D, f=f, V_d=V_d).rms_a
-
-
-@procedure("I_peak", "current", says=SAYS, source=SOURCE)
-def chopped_peak(V: float, E: float, R: float, L: float, D: float, f: float, V_d: float) -> float:
-    """Peak current; amperes."""
-    return chopped(V=V, E=E, R=R, L=L, D=D, f=f, V_d=V_d).peak_a
-
-
-@procedure("s_on", "fraction", says=SAYS, source=SOURCE)
-def chopped_share(V: float, E: float, R: float, L: float, D: float, f: float, V_d: float) -> float:
-    """Share of the period in which current flows."""
-    return chopped(V=V, E=E, R=R, L=L, D=D, f=f, V_d=V_d).conducts
+chopped_mean = _of_chopped("chopped_mean", "I_mean", "current", lambda found: found.mean_a)
+chopped_rms = _of_chopped("chopped_rms", "I_rms", "current", lambda found: found.rms_a)
+chopped_peak = _of_chopped("chopped_peak", "I_peak", "current", lambda found: found.peak_a)
+chopped_share = _of_chopped("chopped_share", "s_on", "fraction", lambda found: found.conducts)
 
 
 DIODE_V = Constant("0.7 V", 0.7, "voltage", "common practice, no source: a silicon diode; a Schottky drops less")
@@ -210,33 +198,32 @@ LEAST = 1e-6
 """A duty below which nobody asks: the currents of a shorter pulse are lost in rounding."""
 
 
-def _unbroken(V: Any, E: Any, R: Any, I: Any, V_d: Any, R_s: Any) -> Any:
+def _unbroken(of: Chopper, I: Any) -> Any:
     """The duty where the current never ends: D (V − I R_s) − (1 − D) V_d = E + I R."""
-    return (E + I * R + V_d) / (V - I * R_s + V_d)
-
-
-def _mean_on_arrays(V: Any, E: Any, R: Any, L: Any, D: Any, f: Any, V_d: Any, R_s: Any) -> Any:
-    return _mean(_course(V, E, R, L, D, f, V_d, R_s, ARRAYS), f, ARRAYS)
+    return (of.E + I * of.R + of.V_d) / (of.V - I * of.R_s + of.V_d)
 
 
 def _duty_on_arrays(V: Any, E: Any, R: Any, L: Any, I: Any, f: Any, V_d: Any, R_s: Any) -> Any:
+    of = Chopper(V=V, E=E, R=R, L=L, f=f, V_d=V_d, R_s=R_s)
+
+    def mean(of: Chopper, duty: Any) -> Any:
+        return _mean(_course(of, duty, ARRAYS), of.f, ARRAYS)
+
     with np.errstate(all="ignore"):
-        whole = np.asarray(_unbroken(V, E, R, I, V_d, R_s), dtype=float)
+        whole = np.asarray(np.where(I * R_s >= V, np.inf, _unbroken(of, I)), dtype=float)
         # At a duty of one or more the switch never opens, and nothing can end.
-        broken = (whole > 0) & (whole < 1) & (_mean_on_arrays(V, E, R, L, whole, f, V_d, R_s) > I * (1 + 1e-9))
-        if not np.any(broken):
-            return whole + np.zeros(broken.shape)
-        # Only where it ends is there anything to search.
-        here = [np.broadcast_to(x, broken.shape)[broken] for x in (V, E, R, L, I, f, V_d, R_s)]
-        v, e, r, henry, wanted, hertz, drop, sag = here
-        high = np.broadcast_to(whole, broken.shape)[broken]
-        low = np.zeros_like(high)
-        for _ in range(40):
-            middle = (low + high) / 2
-            over = _mean_on_arrays(v, e, r, henry, middle, hertz, drop, sag) > wanted
-            low, high = np.where(over, low, middle), np.where(over, middle, high)
+        broken = (whole > 0) & (whole < 1) & (mean(of, whole) > I * (1 + 1e-9))
         found = whole + np.zeros(broken.shape)
-        found[broken] = high
+        if np.any(broken):
+            # Only where it ends is there anything to search.
+            here = Chopper(*(np.broadcast_to(x, broken.shape)[broken] for x in of))
+            wanted, high = (np.broadcast_to(x, broken.shape)[broken] for x in (I, whole))
+            low = np.zeros_like(high)
+            for _ in range(40):
+                middle = (low + high) / 2
+                over = mean(here, middle) > wanted
+                low, high = np.where(over, low, middle), np.where(over, middle, high)
+            found[broken] = high
         return found
 
 
@@ -248,12 +235,13 @@ def chopped_duty(V: float, E: float, R: float, L: float, I: float, f: float, V_d
     in each period, for then the diode no longer holds the volts down. Above one where the supply does not suffice."""
     if I * R_s >= V:
         raise Unbounded("the source's resistance alone takes more than its volts")
-    whole = float(_unbroken(V, E, R, I, V_d, R_s))
+    of = Chopper(V=V, E=E, R=R, L=L, f=f, V_d=V_d, R_s=R_s)
+    whole = float(_unbroken(of, I))
     if not LEAST < whole < 1 or E >= V:
         return whole
 
     def over(D: float) -> float:
-        return chopped(V=V, E=E, R=R, L=L, D=D, f=f, V_d=V_d, R_s=R_s).mean_a - I
+        return chopped(of, D).mean_a - I
 
     if over(whole) <= 1e-9 * I or over(LEAST) >= 0:
         return whole

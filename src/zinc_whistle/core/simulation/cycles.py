@@ -67,7 +67,7 @@ class Piece:
 
 
 @dataclass(frozen=True, slots=True)
-class Cycle:
+class PeriodMap:
     """A period's map about the state that it began with: affine to each piece's end (5, 5), and the ends' times as
     rows (5,) for a state at the period's start."""
 
@@ -95,9 +95,9 @@ class Cycle:
         return np.stack([starts @ t for t in self.times], axis=1), np.stack([starts @ m.T for m in self.maps], axis=1)
 
 
-def cycle_of(
+def period_map(
     pieces: Sequence[Piece], matrix: Callable[[Mode], Grid], over: Callable[[Mode, float], Grid], sizes: State
-) -> Cycle | None:
+) -> PeriodMap | None:
     """The map of a period that passed these pieces; None where it is not smooth, since an event only grazes."""
     start, gone = pieces[0].begin, 0.0
     change = np.eye(len(start))
@@ -122,7 +122,7 @@ def cycle_of(
             change = ended - np.outer(matrix(then.mode) @ then.begin, late)
         maps.append(_affine(ended, start, piece.set))
         times.append(_affine_row(late, start, gone))
-    return Cycle(list(pieces), maps, times)
+    return PeriodMap(list(pieces), maps, times)
 
 
 def _affine(change: Grid, start: State, end: State) -> Grid:
@@ -139,7 +139,7 @@ def _affine_row(change: State, start: State, at: float) -> State:
     return made
 
 
-def agree(cycle: Cycle, starts: Grid, events: Callable[[Piece], list[Event]], sizes: State) -> int:
+def agree(cycle: PeriodMap, starts: Grid, events: Callable[[Piece], list[Event]], sizes: State) -> int:
     """For how many of the states at periods' starts (n, 5) nothing but the cycle's own events comes to pass."""
     times, states = cycle.rows(starts)
     fine = np.ones(len(starts), dtype=bool)

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from scipy.linalg import expm
 
 from .course import Course, dips, root
-from .cycles import APART, Cycle, Event, Piece, agree, bent, cycle_of, powers
+from .cycles import APART, Event, PeriodMap, Piece, agree, bent, period_map, powers
 from .plant import BUS, OMEGA, I, Mode, Path, Plant, State, matrix, mode_of
 
 Grid = NDArray[np.float64]
@@ -153,11 +153,13 @@ class Engine:
                 crowded.worked()
         return now, x
 
-    def _cycle(self, pieces: Sequence[Piece]) -> Cycle | None:
+    def _cycle(self, pieces: Sequence[Piece]) -> PeriodMap | None:
         """The map of a period; its moments never come twice, so nothing of it is kept."""
-        return cycle_of(pieces, self._matrix, lambda mode, t: np.asarray(expm(self._matrix(mode) * t)), self._sizes)
+        return period_map(pieces, self._matrix, lambda mode, t: np.asarray(expm(self._matrix(mode) * t)), self._sizes)
 
-    def _alike(self, run: Run, now: float, phase: Phase, cycle: Cycle, wanted: int) -> tuple[int, Cycle | None, int]:
+    def _alike(
+        self, run: Run, now: float, phase: Phase, cycle: PeriodMap, wanted: int
+    ) -> tuple[int, PeriodMap | None, int]:
         """Periods that pass the same events as a known one, by its map: how many they were, a later period's map, and
         how many to try next. What the map is off by at the last of them is worked out event by event and taken into
         account; where that is much, they are fewer."""
@@ -297,7 +299,9 @@ class Engine:
                     if left == length
                     else Course(self._matrix(mode), x, left, self._sizes).one(left)
                 )
-                pieces.append(Piece(mode, path, duty, left, began, x, x, None))
+                pieces.append(
+                    Piece(mode=mode, path=path, duty=duty, length=left, begin=began, end=x, set=x, event=None)
+                )
                 run.add(end, x)
                 return end, x
             at, event = hit
@@ -305,7 +309,9 @@ class Engine:
             x = reached.copy()
             event.put(x)
             x = self._nudged(mode, path, x, event.words)
-            pieces.append(Piece(mode, path, duty, at, began, reached, x, event))
+            pieces.append(
+                Piece(mode=mode, path=path, duty=duty, length=at, begin=began, end=reached, set=x, event=event)
+            )
             left -= at
             run.events.append((end - left, event.words))
             if len(run.events) > self.most_events:

@@ -119,7 +119,15 @@ def _overload(g: Givens) -> ResultMap:
     return {"bears_s": (bears, "s")}
 
 
-MODE = SumInput("mode", "choice", "", "drive mode", "slow", ("slow", "antiphase"), "slow")
+MODE = SumInput(
+    key="mode",
+    kind="choice",
+    unit="",
+    label="drive mode",
+    example="slow",
+    options=("slow", "antiphase"),
+    default="slow",
+)
 
 
 STAGE_SUMS = (

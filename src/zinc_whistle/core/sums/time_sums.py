@@ -62,7 +62,13 @@ TIME_SUMS = (
             ask("rating_a", "current", "A", "rating of the fuse", "2"),
             ask("current_a", "current", "A", "current through it", "6"),
             SumInput(
-                "class", "choice", "", "kind: 5 × 20 mm quick or slow, or a blade", "fast", tuple(CLASSES), "fast"
+                key="class",
+                kind="choice",
+                unit="",
+                label="kind: 5 × 20 mm quick or slow, or a blade",
+                example="fast",
+                options=tuple(CLASSES),
+                default="fast",
             ),
         ),
         _fuse_time,

@@ -42,7 +42,15 @@ def _step(
     ff: float,
     target: float,
 ) -> LoopResponse:
-    return step(LoopPlant(V, V_d, R, L, K_e, J, T, 0.0), target, K_p, T_c, ff)
+    return step(
+        LoopPlant(
+            bus_v=V, lost_v=V_d, resistance_ohm=R, inductance_h=L, constant=K_e, inertia=J, load_nm=T, least_duty=0.0
+        ),
+        target,
+        K_p,
+        T_c,
+        ff,
+    )
 
 
 def _of_step(symbol: str, kind: str, says: str, pick: Callable[[LoopResponse], float]) -> Procedure:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 
 @dataclass(frozen=True, slots=True)
-class State:
+class CircuitState:
     """One switch state.
 
     ``on``: elements that are switched on; ``way``: elements in the order in which the current passes them (empty: none
@@ -28,20 +28,20 @@ class Drawn:
     """A circuit as it is drawn: which of the layouts, and its states in order."""
 
     layout: str
-    states: tuple[State, ...]
+    states: tuple[CircuitState, ...]
 
 
 _LOW = Drawn(
     "low side",
     (
-        State(
+        CircuitState(
             "drive",
             "Drive",
             ("switch",),
             ("supply", "motor", "switch", "ground"),
             "The switch is closed: supply, motor, switch, ground.",
         ),
-        State(
+        CircuitState(
             key="freewheel",
             title="Slow decay",
             on=(),
@@ -52,7 +52,7 @@ _LOW = Drawn(
             ),
             diodes=("diode",),
         ),
-        State(
+        CircuitState(
             "coast",
             "Coast",
             (),
@@ -65,14 +65,14 @@ _LOW = Drawn(
 _HIGH = Drawn(
     "high side",
     (
-        State(
+        CircuitState(
             "drive",
             "Drive",
             ("switch",),
             ("supply", "switch", "motor", "ground"),
             "The switch is closed: supply, switch, motor, ground.",
         ),
-        State(
+        CircuitState(
             key="freewheel",
             title="Slow decay",
             on=(),
@@ -80,20 +80,20 @@ _HIGH = Drawn(
             words="The switch is open. The current circles from ground through the diode, and dies slowly.",
             diodes=("diode",),
         ),
-        State("coast", "Coast", (), (), "The current has died; the motor turns on by itself.", current="none"),
+        CircuitState("coast", "Coast", (), (), "The current has died; the motor turns on by itself.", current="none"),
     ),
 )
 _HALF = Drawn(
     "half bridge",
     (
-        State(
+        CircuitState(
             "drive",
             "Drive",
             ("A.high",),
             ("supply", "A.high", "motor", "ground"),
             "The upper switch is closed, the lower one open.",
         ),
-        State(
+        CircuitState(
             key="dead",
             title="Dead time",
             on=(),
@@ -101,14 +101,14 @@ _HALF = Drawn(
             words="Both are open for a moment, so that they never short the supply: the lower diode carries.",
             diodes=("A.low",),
         ),
-        State(
+        CircuitState(
             "slow",
             "Slow decay",
             ("A.low",),
             ("A.low", "motor"),
             "The lower switch is closed: the current circles through it, with less loss than in the diode.",
         ),
-        State(
+        CircuitState(
             "brake",
             "Brake",
             ("A.low",),
@@ -118,8 +118,8 @@ _HALF = Drawn(
             "fuse and the bench limit.",
             current="braking",
         ),
-        State("coast", "Coast", (), (), "Both open, the current has died.", current="none"),
-        State(
+        CircuitState("coast", "Coast", (), (), "Both open, the current has died.", current="none"),
+        CircuitState(
             "both",
             "Both on: forbidden",
             ("A.high", "A.low"),
@@ -139,21 +139,21 @@ def _bridge(above: bool) -> Drawn:
     return Drawn(
         "full bridge",
         (
-            State(
+            CircuitState(
                 "forward",
                 "Drive forward",
                 ("A.high", "B.low"),
                 ("supply", "A.high", "motor", "B.low", "ground"),
                 "One diagonal is closed.",
             ),
-            State(
+            CircuitState(
                 "back",
                 "Drive back",
                 ("B.high", "A.low"),
                 ("supply", "B.high", "motor", "A.low", "ground"),
                 "The other diagonal: the motor turns back.",
             ),
-            State(
+            CircuitState(
                 key="dead",
                 title="Dead time",
                 on=(circles[2],),
@@ -161,14 +161,14 @@ def _bridge(above: bool) -> Drawn:
                 words=f"The chopping leg is open for a moment: the {side} diode carries.",
                 diodes=(circles[0],),
             ),
-            State(
+            CircuitState(
                 "slow",
                 "Slow decay",
                 (circles[0], circles[2]),
                 circles,
                 f"Both {side} switches are closed: the current circles and dies slowly.",
             ),
-            State(
+            CircuitState(
                 key="fast",
                 title="Fast decay",
                 on=(),
@@ -178,7 +178,7 @@ def _bridge(above: bool) -> Drawn:
                 "take it back is lifted.",
                 diodes=("A.low", "B.high"),
             ),
-            State(
+            CircuitState(
                 "brake",
                 "Brake",
                 ("A.low", "B.low"),
@@ -188,8 +188,8 @@ def _bridge(above: bool) -> Drawn:
                 "the bridge but not through the fuse, the bench limit or a ground-leg shunt.",
                 current="braking",
             ),
-            State("coast", "Coast", (), (), "All open, the current has died.", current="none"),
-            State(
+            CircuitState("coast", "Coast", (), (), "All open, the current has died.", current="none"),
+            CircuitState(
                 "both",
                 "Both on: forbidden",
                 ("A.high", "A.low"),
@@ -205,21 +205,21 @@ def _bridge(above: bool) -> Drawn:
 _RELAYS = Drawn(
     "relay pair",
     (
-        State(
+        CircuitState(
             "forward",
             "Drive forward",
             ("K1", "switch"),
             ("supply", "K1.up", "motor", "K2.down", "switch", "ground"),
             "Relay 1 is pulled in, the switch chops below.",
         ),
-        State(
+        CircuitState(
             "back",
             "Drive back",
             ("K2", "switch"),
             ("supply", "K2.up", "motor", "K1.down", "switch", "ground"),
             "Relay 2 is pulled in: the motor is turned round.",
         ),
-        State(
+        CircuitState(
             key="freewheel",
             title="Slow decay",
             on=("K1",),
@@ -229,7 +229,7 @@ _RELAYS = Drawn(
             "contacts, so it serves both directions.",
             diodes=("diode",),
         ),
-        State(
+        CircuitState(
             "brake",
             "Brake",
             (),
@@ -237,7 +237,7 @@ _RELAYS = Drawn(
             "Both relays are released: both ends lie on one line, the motor is shorted.",
             current="braking",
         ),
-        State(
+        CircuitState(
             "change",
             "Change-over: forbidden under current",
             ("K1", "K2"),
@@ -248,7 +248,7 @@ _RELAYS = Drawn(
             current="none",
             forbidden=True,
         ),
-        State("coast", "Coast", ("K1",), (), "The switch is open and the current has died.", current="none"),
+        CircuitState("coast", "Coast", ("K1",), (), "The switch is open and the current has died.", current="none"),
     ),
 )
 

@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
+
+
+def simulation(page: Page, build: str, drive: str = "") -> Locator:
+    """Where runs are made, of a build's drive."""
+    page.goto(f"/b/{build}/signals{drive and f'?drive={drive}'}")
+    page.get_by_role("tab", name="In time").click()
+    return page.get_by_role("region", name="Simulation")
 
 
 def test_a_run_is_simulated_read_off_and_exported(page: Page, carousel: str) -> None:
-    page.goto(f"/b/{carousel}/signals")
-    page.get_by_role("tab", name="In time").click()
-    part = page.get_by_role("region", name="Simulation")
+    part = simulation(page, carousel)
     part.get_by_label("Scenario").select_option(label="Reverse at once")
     part.get_by_role("button", name="Run").click()
     expect(part.locator(".run-figures")).to_contain_text("Peak current", timeout=20000)
@@ -30,9 +35,7 @@ def test_a_run_is_simulated_read_off_and_exported(page: Page, carousel: str) -> 
 
 
 def test_a_soft_start_runs_with_every_pulse(page: Page, carousel: str) -> None:
-    page.goto(f"/b/{carousel}/signals")
-    page.get_by_role("tab", name="In time").click()
-    part = page.get_by_role("region", name="Simulation")
+    part = simulation(page, carousel)
     part.get_by_label("every pulse").check()
     part.get_by_role("button", name="Run").click()
     expect(part).to_contain_text("Peak current", timeout=30000)
@@ -40,18 +43,14 @@ def test_a_soft_start_runs_with_every_pulse(page: Page, carousel: str) -> None:
 
 
 def test_a_run_that_cannot_be_done_says_why(page: Page, puppets: str) -> None:
-    page.goto(f"/b/{puppets}/signals?drive=d1")
-    page.get_by_role("tab", name="In time").click()
-    part = page.get_by_role("region", name="Simulation")
+    part = simulation(page, puppets, "d1")
     part.get_by_label("Scenario").select_option(label="Brake from the working speed")
     part.get_by_role("button", name="Run").click()
     expect(part.get_by_role("alert")).to_contain_text("neither brake nor reverse", timeout=30000)
 
 
 def test_a_slider_runs_it_anew_and_a_fault_is_shown(page: Page, carousel: str) -> None:
-    page.goto(f"/b/{carousel}/signals")
-    page.get_by_role("tab", name="In time").click()
-    part = page.get_by_role("region", name="Simulation")
+    part = simulation(page, carousel)
     part.get_by_label("Scenario").select_option(label="Start at full duty at once")
     part.get_by_role("button", name="Run").click()
     figures = part.locator(".run-figures")

@@ -158,3 +158,10 @@ def test_a_share_without_its_sign_is_asked_about() -> None:
         parse("0.7", "fraction", "%")
     assert parse("0.7 %", "fraction", "%").value == pytest.approx(0.007)
     assert parse("70", "fraction", "%").value == pytest.approx(0.7)
+    doubted = parse("70 % ± 0.5", "fraction", "%")
+    assert doubted.doubt == pytest.approx(0.0025), "a doubt below one is no share of its own"
+
+
+def test_no_temperature_has_a_prefix() -> None:
+    with pytest.raises(QuantityError, match="not a temperature"):
+        parse("1k5", "temperature", "°C")

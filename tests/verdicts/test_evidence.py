@@ -59,7 +59,6 @@ MEANS_ANOTHER = (
     "current_limit",  # empty: the part's continuous current
     "needs_v",  # empty: 80 % of the rated volts
     "blocked_a",  # empty: what it starts with
-    "needs_pulses",
 )
 """Fields whose emptiness is no missing knowledge but says something of its own."""
 

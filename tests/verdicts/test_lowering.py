@@ -8,6 +8,8 @@ import pytest
 
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.model.build import Build
+from zinc_whistle.core.model.load import Rack, Turntable
+from zinc_whistle.sheets.sheet import reply
 
 from .kit import SHELF, altered, said
 
@@ -68,3 +70,35 @@ def test_a_part_runs_backwards_in_the_mechanisms_own_unit() -> None:
         assert b.speed.value == pytest.approx(a.speed.value, rel=1e-4)
         assert b.current.value == pytest.approx(a.current.value, rel=1e-4)
     assert by_velocity.load.parts[1].speed.value == pytest.approx(200, rel=1e-3)
+
+
+def test_down_a_slope_is_lowering_too() -> None:
+    """A rack straight down with no friction of its own pulls as the rope does; level it must be pushed."""
+    currents = {}
+    for slope in ("90 °", "0 °"):
+        build = hoist("10")
+        drive = build.drives[0].of_motor
+        assert drive is not None
+        texts = {"mass": "8 kg", "radius": "15 mm", "slope": slope, "friction": "0.1", "velocity": "60 mm/s"}
+        rack = {"id": "m1", "kind": "rack"} | {k: {"text": t, "origin": "measured"} for k, t in texts.items()}
+        drive.load.mechanisms = [Rack.model_validate(rack)]
+        done = assess(build, SHELF).drives["d1"].of_motor
+        assert done is not None
+        currents[slope] = done.load.parts[1].current.value
+    of_rope = assess(hoist("10"), SHELF).drives["d1"].of_motor
+    assert of_rope is not None
+    assert currents["90 °"] == pytest.approx(of_rope.load.parts[1].current.value, rel=1e-6)
+    assert currents["0 °"] > 0
+
+
+def test_a_velocity_of_what_turns_is_asked_about() -> None:
+    """A turntable has no velocity: the part's speed is not known, and not the working one in silence."""
+    build = hoist("50")
+    drive = build.drives[0].of_motor
+    assert drive is not None
+    drive.load.mechanisms = [Turntable.model_validate({"id": "m1", "kind": "turntable"})]
+    done = assess(build, SHELF).drives["d1"].of_motor
+    assert done is not None and done.load.parts[1].speed.value is None
+    section = next(s for s in reply(assess(build, SHELF), "load", "d1").sheet.sections if s.path.endswith("segments"))
+    assert section.rows
+    assert any(f.path.endswith("velocity") for f in section.rows[0].fields), "it stands where it can be taken away"

@@ -241,10 +241,9 @@ def _load_figures(done: MotorAssessment) -> Shown:
 
 
 def _not_asked(spec: LoadSpec) -> tuple[str, ...]:
-    """A part's speed is asked for as the first mechanism's own is; turns stay where the builder gave them."""
-    if not moves_along(spec.mechanisms[0]):
-        return ("velocity",)
-    return () if any(s.speed.text for s in spec.segments) else ("speed",)
+    """A part's speed is asked for as the first mechanism's own is; what the builder gave the other way stays."""
+    other = "speed" if moves_along(spec.mechanisms[0]) else "velocity"
+    return () if any(getattr(s, other).text for s in spec.segments) else (other,)
 
 
 def _load_sections(done: MotorAssessment, d: Describer) -> list[Section]:

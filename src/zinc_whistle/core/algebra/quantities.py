@@ -90,7 +90,7 @@ def _unit_for(text: str, kind: Kind, default: Unit) -> Unit | None:
     if symbol[0] in "µmkM" and (rest := SYNONYMS.get(symbol[1:])) and symbol[0] + rest in accepted:
         return accepted[symbol[0] + rest]
     letter = {"u": "µ", "K": "k", "meg": "M"}.get(symbol, symbol)
-    if letter in PREFIXES:
+    if letter in PREFIXES and kind.name != "temperature":
         base = _base_of(default)
         if letter in base.prefixes or (letter in "kM" and not base.prefixes and base.offset == 0):
             return Unit(letter + base.symbol, base.dimension, base.factor * PREFIXES[letter])
@@ -111,9 +111,12 @@ def _digits(match: re.Match[str], text: str) -> float:
     return float(f"{match['sign']}{number}e{match['power'] or 0}")
 
 
-def _ask(text: str, number: float, rest: str, kind: Kind, default: Unit) -> None:
+def _ask(text: str, kind: Kind, default: Unit) -> None:
     """Refuse what two builders would read in two ways, with both."""
-    ways = ""
+    match = _NUMBER.match(text.translate(_TIDY).strip())
+    if match is None:
+        return
+    number, rest, ways = _digits(match, text), match["rest"].strip(), ""
     if kind.name == "temperature" and rest in ("K", "k"):
         ways = f"{number:g} °C, or {number - 273.15:g} °C for {number:g} kelvin"
     elif kind.name == "frequency" and rest.lower() == "mhz" and rest not in ("MHz", "mHz"):
@@ -121,7 +124,7 @@ def _ask(text: str, number: float, rest: str, kind: Kind, default: Unit) -> None
     elif default.symbol == "%" and not rest and 0 < abs(number) < 1:
         ways = f"{100 * number:g} % or {number:g} %"
     if ways:
-        raise QuantityError(f"“{text}” can be read in two ways: write {ways}.")
+        raise QuantityError(f"“{text.strip()}” can be read in two ways: write {ways}.")
 
 
 def _read(text: str, kind: Kind, default: Unit) -> tuple[float, Unit]:
@@ -136,7 +139,6 @@ def _read(text: str, kind: Kind, default: Unit) -> tuple[float, Unit]:
     if match is None:
         raise QuantityError(f"“{text.strip()}” does not begin with a number.")
     number = _digits(match, text)
-    _ask(text.strip(), number, match["rest"].strip(), kind, default)
     unit = _unit_for(match["rest"], kind, default)
     if unit is None:
         raise QuantityError(f"“{text.strip()}” is not {_article(kind.name)}{_examples(kind, default)}.")
@@ -160,6 +162,7 @@ def parse(text: str, kind_name: str, unit: str = "") -> Quantity:
     if doubt_text and re.fullmatch(r"[-+\d.,eE \u202f]*", main.strip()) and not doubt_text.strip().endswith("%"):
         unit_text = re.sub(r"^[-+\d.,eE \u202f]*", "", doubt_text.strip())
         main = f"{main} {unit_text}"
+    _ask(main, kind, default)
     number, used = _read(main, kind, default)
     value = number * used.factor + used.offset
     if not abs(value) <= LARGEST:

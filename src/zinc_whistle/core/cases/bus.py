@@ -17,8 +17,8 @@ def sends_back(at: DriveContext, bridge: bool) -> bool:
     converter of bridge and winding; and so does a load that pulls the motor along in a part of the duty.
     """
     signals = at.drive.signals
-    panel, motor = at.drive.panel, at.drive.of_motor
-    lowered = signals.soft_start == "yes" or panel.speed_by == "knob" or panel.command == "serial"
+    motor = at.drive.of_motor
+    lowered = signals.soft_start == "yes" or at.drive.panel.sets_speed
     lowered = lowered or (motor is not None and motor.has_encoder and motor.loop.closed == "yes")
     pulled = at.of_motor is not None and at.of_motor.load.lowering is not None
     moves = lowered or pulled or signals.reversal == "slammed"

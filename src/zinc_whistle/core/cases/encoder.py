@@ -74,7 +74,7 @@ def _commanded_top(at: Context, solved: Circuit) -> Node:
     working duty makes of a full supply with nothing on the shaft."""
     panel, loop = at.drive.panel, at.drive.loop
     because = [panel.chosen("speed_by"), panel.chosen("command"), loop.chosen("closed")]
-    if panel.speed_by == "knob" or panel.command == "serial":
+    if panel.sets_speed:
         return rules.as_commanded(solved.delivered_full, because=because)
     if loop.closed == "yes":
         return rules.as_commanded(at.load.motor_speed, because=because)

@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..algebra.nodes import Figure, Leaf, Node, presence
+from ..algebra.units import KINDS
 from ..laws import heat as heat_rules
 from ..laws import load as rules
 from ..laws import motor as motor_rules
-from ..model.load import LoadSpec
+from ..model.load import LoadSpec, Segment
 from .mechanisms import MechanismResult, moved_at, work_out
 from .motor import Constants
 
@@ -208,6 +209,11 @@ def _books(motor: Constants, current: Figure, friction: Figure, speed: Figure, t
     )
 
 
+def _no_turns(segment: Segment) -> Leaf:
+    """What turns has no velocity: its speed is still to be given."""
+    return Leaf(segment.speed.leaf.id, "Speed, in turns: what turns has no speed along", KINDS["speed"], None)
+
+
 def _parts(spec: LoadSpec, motor: Constants, at_work: tuple[Figure, Figure, Figure], ramp: Leaf) -> tuple[Part, ...]:
     """Start, run and rest; or the builder's own parts, each empty field as at work."""
     speed, working, starting = at_work
@@ -236,7 +242,7 @@ def _parts(spec: LoadSpec, motor: Constants, at_work: tuple[Figure, Figure, Figu
         because = [presence(x.leaf) for x in (segment.speed, segment.velocity, segment.torque)]
         asked: Node | None = segment.speed.leaf if segment.speed.value is not None else None
         if asked is None and segment.velocity.value is not None:
-            asked = moved_at(spec.mechanisms[0], segment.velocity.leaf)
+            asked = moved_at(spec.mechanisms[0], segment.velocity.leaf) or _no_turns(segment)
         back = asked is not None and asked.value is not None and asked.value < 0
         own: Node = speed
         if asked is not None:
@@ -252,7 +258,9 @@ def _parts(spec: LoadSpec, motor: Constants, at_work: tuple[Figure, Figure, Figu
             torque: Node = segment.torque.leaf
             if segment.torque.value is None:
                 worked = [work_out(m, ramp) for m in spec.mechanisms]
-                torques = [rules.with_the_motion(m.back) if back and m.back is not None else m.torque for m in worked]
+                torques = [
+                    rules.with_the_motion(m.lowers) if back and m.lowers is not None else m.torque for m in worked
+                ]
                 torque = rules.torques_together(torques, because=because)
             at_motor = rules.either_direction(torque, ratio, efficiency, because=because)
             friction = motor_rules.friction_current(motor.friction_a, motor.viscous, k_e, own)

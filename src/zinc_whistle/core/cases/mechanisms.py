@@ -47,6 +47,12 @@ class MechanismResult:
     """What the load gives without power, whichever way it moves; nothing where friction alone holds it."""
     grip: Grip | None = None
 
+    @property
+    def lowers(self) -> Figure | None:
+        """What the load gives while it is moved back; None where it must be pushed as it was pulled."""
+        slides = self.creeps is not None and self.creeps.value is not None and self.creeps.value > 0
+        return self.back if self.back is not None else self.creeps if slides else None
+
 
 def moves_along(mechanism: Any) -> bool:
     """Whether what it moves has a velocity."""

@@ -228,7 +228,7 @@ def motor_context(build: Build, drive: MotorDrive, planned: PulsePlan) -> Contex
 
 def _any_speed(drive: MotorDrive, load: LoadResult) -> Node:
     """Where the speed can be set: from the working speed down to rest."""
-    if drive.panel.speed_by != "knob" and drive.panel.command != "serial":
+    if not drive.panel.sets_speed:
         return load.motor_speed
     return Varied(SPEED, (load.motor_speed, NO_SPEED), "Speed asked for")
 
@@ -251,7 +251,7 @@ def _slowed(drive: MotorDrive, motor: Constants, load: LoadResult, current: Figu
 def _top_speed(build: Build, drive: MotorDrive, motor: Constants, load: LoadResult) -> Node:
     """The fastest that can be commanded: full duty with nothing to hold it where a knob or the port sets the speed."""
     panel = drive.panel
-    if panel.speed_by != "knob" and panel.command != "serial":
+    if not panel.sets_speed:
         return load.motor_speed
     unit = _named(build.units, drive.unit, DriverUnit, "units")
     volts = window(_named(build.supply.sources, unit.source, Source, "supply.sources")).full

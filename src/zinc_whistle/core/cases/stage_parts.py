@@ -224,7 +224,8 @@ def dead_time_needed(at: DriveContext, stage: StageSpec, moved: tuple[Times, Tim
     driver = stage.gate_driver
     mismatch = driver.mismatch.leaf if driver is not None else missing(stage, "gate_driver", "time")
     lower, upper = (k(switch_laws.until_off, t.delay_s, t.off_s) for t in (times, upper_times))
-    return k(switch_laws.dead_time_of_any, k(stage_laws.slower, lower, upper), mismatch)
+    slowest = k(switch_laws.of_any_part, k(stage_laws.slower, lower, upper))
+    return k(switch_laws.dead_time, slowest, mismatch)
 
 
 def rating_of(stage: StageSpec, k: Tracing, switch: Component | None) -> Figure:

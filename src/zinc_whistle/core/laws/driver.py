@@ -118,6 +118,11 @@ def air_at_board(T_a: Celsius, dT: Kelvin) -> Celsius:
     return T_a + dT
 
 
+@rule("h_j", source="on-resistance linear from 25 °C to its factor at the junction limit", title="Resistance by heat")
+def warm_factor(h: Ratio, T_j: Celsius, T_lim: Celsius) -> Ratio:
+    return 1 + (h - 1) * (T_j - REFERENCE) / (T_lim - REFERENCE)
+
+
 @rule("P_on", source="I²R at the junction's temperature", title="Conduction loss")
 def conduction_loss(I: Ampere, R_on: Ohm, h: Ratio, T_j: Celsius, T_lim: Celsius) -> Watt:
     return I**2 * R_on * (1 + (h - 1) * (T_j - REFERENCE) / (T_lim - REFERENCE))

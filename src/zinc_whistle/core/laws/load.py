@@ -32,7 +32,7 @@ from ..algebra.kinds import (
     Watt,
 )
 from ..algebra.nodes import Constant
-from ..algebra.rules import procedure, rule
+from ..algebra.rules import Procedure, procedure, rule
 
 RIGID = "rigid-body mechanics"
 GEAR = "gear: torque over ratio and efficiency while motoring"
@@ -375,17 +375,6 @@ def size_of(I: Ampere) -> Ampere:
     return larger(I, -I)
 
 
-@procedure(
-    "E_back",
-    "energy",
-    says="sum of volts × current × time over the parts in which the load drives the motor",
-    source="power out of the motor: what the load gives, less friction and winding",
-)
-def energy_back(V: Sequence[float], I: Amperes, t: Seconds) -> float:
-    """Energy out of the motor over one cycle; V, A (below nothing: out of it), s to J."""
-    return math.fsum(max(-v * i, 0.0) * s for v, i, s in zip(V, I, t, strict=True))
-
-
 @rule("ω_low", source="shorted, its EMF drives the load's torque through the ohms", title="Speed of lowering, shorted")
 def shorted_speed(I: Ampere, R: Ohm, K_e: MotorConstant) -> RadPerSecond:
     return I * R / K_e
@@ -398,15 +387,30 @@ def bears_speed(omega: RadPerSecond) -> RadPerSecond:
     return SPARE * omega
 
 
-@procedure(
+def _energy(symbol: str, name: str, sign: float, says: str, source: str) -> Procedure:
+    """A sum over the parts of a cycle of the power one way; V, A (below nothing: out of the motor), s to J."""
+
+    def law(V: Sequence[float], I: Amperes, t: Seconds) -> float:
+        return math.fsum(max(sign * v * i, 0.0) * s for v, i, s in zip(V, I, t, strict=True))
+
+    law.__name__ = name
+    return procedure(symbol, "energy", says=says, source=source)(law)
+
+
+energy_of_parts = _energy(
     "E",
-    "energy",
+    "energy_of_parts",
+    1.0,
     says="sum of volts × current × time over the parts, none below zero",
     source="power into the motor over each part",
 )
-def energy_of_parts(V: Sequence[float], I: Amperes, t: Seconds) -> float:
-    """Energy into the motor over one cycle; V, A, s to J."""
-    return math.fsum(max(v * i, 0.0) * s for v, i, s in zip(V, I, t, strict=True))
+energy_back = _energy(
+    "E_back",
+    "energy_back",
+    -1.0,
+    says="sum of volts × current × time over the parts in which the load drives the motor",
+    source="power out of the motor: what the load gives, less friction and winding",
+)
 
 
 @rule("E", source=RIGID + ": motion, and height", title="Energy that braking or lowering gives back, at most")

@@ -24,7 +24,6 @@ from ..algebra.kinds import (
 )
 from ..algebra.nodes import Constant
 from ..algebra.rules import procedure, rule
-from .driver import REFERENCE
 
 LN_2 = Constant("ln 2", 0.6931471805599453, "number")
 TIMER = "timer arithmetic, common practice: a count to TOP and back, or to TOP and over"
@@ -129,8 +128,8 @@ def heat_to_limit(P: Watt, T_j: Celsius, T_a: Celsius, T_lim: Celsius) -> Watt:
     source="all that does not grow with the frequency, conduction as hot as the limit lets it",
     title="Heat without switching",
 )
-def heat_besides(P: Watt, P_sw: Watt, P_on: Watt, h: Ratio, T_j: Celsius, T_lim: Celsius) -> Watt:
-    return P - P_sw + P_on * (h / (1 + (h - 1) * (T_j - REFERENCE) / (T_lim - REFERENCE)) - 1)
+def heat_besides(P: Watt, P_sw: Watt, P_on: Watt, h: Ratio, h_j: Ratio) -> Watt:
+    return P - P_sw + P_on * (h / h_j - 1)
 
 
 @rule("f_steps", source=TIMER, title="Highest frequency for the steps, centre-aligned")

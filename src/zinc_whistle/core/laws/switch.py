@@ -159,9 +159,9 @@ def dead_time(t_off: Second, t_mismatch: Second) -> Second:
     return t_off + t_mismatch
 
 
-@rule("t_d", source="slowest turn-off, its spread, and the driver's mismatch", title="Dead time needed")
-def dead_time_of_any(t_off: Second, t_mismatch: Second) -> Second:
-    return SPREAD * t_off + t_mismatch
+@rule("t_off", source="spread of parts over their sheet", title="Turn-off of the slowest part")
+def of_any_part(t_off: Second) -> Second:
+    return SPREAD * t_off
 
 
 @rule(
@@ -267,11 +267,6 @@ def current_step(V_ref: Volt, n: Number, g: Ratio, R: Ohm) -> Ampere:
 @rule("I_B", source="Ohm's law", title="Base current")
 def base_current(V_pin: Volt, V_BE: Volt, R_B: Ohm) -> Ampere:
     return (V_pin - V_BE) / R_B
-
-
-@rule("I_C", source="common practice, no source: forced gain 10", title="Saturates up to")
-def saturated_current(I_B: Ampere) -> Ampere:
-    return FORCED_GAIN * I_B
 
 
 @rule("I_C", source="collector over base current of the saturation voltage's own condition", title="Saturates up to")

@@ -163,7 +163,8 @@ class Segment(Item):
         "mm/s",
         "Speed along",
         optional=True,
-        help="Of what is pulled, driven or pushed; below nothing: the other way, as in lowering.",
+        help="Of what is pulled, driven or pushed; below nothing: the other way, as in lowering. A speed in turns "
+        "counts before it.",
     )
     torque: Given = given(
         "torque", "N·m", "Torque", optional=True, help="Below nothing: the load pulls the motor along."

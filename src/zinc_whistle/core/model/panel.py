@@ -89,6 +89,11 @@ class PanelSpec(Spec):
         "Start from the breakaway duty", YES_NO, "no", help="Skips the duties at which it only hums."
     )
 
+    @property
+    def sets_speed(self) -> bool:
+        """Whether a hand or the port sets the speed as it runs: any from the highest down to rest may be asked for."""
+        return self.speed_by == "knob" or self.command == "serial"
+
 
 INPUTS: dict[str, tuple[str, str]] = {
     "forward": ("press forward", "release forward"),

@@ -91,7 +91,10 @@ def _base(g: Givens) -> ResultMap:
     if g["base_v"].value >= g["pin_v"].value:
         raise SumError("base_v: the pin must be above the base's volts.")
     current = switch_laws.base_current(g["pin_v"], g["base_v"], g["resistor_ohm"])
-    return {"base_a": (current, "A"), "saturates_to_a": (switch_laws.saturated_current(current), "A")}
+    return {
+        "base_a": (current, "A"),
+        "saturates_to_a": (switch_laws.saturated_at(current, switch_laws.FORCED_GAIN), "A"),
+    }
 
 
 def _ringing(g: Givens) -> ResultMap:

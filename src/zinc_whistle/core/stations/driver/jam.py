@@ -47,7 +47,7 @@ def currents(at: Context, driving: Driving) -> Jam:
     duty: Node
     if at.drive.loop.closed == "yes":
         duty = ALL
-    elif panel.speed_by == "knob" or panel.command == "serial":
+    elif panel.sets_speed:
         duty = Varied(JAM_DUTY, (ALL, NONE), "Duty in the jam")
     else:
         duty = stage_laws.within_period(driving.circuit.anywhere.duty)
@@ -184,6 +184,20 @@ def _named(at: DriveContext, jam: Jam, driving: Driving) -> _Stop:
     return _own_limit(at, jam, driving) if at.unit.jam_stop == "driver limit" else _none(at, jam, driving)
 
 
+def _named_check(stop: _Stop, drive: str, title: str) -> Check:
+    return claim(
+        "driver.jam_named",
+        station=STATION,
+        title=title,
+        holds=None if stop.unknown else not stop.refusal,
+        todo=stop.refusal,
+        unknown=stop.unknown,
+        drive=drive,
+        where=stop.where,
+        remedy=stop.remedy,
+    )
+
+
 def _on_driver(stop: _Stop, driving: Driving, drive: str) -> list[Check]:
     if stop.driver is None:
         return []
@@ -222,19 +236,7 @@ def checks(at: DriveContext, driving: Driving, judge: Judge) -> list[Check]:
     if all(borne.values()):
         return []
     stop, drive = _named(motor, jam, driving), at.drive.id
-    found: list[Check] = [
-        claim(
-            "driver.jam_named",
-            station=STATION,
-            title="Something acts in a jam",
-            holds=None if stop.unknown else not stop.refusal,
-            todo=stop.refusal,
-            unknown=stop.unknown,
-            drive=drive,
-            where=stop.where,
-            remedy=stop.remedy,
-        )
-    ]
+    found: list[Check] = [_named_check(stop, drive, "Something acts in a jam")]
     if not borne["driver"]:
         found += _on_driver(stop, driving, drive)
     if stop.winding is not None and not borne["winding"]:
@@ -265,16 +267,6 @@ def checks_of_load(at: LoadContext, driving: Driving, judge: Judge) -> list[Chec
     jam = Jam(motor=blocked, source=blocked, winding_bears=at.working_current, driver_bears=bears, because=because)
     stop = _named(at, jam, driving)
     return [
-        claim(
-            "driver.jam_named",
-            station=STATION,
-            title="Something acts when the pump is blocked",
-            holds=None if stop.unknown else not stop.refusal,
-            todo=stop.refusal,
-            unknown=stop.unknown,
-            drive=at.drive.id,
-            where=stop.where,
-            remedy=stop.remedy,
-        ),
+        _named_check(stop, at.drive.id, "Something acts when the pump is blocked"),
         *_on_driver(stop, driving, at.drive.id),
     ]

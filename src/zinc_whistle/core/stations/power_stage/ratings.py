@@ -23,8 +23,7 @@ NO_DUTY = Constant("0 %", 0.0, "fraction")
 
 def passed_duties(at: DriveContext, duty: Node) -> Node:
     """Every duty that the controls can command: a ramp passes all up to the working one, a knob stays at any."""
-    signals, panel = at.drive.signals, at.drive.panel
-    if signals.soft_start == "yes" or panel.speed_by == "knob" or panel.command == "serial":
+    if at.drive.signals.soft_start == "yes" or at.drive.panel.sets_speed:
         return Varied(DUTY, (duty, NO_DUTY), "Duty")
     return duty
 

@@ -13,6 +13,7 @@ from ...algebra.quantities import notation, phrase
 from ...cases import chopping
 from ...cases.circuit import DriveCircuit
 from ...cases.operating import DriveContext
+from ...laws import driver as driver_rules
 from ...laws import signals as rules
 
 STATION = "signals"
@@ -120,7 +121,8 @@ def _heat(at: DriveContext, chosen: object) -> Figure | None:
         return None
     limit, factor = at.part.junction_limit.leaf, at.part.hot_factor.leaf
     able = rules.heat_to_limit(heat.total, heat.junction, at.board_hot, limit)
-    rest = rules.heat_besides(heat.total, heat.switching, heat.conduction, factor, heat.junction, limit)
+    now = driver_rules.warm_factor(factor, heat.junction, limit)
+    rest = rules.heat_besides(heat.total, heat.switching, heat.conduction, factor, now)
     return rules.heat_frequency(at.plan.frequency, able, rest, heat.switching)
 
 

@@ -3,7 +3,7 @@ searched."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import cast
 
@@ -13,6 +13,7 @@ from ..laws import chopper as chopper_rules
 from ..laws import dc_load as dc_rules
 from ..laws import driver as driver_rules
 from ..laws import motor as motor_rules
+from ..laws import stage as stage_rules
 from ..laws import supply as supply_rules
 from ..laws.nothing import NO_VOLTS
 from ..model.driver import ONE_SWITCH, DriverPart
@@ -90,37 +91,48 @@ class Circuit(DriveCircuit):
         return self
 
 
-def solve(at: DriveContext, part: DriverPart | None) -> DriveCircuit:
+Follower = Callable[[Node], Node]
+"""What a switch whose motor hangs on its source gives at most, of the supply's volts."""
+
+
+def solve(at: DriveContext, part: DriverPart | None, follows: Follower | None = None) -> DriveCircuit:
     """The operating cases of any drive with ``part`` between source and load (no drop where there is none)."""
     if (motor := at.of_motor) is not None:
-        return circuit(motor, part)
-    return load_circuit(cast(LoadContext, at), part)
+        return circuit(motor, part, follows)
+    return load_circuit(cast(LoadContext, at), part, follows)
 
 
 @dataclass(frozen=True, slots=True)
 class _Ways:
-    drop: Node
+    """What the current meets in the driver: volts that do not go with it, and ohms, cold and hot."""
+
+    fixed: Node
     cold: Node
     hot: Node
+    follows: Follower | None = None
+
+    def drop(self, volts: Node) -> Node:
+        """Volts lost of ``volts``: a follower keeps all that is above what it gives."""
+        return self.fixed if self.follows is None else stage_rules.follower_lost(volts, self.follows(volts))
 
 
-def _through(part: DriverPart | None, at: DriveContext) -> _Ways:
+def _through(part: DriverPart | None, at: DriveContext, follows: Follower | None) -> _Ways:
     if part is None:
         return _Ways(NO_VOLTS, NO_OHMS, NO_OHMS)
     because = [at.unit.chosen("made_of")]
     cold = driver_rules.joined_resistance(part.on_resistance.leaf, at.drive.joined.leaf, because=because)
-    return _Ways(part.drop_v.leaf, cold, driver_rules.hot_resistance(cold, part.hot_factor.leaf))
+    return _Ways(part.drop_v.leaf, cold, driver_rules.hot_resistance(cold, part.hot_factor.leaf), follows)
 
 
-def load_circuit(at: LoadContext, part: DriverPart | None) -> DriveCircuit:
+def load_circuit(at: LoadContext, part: DriverPart | None, follows: Follower | None = None) -> DriveCircuit:
     """The cases of a resistive load: its current at full and flat, its inrush, and the volts it gets."""
-    way, volts, feed = _through(part, at), at.volts, at.feed_resistance
+    way, volts, feed = _through(part, at, follows), at.volts, at.feed_resistance
     load = at.load
     round_cold = driver_rules.loop_resistance(
         volts.resistance, at.supply_wire.resistance, way.cold, at.motor_wire.resistance, load.resistance, case="cold"
     )
     steady = [
-        driver_rules.stall_in_circuit(v, way.drop, NO_VOLTS, round_cold, case=c, title="Current, switched on")
+        driver_rules.stall_in_circuit(v, way.drop(v), NO_VOLTS, round_cold, case=c, title="Current, switched on")
         for v, c in ((volts.full, "supply full"), (volts.flat, "supply flat"))
     ]
     inrush = dc_rules.inrush(steady[0], load.inrush_factor, because=[at.drive.load.chosen("kind")])
@@ -132,7 +144,9 @@ def load_circuit(at: LoadContext, part: DriverPart | None) -> DriveCircuit:
     drawn = supply_rules.source_current(load.duty, steady[0], case="working")
     bus_working = supply_rules.loaded_voltage(volts.flat, steady[1], feed, case="flat, working")
     bus_start = supply_rules.loaded_voltage(volts.flat, inrush, feed, case="flat, starting")
-    on = driver_rules.stall_in_circuit(volts.any, way.drop, NO_VOLTS, round_cold, title="Current, switched on")
+    on = driver_rules.stall_in_circuit(
+        volts.any, way.drop(volts.any), NO_VOLTS, round_cold, title="Current, switched on"
+    )
     rush = dc_rules.inrush(on, load.inrush_factor, because=[at.drive.load.chosen("kind")])
     any_peak = driver_rules.worst_of(rush, rush, title="Worst peak current", because=at.links)
     across = dc_rules.volts_across(on, load.resistance)
@@ -175,13 +189,13 @@ def load_circuit(at: LoadContext, part: DriverPart | None) -> DriveCircuit:
         bus_working=bus_working,
         bus_start=bus_start,
         bus_jam=supply_rules.loaded_voltage(volts.flat, load.blocked or steady[1], feed, case="flat, on for good"),
-        driver_drop=driver_rules.driver_drop(way.drop, way.hot, load.working_current, case="working"),
+        driver_drop=driver_rules.driver_drop(way.drop(volts.nominal), way.hot, load.working_current, case="working"),
     )
 
 
-def circuit(at: Context, part: DriverPart | None) -> Circuit:
+def circuit(at: Context, part: DriverPart | None, follows: Follower | None = None) -> Circuit:
     """The operating cases of a motor's drive with ``part`` between source and motor."""
-    way = _through(part, at)
+    way = _through(part, at, follows)
     drop, cold_r, hot_r = way.drop, way.cold, way.hot
     brush, k_e = at.motor.brush_drop, at.motor.motor_constant
     full, nominal, flat, source_r = at.volts.full, at.volts.nominal, at.volts.flat, at.volts.resistance
@@ -191,14 +205,14 @@ def circuit(at: Context, part: DriverPart | None) -> Circuit:
     total = Varied(WINDING, (total_cold, total_hot))
 
     def stalled(volts: Node, ohms: Node, case: str = "", because: Sequence[Leaf] = ()) -> Figure:
-        return driver_rules.stall_in_circuit(volts, drop, brush, ohms, case=case, because=because)
+        return driver_rules.stall_in_circuit(volts, drop(volts), brush, ohms, case=case, because=because)
 
     def fastest(volts: Node, ohms: Node, case: str = "") -> Figure:
-        return driver_rules.top_speed(V_oc=volts, V_0=drop, V_b=brush, I=working, R=ohms, K_e=k_e, case=case)
+        return driver_rules.top_speed(V_oc=volts, V_0=drop(volts), V_b=brush, I=working, R=ohms, K_e=k_e, case=case)
 
     def reversed_at(volts: Node, ohms: Node, top: Node) -> Figure:
         return driver_rules.reversal_in_circuit(
-            V_oc=volts, V_0=drop, V_b=brush, R=ohms, K_e=k_e, omega=top, case="reversed at full speed"
+            V_oc=volts, V_0=drop(volts), V_b=brush, R=ohms, K_e=k_e, omega=top, case="reversed at full speed"
         )
 
     working, starting, speed = at.working_current, at.starting_current, at.load.motor_speed
@@ -208,11 +222,10 @@ def circuit(at: Context, part: DriverPart | None) -> Circuit:
     top_flat = fastest(flat, total_hot, "supply flat, hot")
     reversal = reversed_at(full, total_cold, top_full)
     brake_loop = driver_rules.loop_resistance(NO_OHMS, NO_OHMS, cold_r, leads, at.winding_cold, case="motor shorted")
-    braking = driver_rules.braking_in_circuit(k_e, speed, drop, brush, brake_loop, case="from working speed")
+    braking = driver_rules.braking_in_circuit(k_e, speed, way.fixed, brush, brake_loop, case="from working speed")
     volts = motor_rules.motor_volts(k_e, speed, working, at.winding_hot, brush, case="working, hot")
-    bridge = driver_rules.bridge_volts(volts, drop, hot_r, leads, working)
     averaged = [
-        supply_rules.duty(bridge, v, working, feed, case=c)
+        supply_rules.duty(driver_rules.bridge_volts(volts, drop(v), hot_r, leads, working), v, working, feed, case=c)
         for v, c in ((full, "supply full"), (nominal, "supply nominal"), (flat, "supply flat"))
     ]
     duties = [_chopped(at, part, d, speed=speed, current=working, way=way) for d in averaged]
@@ -283,11 +296,11 @@ def circuit(at: Context, part: DriverPart | None) -> Circuit:
         bus_working=bus_working,
         bus_start=bus_start,
         bus_jam=bus_jam,
-        driver_drop=driver_rules.driver_drop(drop, hot_r, working, case="working"),
+        driver_drop=driver_rules.driver_drop(drop(nominal), hot_r, working, case="working"),
         inner_resistance=inner,
         any_inner=Varied(WINDING, (inner_cold, inner)),
         stall_torque=driver_rules.stall_torque_left(k_e, stall_flat, at.motor.friction_a, case="supply flat, cold"),
-        lost_volts=driver_rules.fixed_drops(drop, brush, because=[at.drive.motor.chosen("known_by")]),
+        lost_volts=driver_rules.fixed_drops(drop(nominal), brush, because=[at.drive.motor.chosen("known_by")]),
     )
 
 
@@ -297,7 +310,7 @@ def _any_duty(at: Context, part: DriverPart | None, way: _Ways) -> tuple[Figure,
     winding = Varied(WINDING, (at.winding_cold, at.winding_hot))
     volts = motor_rules.motor_volts(k_e, at.any_speed, current, winding, brush, case="working")
     ohms = Varied(WINDING, (way.cold, way.hot)) if way.cold is not way.hot else way.hot
-    bridge = driver_rules.bridge_volts(volts, way.drop, ohms, leads, current)
+    bridge = driver_rules.bridge_volts(volts, way.drop(at.volts.any), ohms, leads, current)
     averaged = supply_rules.duty(bridge, at.volts.any, current, at.feed_resistance)
     real = _chopped(at, part, averaged, speed=at.any_speed, current=current, way=way, hot=ohms, winding=winding)
     return averaged, real
@@ -332,7 +345,7 @@ def _chopped(
         )
     return chopper_rules.chopped_duty(
         V=chopper_rules.while_on(
-            V_oc=volts, D=averaged, I=current, R_s=feed, R_p=within, V_0=way.drop, case=averaged.case
+            V_oc=volts, D=averaged, I=current, R_s=feed, R_p=within, V_0=way.drop(volts), case=averaged.case
         ),
         E=motor_rules.motor_volts(motor.motor_constant, speed, NO_AMPERES, at.winding_hot, motor.brush_drop),
         R=driver_rules.loop_resistance(

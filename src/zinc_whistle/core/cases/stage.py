@@ -18,7 +18,7 @@ from ..model.given import bind, computed_given
 from ..model.stage import DIODE_CIRCUITS, ONE_WAY, STAGE_INPUTS, StageSpec
 from . import arrange, chopping, heating
 from .arrange import Cooling, Surround
-from .circuit import DriveCircuit, solve
+from .circuit import DriveCircuit, Follower, solve
 from .driving import Driving, Heat
 from .materials import materials
 from .operating import DriveContext
@@ -31,9 +31,11 @@ from .stage_parts import (
     because_of,
     device_of,
     edges,
+    gate_at,
     gate_of,
     gate_supply,
     highest_bus,
+    is_follower,
     missing,
     name_of,
     rating_of,
@@ -55,11 +57,24 @@ def evaluate(at: DriveContext) -> Driving:
     """Work the unit's stage out. Figures are unknown where a part is not chosen yet."""
     stage = at.unit.stage
     part = _way_part(at, stage)
-    solved = solve(at, part)
+    solved = solve(at, part, _follower(at, stage))
     result = compute(at, stage, solved)
     heat = _heat(result)
     _rate(part, at, stage, result, heat)
     return Driving(part=part, circuit=solved, heat=heat, result=result)
+
+
+def _follower(at: DriveContext, stage: StageSpec) -> Follower | None:
+    """What the motor gets that hangs on a switch's source: the gate's volts less those that its current needs."""
+    if not is_follower(stage):
+        return None
+    assert isinstance(stage.switch, Mosfet)
+    k, plateau = Tracing("stage", because_of(at, stage)), stage.switch.plateau.leaf
+
+    def gives(volts: Node) -> Node:
+        return k(stage_laws.follower_volts, taken(k, gate_at(at, stage, k, volts), "Gate supply"), plateau)
+
+    return gives
 
 
 def _way_part(at: DriveContext, stage: StageSpec) -> DriverPart:

@@ -197,13 +197,29 @@ def highest_bus(at: DriveContext, stage: StageSpec, volts: Node) -> Node:
     return bus.highest_bus(at, stage.circuit in BRIDGES, volts)
 
 
-def _any_gate(at: DriveContext, stage: StageSpec, k: Tracing) -> Node:
-    """Gate volts whatever the supply then is."""
+def gate_at(at: DriveContext, stage: StageSpec, k: Tracing, volts: Node) -> Node:
+    """Gate volts of a supply that has ``volts``."""
     if stage.driven_by == "pin":
         return at.controller.logic_v.leaf
     if stage.gate_fed == "bus":
-        return at.volts.any
-    return k(stage_laws.gate_supply_left, stage.gate_v.leaf, at.volts.any, stage.gate_dropout.leaf)
+        return volts
+    return k(stage_laws.gate_supply_left, stage.gate_v.leaf, volts, stage.gate_dropout.leaf)
+
+
+def _any_gate(at: DriveContext, stage: StageSpec, k: Tracing) -> Node:
+    """Gate volts whatever the supply then is."""
+    return gate_at(at, stage, k, at.volts.any)
+
+
+def lifts(stage: StageSpec) -> bool:
+    """Whether something drives the gate above the supply."""
+    return stage.driven_by == "driver" and stage.gate_driver is not None and stage.gate_driver.sides != "low"
+
+
+def is_follower(stage: StageSpec) -> bool:
+    """Whether the motor hangs on the source of a switch whose gate nothing lifts."""
+    switch = stage.switch
+    return stage.circuit == "high side" and isinstance(switch, Mosfet) and switch.channel == "N" and not lifts(stage)
 
 
 def edges(at: DriveContext, stage: StageSpec, k: Tracing, gate_v: Node) -> tuple[Times, Times]:

@@ -247,6 +247,11 @@ def follower_volts(V_g: Volt, V_pl: Volt) -> Volt:
     return V_g - V_pl
 
 
+@rule("V_lost", source="a follower gives what its gate allows, and of a lower supply all", title="Lost in a follower")
+def follower_lost(V: Volt, V_m: Volt) -> Volt:
+    return larger(V - V_m, NO_VOLTS)
+
+
 @rule("P_f", source="the rest of the supply stands across the switch", title="Heat of a follower")
 def follower_heat(V: Volt, V_m: Volt, I: Ampere) -> Watt:
     return (V - V_m) * I

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check
 from ...algebra.nodes import Constant, Node, number
-from ...cases.stage_parts import dead_time_needed, gate_of, threshold_of
+from ...cases.stage_parts import dead_time_needed, gate_of, is_follower, lifts, threshold_of
 from ...laws import stage as stage_laws
 from ...laws import switch as switch_laws
 from ...model.components import Bjt, GateDriver, Mosfet
@@ -51,7 +51,7 @@ def _levels(c: StageChecks, switch: Mosfet) -> Iterator[Check]:
     )
     low: Node = c.anywhere.gate
     lowest: Node = result.gate_low
-    boosted = stage.circuit in ("half bridge", "full bridge") or (stage.circuit == "high side" and _lifts(c))
+    boosted = stage.circuit in ("half bridge", "full bridge") or (stage.circuit == "high side" and lifts(stage))
     if boosted:
         low, lowest = (k(stage_laws.after_boot_diode, v) for v in (low, lowest))
     on_from = k(stage_laws.on_from, threshold_of(switch))
@@ -78,7 +78,7 @@ def _levels(c: StageChecks, switch: Mosfet) -> Iterator[Check]:
             over="warn",
             destructive=False,
         )
-    if stage.circuit == "high side" and switch.channel == "N" and not _lifts(c):
+    if is_follower(stage):
         got = k(stage_laws.follower_volts, c.anywhere.gate_top, switch.plateau.leaf)
         burnt = k(stage_laws.follower_heat, c.at.volts.any, got, c.anywhere.around.current)
         warm = k(stage_laws.warmed, c.at.board_air, burnt, switch.to_air.leaf, title="Junction of a follower")
@@ -107,12 +107,6 @@ def _levels(c: StageChecks, switch: Mosfet) -> Iterator[Check]:
             remedy=fix if stage.gate_clamp == "no" else None,
             because=[stage.chosen("gate_clamp")],
         )
-
-
-def _lifts(c: StageChecks) -> bool:
-    """Whether something drives the gate above the supply."""
-    driver = c.stage.gate_driver
-    return c.stage.driven_by == "driver" and driver is not None and driver.sides != "low"
 
 
 def _timing(c: StageChecks, switch: Mosfet) -> Iterator[Check]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 from scipy.integrate import solve_ivp
+from scipy.linalg import expm
 from scipy.optimize import curve_fit
 
 from zinc_whistle.core.captures import spinup
@@ -195,3 +196,59 @@ def test_what_is_taken_over_follows_what_was_told() -> None:
     coarse = {t.path for t in spinup.take_over(fit(capture(4, rows=150)))}
     assert "inductance" not in coarse
     assert spinup.take_over(fit(capture(1, speed=False))) == []
+
+
+def switched_on_late(seed: int, period: float, delay: float, volts_told: bool) -> SpinUp:
+    """A motor that stands, is switched on between two samples, and is captured with noise: exact by expm, no step."""
+    r, inductance, k, j, friction, b = P
+    random = np.random.default_rng(seed)
+    rows, before = 6000, 40
+    times = (np.arange(rows) - before) * period - delay
+    release = -inductance / r * np.log(1 - friction / k * r / 24.0)
+    system = np.zeros((3, 3))
+    system[:2] = [[-r / inductance, -k / inductance, 24 / inductance], [k / j, -b / j, -friction / j]]
+    turning = expm(system * period)
+    current = np.where(times > 0, 24 / r * (1 - np.exp(-r / inductance * np.maximum(times, 0))), 0.0)
+    speed = np.zeros(rows)
+    first = int(np.argmax(times > release))
+    state = expm(system * (times[first] - release)) @ np.array([friction / k, 0.0, 1.0])
+    for row in range(first, rows):
+        current[row], speed[row] = state[:2]
+        state = turning @ state
+    volts: np.ndarray | float = np.where(times > 0, 24.0, 0.0) if volts_told else 24.0
+    noisy = current + random.normal(0, 0.1, rows)
+    return prepare(np.arange(rows) * period, noisy, volts=volts, speed=speed + random.normal(0, 2.0, rows))
+
+
+@pytest.mark.parametrize("volts_told", [False, True])
+@pytest.mark.parametrize("period", [1e-5, 5e-5])
+def test_the_moment_of_switching_on_does_not_falsify_the_inductance(period: float, volts_told: bool) -> None:
+    """L/R is 1 ms. A cut where 4 % of the peak flow is some 40 µs late, a cut at a sample up to one sample."""
+    inside, widest = 0, 0.0
+    for seed in range(20):
+        found = fit(switched_on_late(seed, period, delay=period * (seed + 0.5) / 20, volts_told=volts_told))
+        told = found.constants["inductance"]
+        assert told.value is not None and told.half_width is not None
+        inside += abs(told.value - TRUE["inductance"]) <= told.half_width
+        widest = max(widest, told.half_width)
+    assert inside >= 17, f"{inside} of 20 within their 95 % intervals"
+    assert widest < 0.03 * TRUE["inductance"], "and the interval says something"
+
+
+def test_a_current_in_the_wrong_unit_is_questioned() -> None:
+    """The same capture with its amperes taken for milliamperes: 0.29 Ω become 290 Ω."""
+    random, times = np.random.default_rng(3), np.arange(900) / 3000
+    sound = capture(3)
+    right = fit(sound)
+    assert not [n for n in right.notes if "hardly" in n]
+    wrong = prepare(
+        times[: len(sound.current)], sound.current / 1000, volts=sound.volts + random.normal(0, 1e-9), speed=sound.speed
+    )
+    assert any("290 ohms" in n and "mA" in n for n in fit(wrong).notes)
+
+
+def test_the_time_constant_is_told_by_the_current_alone_and_not_by_a_start_cut_short() -> None:
+    r, _, k, j, _, b = P
+    alone = fit(capture(1, speed=False))
+    assert alone.constants["inertia"].value is None
+    assert alone.time_constant_s == pytest.approx(r * j / (k**2 + r * b), rel=0.05)

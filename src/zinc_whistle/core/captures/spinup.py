@@ -83,25 +83,26 @@ def fit(capture: SpinUp) -> Fit:
     coarse = _thinned(capture)
     scale_a, scale_w = float(np.max(capture.current)), top
     rough = _solve(_Job(coarse, top, scale_a * 0.05, scale_w * 0.05), guess)
-    noise_a, noise_w = _noise(coarse, physical(rough, top), scale_a, scale_w)
+    noise_a, noise_w = _noise(_Job(coarse, top, scale_a, scale_w), rough)
     q = _solve(_Job(coarse, top, noise_a, noise_w), rough)
     job = _Job(capture, top, noise_a, noise_w)
     if coarse is not capture:
         q = _polished(job, q)
-    noise_a, noise_w = _noise(capture, physical(q, top), noise_a, noise_w)
-    job = _Job(capture, top, noise_a, noise_w)
-    found = _judge(q, job.jacobian(q), job)
-    current, speed = simulate(physical(q, top), capture)
+    job = _Job(capture, top, *_noise(job, q))
+    noise_a, noise_w = job.noise_a, job.noise_w
+    sure = _Sure.of(job.jacobian(q))
+    found = _judge(q, sure, job)
+    current, speed = job.modelled(q)
     follows = _white(capture.current - current)
     notes = [*capture.notes]
     if not follows:
         notes.append(
             "The residuals are not noise alone: the model leaves something out, so the intervals are too narrow."
         )
-    r, _, k, j, _, b = physical(q, top)
+    notes += questions(found)
     return Fit(
         constants=found,
-        time_constant_s=float(r * j / (k**2 + r * b)),
+        time_constant_s=_time_constant(q, sure, top),
         noise_a=noise_a,
         noise_rad_s=noise_w if capture.speed is not None else None,
         follows=follows,
@@ -154,11 +155,25 @@ class _Job:
     noise_a: float
     noise_w: float
 
+    @property
+    def units(self) -> np.ndarray:
+        """What a step of the last two is counted in: the share as it is, the moment of switching on in samples."""
+        return np.array([1.0, self.capture.period_s])
+
+    @property
+    def latest(self) -> float:
+        """The latest moment of switching on, s."""
+        return self.capture.lead * self.capture.period_s
+
+    def modelled(self, q: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """Current (A) and speed (rad/s) at every sample."""
+        return simulate(physical(q, self.top), self.capture, float(q[6]))
+
     def residual(self, q: np.ndarray) -> np.ndarray:
         """Residuals in units of the noise; the last is the share's own."""
         capture = self.capture
         with np.errstate(all="ignore"):
-            current, speed = simulate(physical(q, self.top), capture)
+            current, speed = self.modelled(q)
         parts = [(current - capture.current) / self.noise_a]
         if capture.speed is not None:
             parts.append((speed - capture.speed) / self.noise_w)
@@ -170,14 +185,15 @@ class _Job:
         return np.where(np.isfinite(whole), whole, 1e6)
 
     def jacobian(self, q: np.ndarray, base: np.ndarray | None = None) -> np.ndarray:
-        """Derivatives of the residuals by the relative change of each constant and by the share.
+        """Derivatives of the residuals by the relative change of each constant, by the share and by the moment.
 
         Central differences, or forward ones from the residuals ``base`` at ``q``.
         """
         columns = []
-        for m in range(6):
+        sizes = [*q[:5], *self.units]
+        for m, size in enumerate(sizes):
             step = (1e-4 if m < 5 else 1e-3) if base is None else 1e-6
-            width = step * (q[m] if m < 5 else 1.0)
+            width = step * size
             high, low = q.copy(), q.copy()
             high[m], low[m] = q[m] + width, q[m] - width
             if base is None:
@@ -206,24 +222,30 @@ def _first_guess(capture: SpinUp) -> tuple[np.ndarray, float]:
     emf = max(volts - end * r, 0.05 * volts)
     k = emf / top if top and top > 0 else 0.02
     j = tau_m * k * k / r
-    return np.array([r, inductance, k, j, max(k * end, 1e-9), SHARE]), top if top and top > 0 else emf / k
+    begins = capture.lead * dt / 2
+    return np.array([r, inductance, k, j, max(k * end, 1e-9), SHARE, begins]), top if top and top > 0 else emf / k
 
 
 def _solve(job: _Job, start: np.ndarray) -> np.ndarray:
     from scipy.optimize import least_squares
 
     scale = np.maximum(start, 1e-15)
-    scale[5] = 1.0
+    scale[5:] = job.units
+    free = 7 if job.capture.lead else 6
+
+    def whole(x: np.ndarray) -> np.ndarray:
+        return np.append(x * scale[:free], start[free:])
+
     found = least_squares(
-        lambda x: job.residual(x * scale),
-        start / scale,
-        bounds=([1e-6] * 5 + [0.0], [np.inf] * 5 + [1.0]),
+        lambda x: job.residual(whole(x)),
+        (start / scale)[:free],
+        bounds=([*[1e-6] * 5, 0.0, 0.0][:free], [*[np.inf] * 5, 1.0, job.capture.lead][:free]),
         x_scale="jac",
         max_nfev=60,
         xtol=1e-10,
         ftol=1e-10,
     )
-    return np.asarray(found.x * scale)
+    return np.asarray(whole(found.x))
 
 
 def _polished(job: _Job, start: np.ndarray) -> np.ndarray:
@@ -233,33 +255,84 @@ def _polished(job: _Job, start: np.ndarray) -> np.ndarray:
         residual = job.residual(q)
         jacobian = job.jacobian(q, residual)
         step = -np.linalg.lstsq(jacobian.T @ jacobian, jacobian.T @ residual, rcond=1e-13)[0]
-        q = np.append(q[:5] * np.clip(1 + step[:5], 0.2, 5.0), np.clip(q[5] + step[5], 0.0, 1.0))
+        others = np.clip(q[5:] + step[5:] * job.units, 0.0, [1.0, job.latest])
+        q = np.append(q[:5] * np.clip(1 + step[:5], 0.2, 5.0), others)
         if np.max(np.abs(step)) < 1e-5:
             break
     return q
 
 
-def _noise(capture: SpinUp, p: np.ndarray, scale_a: float, scale_w: float) -> tuple[float, float]:
-    current, speed = simulate(p, capture)
+def _noise(job: _Job, q: np.ndarray) -> tuple[float, float]:
+    """What is left of current (A) and speed (rad/s), as one standard deviation."""
+    capture, (current, speed) = job.capture, job.modelled(q)
     free = max(len(current) - 6, 1)
-    a = float(np.sqrt(np.sum((current - capture.current) ** 2) / free)) or scale_a * 1e-9
-    w = scale_w
+    a = float(np.sqrt(np.sum((current - capture.current) ** 2) / free)) or job.noise_a * 1e-9
+    w = job.noise_w
     if capture.speed is not None:
-        w = float(np.sqrt(np.sum((speed - capture.speed) ** 2) / free)) or scale_w * 1e-9
+        w = float(np.sqrt(np.sum((speed - capture.speed) ** 2) / free)) or job.noise_w * 1e-9
     return a, w
 
 
-def _judge(q: np.ndarray, jacobian: np.ndarray, job: _Job) -> dict[str, SpinUpConstant]:
+@dataclass(frozen=True, slots=True)
+class _Sure:
+    """What a capture tells: 95 % half-ways along the directions that it fixes, and the directions that it does not."""
+
+    half_ways: np.ndarray
+    open_ways: np.ndarray
+
+    @classmethod
+    def of(cls, jacobian: np.ndarray) -> _Sure:
+        _, sizes, ways = np.linalg.svd(np.linalg.qr(jacobian, mode="r"))
+        keep = sizes > FLAT * sizes[0]
+        return cls(Z_95 * ways[keep] / sizes[keep][:, None], ways[~keep])
+
+    def half_width(self, gradient: np.ndarray) -> float | None:
+        """Of what goes by ``gradient`` with the constants' relative changes; None where the capture leaves it open."""
+        if self.open_ways.size and np.max(np.abs(self.open_ways @ gradient)) > 0.05 * np.linalg.norm(gradient):
+            return None
+        return float(np.linalg.norm(self.half_ways @ gradient))
+
+
+def _time_constant(q: np.ndarray, sure: _Sure, top: float) -> float | None:
+    """The mechanical time constant in s, if the capture tells it: of inertia and constant it needs their ratio only."""
+    r, _, k, j, _, b = physical(q, top)
+    stiff = k**2 + r * b
+    by = np.array([k**2 / stiff, 0.0, -2 * k**2 / stiff, 1.0, -r * b / stiff, -r * b / stiff / max(q[5], 1e-9), 0.0])
+    half = sure.half_width(by)
+    return float(r * j / stiff) if half is not None and half <= UNSURE else None
+
+
+IMPOSSIBLE = {
+    "resistance": (5e-3, 200.0, "ohms"),
+    "inductance": (1e-7, 0.3, "henries"),
+    "constant": (1e-4, 5.0, "volts for each rad/s"),
+    "inertia": (1e-10, 0.1, "kg·m²"),
+}
+"""Between what a motor that can be wired by hand has its constants (common practice, no source)."""
+
+
+def questions(constants: dict[str, SpinUpConstant]) -> list[str]:
+    """What no such motor has: most often a column was read in the wrong unit."""
+    found = []
+    for name, (low, high, unit) in IMPOSSIBLE.items():
+        value = constants[name].value
+        if value is not None and not low <= value <= high:
+            found.append(
+                f"{TITLES[name]} of {value:.3g} {unit}: hardly any brushed motor has that. Are the columns in the "
+                "units that their headers say (A or mA, s or ms, rpm or rad/s)?"
+            )
+    return found
+
+
+def _judge(q: np.ndarray, sure: _Sure, job: _Job) -> dict[str, SpinUpConstant]:
     """Confidence of each constant by the singular values of the Jacobian; refused where a direction is flat."""
     capture = job.capture
-    _, sizes, ways = np.linalg.svd(np.linalg.qr(jacobian, mode="r"))
-    keep = sizes > FLAT * sizes[0]
-    flat = np.any(np.abs(ways[~keep]) > 0.05, axis=0) if not keep.all() else np.zeros(6, dtype=bool)
+    flat = np.any(np.abs(sure.open_ways) > 0.05, axis=0) if len(sure.open_ways) else np.zeros(7, dtype=bool)
     no_speed = capture.speed is None and capture.final_speed is None
     if no_speed:
         # Without any speed the constants of the mechanical side scale together and leave the current as it is.
-        flat |= np.array([False, False, True, True, True, True])
-    half_ways = Z_95 * ways[keep] / sizes[keep][:, None]
+        flat |= np.array([False, False, True, True, True, True, False])
+    half_ways = sure.half_ways
     spread = np.sqrt(np.sum(half_ways**2, axis=0))
     reason = (
         "The current alone does not tell it: capture the speed too, or give the final speed."

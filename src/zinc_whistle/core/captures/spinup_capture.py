@@ -19,7 +19,8 @@ COARSE = 3000
 class SpinUp:
     """A spin-up from rest, SI: evenly sampled time (s), current (A), volts (V) and, where captured, speed (rad/s).
 
-    ``final_speed`` (rad/s) stands in for a captured speed: the speed at the end, read by other means.
+    ``final_speed`` (rad/s) stands in for a captured speed: the speed at the end, read by other means. The motor is
+    switched on somewhere in the first ``lead`` intervals, over which ``volts`` are told as they are afterwards.
     """
 
     period_s: float
@@ -29,6 +30,15 @@ class SpinUp:
     final_speed: float | None = None
     brush_v: float = 0.0
     notes: tuple[str, ...] = ()
+    lead: int = 0
+
+    def applied(self, delay_s: float) -> np.ndarray:
+        """Volts (V) over each interval, brushes taken off, when they come on ``delay_s`` after the beginning."""
+        volts = self.volts - self.brush_v
+        if not self.lead:
+            return volts
+        on = np.clip(np.arange(1, len(volts) + 1) - delay_s / self.period_s, 0.0, 1.0)
+        return np.asarray(volts * on)
 
 
 def prepare(
@@ -66,8 +76,10 @@ def prepare(
     if speed is not None and np.mean(speed) < 0:
         speed = -speed
     v = _held(v)
-    start = _onset(current, v, constant)
+    start, lead = _onset(current, v, constant)
     current, v = current[start:], v[start:]
+    if lead and not constant:
+        v[:lead] = v[lead]
     speed = None if speed is None else speed[start:]
     if len(current) < FEWEST:
         raise CaptureError("Too little is left after the motor was switched on: capture for longer.")
@@ -83,6 +95,7 @@ def prepare(
         final_speed=final_speed,
         brush_v=brush_v,
         notes=tuple(notes),
+        lead=lead,
     )
 
 
@@ -97,20 +110,41 @@ def _held(volts: np.ndarray) -> np.ndarray:
     return np.where(switched, volts, (volts + after) / 2)
 
 
-def _onset(current: np.ndarray, volts: np.ndarray, constant: bool) -> int:
-    """The sample just before the motor is switched on."""
+def _onset(current: np.ndarray, volts: np.ndarray, constant: bool) -> tuple[int, int]:
+    """Where to cut so that the switching on lies behind the cut, and in how many intervals from there it may lie.
+
+    A current that is seen to flow began to do so earlier, by about half of what it takes for twice as much more: a cut
+    at a level would falsify the inductance by that time, however finely it is sampled.
+    """
     signal = current if constant else volts
-    level = 0.04 * float(np.max(signal))
-    quiet = np.nonzero(signal > level)[0]
-    return max(int(quiet[0]) - 1, 0) if len(quiet) else 0
+    seen = _from(signal, SEEN)
+    if not constant or not seen:
+        return max(seen - 1, 0), min(seen, 1)
+    start = max(seen - (_from(signal, 3 * SEEN) - seen) - 3, 0)
+    return start, seen - start
 
 
-def simulate(p: np.ndarray, capture: SpinUp) -> tuple[np.ndarray, np.ndarray]:
-    """Current (A) and speed (rad/s) at every sample for R, L, Ke, J, Tc, b; exact for volts held between samples."""
+SEEN, SURE = 0.04, 0.3
+"""Shares of the highest at which a signal is taken to have begun, and at which it certainly has."""
+
+
+def _from(signal: np.ndarray, share: float) -> int:
+    """The first sample from which the signal is above a share of its highest until it is surely on."""
+    top = float(np.max(signal))
+    sure = int(np.argmax(signal > SURE * top))
+    below = np.nonzero(signal[:sure] <= share * top)[0]
+    return int(below[-1]) + 1 if len(below) else 0
+
+
+def simulate(p: np.ndarray, capture: SpinUp, delay_s: float = 0.0) -> tuple[np.ndarray, np.ndarray]:
+    """Current (A) and speed (rad/s) at every sample for R, L, Ke, J, Tc, b; exact for volts held between samples.
+
+    Switched on ``delay_s`` after the beginning, where that is left open.
+    """
     from scipy.signal import lfilter  # slow to import: only who fits a capture pays it
 
     r, inductance, k, j, friction, b = p
-    u = capture.volts - capture.brush_v
+    u = capture.applied(delay_s)
     dt, n = capture.period_s, len(u)
     # At rest: a first-order rise of the current until its torque overcomes the friction.
     decay = np.exp(-r * dt / inductance)
@@ -131,7 +165,7 @@ def simulate(p: np.ndarray, capture: SpinUp) -> tuple[np.ndarray, np.ndarray]:
     phi, gamma = whole[:2, :2], whole[:2, 2:]
     values, vectors = np.linalg.eig(phi)
     if abs(values[0] - values[1]) < 1e-9:
-        return simulate(np.array([r, inductance * (1 + 1e-5), k, j, friction, b]), capture)
+        return simulate(np.array([r, inductance * (1 + 1e-5), k, j, friction, b]), capture, delay_s)
     loose = expm(block * (dt - wait)) @ np.array([end, 0.0, u[after - 1], friction])
     inverse = np.linalg.inv(vectors)
     begin, push = inverse @ loose[:2], inverse @ gamma
@@ -165,4 +199,5 @@ def _thinned(capture: SpinUp) -> SpinUp:
         speed=None if capture.speed is None else capture.speed[:count:stride],
         final_speed=capture.final_speed,
         brush_v=capture.brush_v,
+        lead=-(-capture.lead // stride),
     )

@@ -84,7 +84,7 @@ def test_a_jam_ends_at_the_stall_current_and_a_coast_stands_still() -> None:
 
 
 TURNING = {"reverse", "reverse at once"}
-CANNOT = {cider_stirrer: TURNING, lantern_carousel: set(), puppet_stage: {*TURNING, "brake", "regenerate"}}
+CANNOT = {cider_stirrer: TURNING, lantern_carousel: set(), puppet_stage: {"regenerate"}}
 
 
 @pytest.mark.parametrize("scenario", SCENARIOS)
@@ -93,7 +93,7 @@ def test_every_scenario_runs_with_every_pulse(make: Any, scenario: Any) -> None:
     """It ends at the averaged model's speed, which is driven by the mean volts, or says what the circuit cannot do."""
     drive: Any = assess(make(), sample_parts()).drives["d1"]
     if scenario in CANNOT[make]:
-        with pytest.raises(ValueError, match=r"one way only|neither brake nor reverse"):
+        with pytest.raises(ValueError, match=r"one way only|nothing is fed back"):
             simulate(drive.context, drive.circuit, scenario)
         return
     pulsed = simulate(drive.context, drive.circuit, scenario).measured
@@ -113,11 +113,26 @@ def test_a_run_with_too_many_events_is_refused_in_words(client: TestClient, monk
 
 
 def test_one_switch_and_a_diode_cannot_brake(client: TestClient) -> None:
-    refused = client.post("/api/simulation/run", json=asked(client, "puppet-stage", scenario="brake"))
+    """The winch's relays can; without them, the same switch and diode cannot, and coast."""
+    body = asked(client, "puppet-stage", scenario="brake")
+    done = client.post("/api/simulation/run", json=body)
+    assert done.status_code == 200 and any("before the contacts move" in n for n in done.json()["notes"])
+    body["build"]["units"][0]["stage"]["circuit"] = "low side"
+    refused = client.post("/api/simulation/run", json=body)
     assert refused.status_code == 422
     assert "neither brake nor reverse" in refused.json()["detail"]
     drive: Any = assess(puppet_stage(), sample_parts()).drives["d1"]
     assert simulate(drive.context, drive.circuit, "coast").measured.last_speed == 0.0
+
+
+def test_contacts_turn_a_motor_round_that_still_turns() -> None:
+    """At once: the pulses rest, the contacts move, and the motor's EMF adds to the supply: more than a start takes."""
+    drive: Any = assess(puppet_stage(), sample_parts()).drives["d1"]
+    start, slammed, rested = (
+        simulate(drive.context, drive.circuit, s).measured for s in ("start at once", "reverse at once", "reverse")
+    )
+    assert slammed.peak_a > 1.2 * start.peak_a > rested.peak_a
+    assert slammed.last_speed == pytest.approx(-start.last_speed, rel=0.01)
 
 
 def test_what_is_not_known_yet_is_named(client: TestClient) -> None:

@@ -44,9 +44,9 @@ def test_a_soft_start_runs_with_every_pulse(page: Page, carousel: str) -> None:
 
 def test_a_run_that_cannot_be_done_says_why(page: Page, puppets: str) -> None:
     part = simulation(page, puppets, "d1")
-    part.get_by_label("Scenario").select_option(label="Brake from the working speed")
+    part.get_by_label("Scenario").select_option(label="Duty cut to a third: the motor feeds the supply")
     part.get_by_role("button", name="Run").click()
-    expect(part.get_by_role("alert")).to_contain_text("neither brake nor reverse", timeout=30000)
+    expect(part.get_by_role("alert")).to_contain_text("nothing is fed back", timeout=30000)
 
 
 def test_a_slider_runs_it_anew_and_a_fault_is_shown(page: Page, carousel: str) -> None:

@@ -36,7 +36,7 @@ def press(body: models.Press, store: StoreOf) -> models.Pressed:
         raise HTTPException(422, done.panel.refusal or "Choose a driver first: the panel presses its lines.")
     memory = Memory(**body.memory.model_dump()) if body.memory is not None else Memory()
     per_turn = done.counts_per_motor_turn
-    plant, rest, note = _motor(done)
+    plant, rest, opened, note = _motor(done)
     try:
         settings = settings_of(done.context, done.circuit, done.signals, per_turn)
         course = advance(
@@ -49,6 +49,7 @@ def press(body: models.Press, store: StoreOf) -> models.Pressed:
             ms=body.ms,
             plant=plant,
             rest=rest,
+            opened=opened,
             counts_per_turn=per_turn.value if per_turn is not None and "stuck" in machine.inputs else None,
         )
     except ValueError as error:
@@ -69,17 +70,19 @@ def press(body: models.Press, store: StoreOf) -> models.Pressed:
     )
 
 
-def _motor(done: DrivenAssessment) -> tuple[Plant | None, Path, str]:
+def _motor(done: DrivenAssessment) -> tuple[Plant | None, Path, Path, str]:
+    """The motor behind a panel, its ways at brake and at off, and why there is none."""
     motor = done.of_motor
     if motor is None:
-        return None, "off", "Only the panel answers: this drive is no motor."
+        return None, "off", "off", "Only the panel answers: this drive is no motor."
     try:
         plant, _ = plant_of(motor.context, motor.circuit)
-        off = drive_of(motor.context, motor.circuit, True).off
+        drive = drive_of(motor.context, motor.circuit, True)
     except ValueError as error:
-        return None, "off", f"Only the panel answers. {error}"
-    brakes = done.panel.around.rest == "brake"
-    return plant, off if off == "wheel" else "short" if brakes else "off", ""
+        return None, "off", "off", f"Only the panel answers. {error}"
+    opened: Path = "wheel" if drive.one_switch else "off"
+    shorts = done.panel.around.rest == "brake" and (drive.relay_pause_s is not None or not drive.one_switch)
+    return plant, "short" if shorts else opened, opened, ""
 
 
 @router.post("/program", responses=MISSING)

@@ -53,6 +53,8 @@ INPUT_STYLES: dict[str, str] = {
 YES_NO = {"yes": "Yes", "no": "No"}
 
 
+RELAY_PAUSE_S = 0.06
+"""Release and bounce of a common relay, some times over (common practice, no source)."""
 ONE_SWITCH = ("pin", "bjt switch", "mosfet switch", "relay pair")
 """Kinds that switch one line: with a diode they cannot send energy back to the supply."""
 
@@ -289,6 +291,12 @@ class DriverUnit(Item):
         help="Beside the motor or in a shut box: a thermometer there says it, often 10 to 20 K.",
     )
     supply_run: WireRun = Field(default_factory=WireRun, description="Wire from the source")
+
+    @property
+    def relay_pause_s(self) -> float:
+        """How long the pulses rest before and after contacts change over, in s; of bought relays a common one's."""
+        own = self.stage.relay_pause.value if self.made_of == "stage" else None
+        return own or RELAY_PAUSE_S
 
     @property
     def diode_at(self) -> Literal["none", "rails", "motor"]:

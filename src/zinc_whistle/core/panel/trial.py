@@ -67,10 +67,12 @@ def advance(
     ms: int,
     plant: Plant | None = None,
     rest: Path = "short",
+    opened: Path = "off",
     counts_per_turn: float | None = None,
 ) -> TrialCourse:
-    """Some time with these inputs held; changes ``memory``. ``knob`` is a reading of 1023; without a plant only the
-    panel answers. ValueError for a time that is too long or inputs that the panel has not."""
+    """Some time with these inputs held; changes ``memory``. ``knob`` is a reading of 1023; ``rest`` and ``opened`` are
+    the motor's ways where the lines say brake and off; without a plant only the panel answers. ValueError for a time
+    that is too long or inputs that the panel has not."""
     if not 0 < ms <= LONGEST_MS:
         raise ValueError(f"One step may last from 1 to {LONGEST_MS} ms.")
     unknown = [n for n in pressed if n not in machine.inputs or n in ("still", "rested", "stuck")]
@@ -100,7 +102,7 @@ def advance(
             modes.append((memory.ms + k + 1, panel.mode))
         if (memory.ms + k + 1) % STEP_MS == 0:
             if engine is not None and state is not None:
-                state = _moved(engine, state, now, settings.full, rest)
+                state = _moved(engine, state, now, settings.full, rest, opened)
             way = {"forward": 1.0, "back": -1.0}.get(now.action, 0.0)
             times.append(memory.ms + k + 1)
             levels.append(way * now.level / settings.full)
@@ -111,13 +113,13 @@ def advance(
     return TrialCourse(ms=times, level=levels, speed=speeds, current=currents, modes=modes, now=now)
 
 
-def _moved(engine: Engine, state: np.ndarray, now: Now, full: int, rest: Path) -> np.ndarray:
-    path: Path = rest
+def _moved(engine: Engine, state: np.ndarray, now: Now, full: int, rest: Path, opened: Path) -> np.ndarray:
+    path: Path = opened if now.action == "off" else rest
     duty = 1.0
     if now.action in ("forward", "back") and now.level:
         path, duty = ("forward" if now.action == "forward" else "back"), now.level / full
-    elif now.action == "off":
-        path = "off" if rest != "wheel" else "wheel"
+    if path == "wheel" and state[I] < 0:
+        path = "wheel back"  # the contacts still stand as they did while it was driven
     run = engine.run([Phase(1, STEP_MS * 1e-3, duty, path, "off", averaged=True)], state)
     return run.last[1]
 

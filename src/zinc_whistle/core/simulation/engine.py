@@ -18,7 +18,7 @@ from scipy.linalg import expm
 
 from .course import Course, dips, root
 from .cycles import APART, Event, PeriodMap, Piece, agree, bent, period_map, powers
-from .plant import BUS, OMEGA, I, Mode, Path, Plant, State, matrix, mode_of
+from .plant import BUS, OMEGA, WHEELS, I, Mode, Path, Plant, State, matrix, mode_of
 
 Grid = NDArray[np.float64]
 SPREAD = 1.6
@@ -246,7 +246,7 @@ class Engine:
         """What ends a mode."""
         p = self.plant
         found: list[Event] = []
-        if mode.flows and (path in ("wheel", "off") or mode.drop_v):
+        if mode.flows and (path in WHEELS or path == "off" or mode.drop_v):
             sign = mode.flows
             found.append(Event("the current ends", lambda x: sign * x[..., I], I))
         if mode.open and path != "cut":
@@ -271,8 +271,9 @@ class Engine:
         p, swing = self.plant, {"forward": duty, "back": -duty}.get(path, 0.0)
         if path == "off":
             again = lambda x: x[..., BUS] + mode.drop_v - abs(p.constant * x[..., OMEGA])  # noqa: E731
-        elif path == "wheel":
-            again = lambda x: mode.drop_v + p.constant * x[..., OMEGA]  # noqa: E731
+        elif path in WHEELS:
+            way = WHEELS[path]
+            again = lambda x: mode.drop_v + way * p.constant * x[..., OMEGA]  # noqa: E731
         else:
             begins = lambda x: mode.drop_v - abs(swing * x[..., BUS] - p.constant * x[..., OMEGA])  # noqa: E731
             return Event("the current begins", begins)
@@ -335,7 +336,7 @@ class Engine:
         elif words in ("a diode conducts again", "the current begins"):
             push = (
                 -p.constant * x[OMEGA]
-                if path in ("off", "wheel")
+                if path in WHEELS or path == "off"
                 else (x[BUS] if path == "forward" else -x[BUS]) - p.constant * x[OMEGA]
             )
             x[I] = np.copysign(1e-12, push)

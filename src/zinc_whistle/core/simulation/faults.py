@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from .engine import Phase
-from .plant import Path, Plant
+from .plant import WHEELS, Path, Plant
 
 Fault = Literal[
     "none", "open diode", "missing ground", "swapped wires", "shoot-through", "stuck gate", "slipping coupling"
@@ -25,7 +25,7 @@ SHOOT_S = 300e-9
 """How long both switches are on at each edge: a missing dead time of a few hundred ns."""
 SLIP_SHARE = 0.4
 """Of the working torque, what a slipping coupling still carries."""
-SWAPPED: dict[Path, Path] = {"forward": "back", "back": "forward"}
+SWAPPED: dict[Path, Path] = {"forward": "back", "back": "forward", "wheel": "wheel back", "wheel back": "wheel"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,7 +41,7 @@ def put_in(fault: Fault, plant: Plant, schedule: Sequence[Phase], rotor_inertia:
     """A run's plant and schedule with a fault. ValueError with a sentence where this drive cannot have it."""
     phases = list(schedule)
     if fault == "open diode":
-        if not any(p.off in ("wheel", "off") or p.on in ("wheel", "off") for p in phases):
+        if not any(_by_diode(p.off) or _by_diode(p.on) for p in phases):
             raise ValueError(
                 "In this drive mode the current goes round through the switches: no diode has to carry it."
             )
@@ -66,7 +66,7 @@ def put_in(fault: Fault, plant: Plant, schedule: Sequence[Phase], rotor_inertia:
             "Everything looks right but the direction: with an encoder in a closed loop it runs away.",
         )
     if fault == "shoot-through":
-        if any(p.off == "wheel" for p in phases):
+        if any(p.off in WHEELS for p in phases):
             raise ValueError("This stage has one switch: there is no leg to short.")
         short = [
             replace(p, shoot_s=min(SHOOT_S, p.duty * p.period_s / 2, (1 - p.duty) * p.period_s / 2)) for p in phases
@@ -99,5 +99,9 @@ def put_in(fault: Fault, plant: Plant, schedule: Sequence[Phase], rotor_inertia:
     return Faulty(plant, phases, "")
 
 
+def _by_diode(path: Path) -> bool:
+    return path in WHEELS or path == "off"
+
+
 def _cut(path: Path) -> Path:
-    return "cut" if path in ("wheel", "off") else path
+    return "cut" if _by_diode(path) else path

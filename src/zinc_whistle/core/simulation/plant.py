@@ -8,10 +8,12 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-Path = Literal["forward", "back", "short", "wheel", "off", "shoot", "cut"]
-"""What the bridge does: drives either way, shorts the motor, opens with a diode across it, opens altogether. Two that
-must not be: both switches of a leg closed (the supply shorted, the motor too), and a current cut off with no way
-left."""
+Path = Literal["forward", "back", "short", "wheel", "wheel back", "off", "shoot", "cut"]
+"""What the bridge does: drives either way, shorts the motor, opens with a diode across it (behind contacts that turn
+the motor round: the other way too), opens altogether. Two that must not be: both switches of a leg closed (the supply
+shorted, the motor too), and a current cut off with no way left."""
+WHEELS: dict[str, int] = {"wheel": 1, "wheel back": -1}
+"""Paths over one diode, and the sign of the only current that it carries."""
 State = NDArray[np.float64]
 I, OMEGA, THETA, BUS, ONE = range(5)
 """Places in the state: current (A), speed (rad/s), angle (rad), bus (V), and a constant one."""
@@ -117,13 +119,14 @@ def mode_of(plant: Plant, path: Path, x: State, duty: float = 1.0) -> Mode:
         flows, opened = 0, True
     elif path in ("short", "shoot"):
         flows = flows or int(np.sign(-p.constant * speed))
-    elif path == "wheel":
-        if current < 0:
+    elif path in WHEELS:
+        way = WHEELS[path]
+        if way * current < 0:
             raise ValueError("the diode across the motor cannot carry a current that runs the other way")
         drop += p.diode_v
-        if not flows and -p.constant * speed > drop:
-            flows = 1
-        opened = flows <= 0
+        if not flows and -way * p.constant * speed > drop:
+            flows = way
+        opened = not flows
     else:
         drop += 2 * p.diode_v
         if not flows and abs(p.constant * speed) > bus + drop:

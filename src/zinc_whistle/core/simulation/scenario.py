@@ -136,10 +136,16 @@ class _Drive:
     off: Path
     averaged: bool
     opposed: bool
+    relay_pause_s: float | None = None
+    """How long the pulses rest around a change-over, where contacts turn the motor round."""
+
+    @property
+    def one_switch(self) -> bool:
+        return self.off == "wheel"
 
     def at(self, duty: float, seconds: float, on: Path = "forward") -> Phase:
         """So many periods at a duty; locked anti-phase swings between both ways."""
-        off: Path = self.off
+        off: Path = "wheel back" if self.one_switch and on == "back" else self.off
         if self.opposed:
             duty, off = (1 + duty) / 2, ("back" if on == "forward" else "forward")
         if self.averaged:
@@ -170,15 +176,23 @@ def drive_of(at: Context, solved: Circuit, averaged: bool, duty: float | None = 
     one_way = at.part is not None and at.part.kind in ("bjt switch", "mosfet switch", "relay pair", "pin")
     decay = at.drive.signals.decay
     off: Path = "wheel" if one_way else "off" if decay == "fast" else "short"
+    contacts = at.part is not None and at.part.kind == "relay pair"
     return _Drive(
-        1 / frequency, min(max(working, 0.02), 1.0), off, averaged, decay == "locked anti-phase" and not one_way
+        period_s=1 / frequency,
+        duty=min(max(working, 0.02), 1.0),
+        off=off,
+        averaged=averaged,
+        opposed=decay == "locked anti-phase" and not one_way,
+        relay_pause_s=at.unit.relay_pause_s if contacts else None,
     )
 
 
 def _refuse(at: Context, drive: _Drive, scenario: Scenario) -> None:
-    one_switch, part = drive.off == "wheel", at.part
-    if one_switch and scenario in ("brake", "reverse", "reverse at once", "regenerate"):
+    one_switch, part, contacts = drive.one_switch, at.part, drive.relay_pause_s is not None
+    if one_switch and not contacts and scenario in ("brake", "reverse", "reverse at once"):
         raise ValueError("This stage has one switch and a diode: it can neither brake nor reverse by itself.")
+    if one_switch and scenario == "regenerate":
+        raise ValueError("With one switch and a diode nothing is fed back: the current only circles till it ends.")
     if scenario in ("reverse", "reverse at once") and part is not None and part.reverses == "no":
         raise ValueError("This driver turns the motor one way only: it cannot reverse it.")
     if scenario == "brake" and part is not None and part.brakes == "no":
@@ -200,15 +214,39 @@ def _start(drive: _Drive, t: _Times) -> list[Phase]:
     return [*(drive.ramp(0.0, drive.duty, t.ramp) if t.soft else []), drive.at(drive.duty, t.length)]
 
 
+def _rest(drive: _Drive) -> list[Phase]:
+    """Between two directions: a bridge shorts the motor; contacts change over between two rests of the pulses."""
+    pause = drive.relay_pause_s
+    if pause is None:
+        return [Phase(1, 0.05, 1.0, "short", "short")]
+    return [Phase(1, pause, 1.0, "wheel", "wheel"), Phase(1, pause, 1.0, "wheel back", "wheel back")]
+
+
 def _reverse(drive: _Drive, t: _Times) -> list[Phase]:
     slow = max(t.ramp, t.length / 4)
     return [
         drive.at(drive.duty, 0.1 * t.length),
         *drive.ramp(drive.duty, 0.0, slow),
-        Phase(1, 0.05, 1.0, "short", "short"),
+        *_rest(drive),
         *drive.ramp(0.0, drive.duty, slow, "back"),
         drive.at(drive.duty, t.length / 2, "back"),
     ]
+
+
+def _reverse_at_once(drive: _Drive, t: _Times) -> list[Phase]:
+    between = [] if drive.relay_pause_s is None else _rest(drive)
+    return [drive.at(drive.duty, 0.1 * t.length), *between, drive.at(drive.duty, t.length, "back")]
+
+
+def _brake(drive: _Drive, t: _Times) -> list[Phase]:
+    """Contacts that are released short the motor, once the pulses have rested."""
+    first = [] if drive.relay_pause_s is None else _rest(drive)[:1]
+    return [drive.at(drive.duty, 0.1 * t.length), *first, Phase(1, t.length, 1.0, "short", "short")]
+
+
+def _coast(drive: _Drive, t: _Times) -> list[Phase]:
+    opened: Path = "wheel" if drive.one_switch else "off"
+    return [drive.at(drive.duty, 0.1 * t.length), Phase(1, 2 * t.length, 1.0, opened, opened)]
 
 
 SCHEDULES: dict[str, tuple[bool, Callable[[_Drive, _Times], list[Phase]]]] = {
@@ -225,10 +263,10 @@ SCHEDULES: dict[str, tuple[bool, Callable[[_Drive, _Times], list[Phase]]]] = {
             d.at(d.duty, t.length),
         ],
     ),
-    "brake": (True, lambda d, t: [d.at(d.duty, 0.1 * t.length), Phase(1, t.length, 1.0, "short", "short")]),
-    "coast": (True, lambda d, t: [d.at(d.duty, 0.1 * t.length), Phase(1, 2 * t.length, 1.0, "off", "off")]),
+    "brake": (True, _brake),
+    "coast": (True, _coast),
     "reverse": (True, _reverse),
-    "reverse at once": (True, lambda d, t: [d.at(d.duty, 0.1 * t.length), d.at(d.duty, t.length, "back")]),
+    "reverse at once": (True, _reverse_at_once),
     "regenerate": (True, lambda d, t: [d.at(d.duty, 0.1 * t.length), d.at(d.duty / 3, t.length)]),
     "jam": (True, lambda d, t: [d.at(d.duty, 0.1 * t.length)]),
     "jam and release": (True, lambda d, t: [d.at(d.duty, 0.1 * t.length)]),
@@ -265,6 +303,8 @@ def simulate(
     made = put_in(fault, plant, phases, float(rotor) if rotor is not None else None)
     if made.note:
         notes.append(made.note)
+    if drive.relay_pause_s is not None and scenario in ("reverse", "reverse at once", "brake"):
+        notes.append(f"The pulses rest {phrase(drive.relay_pause_s, 'time')} before the contacts move, and after.")
     working = torque.on(plant, np.array([0.0, float(at.load.motor_speed.value or 0.0), 0.0, 0.0, 1.0]))
     x = _at_speed(working, drive, scenario, times.length) if at_speed else Engine(plant).rest()
     return _play(

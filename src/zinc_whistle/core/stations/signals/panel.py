@@ -101,7 +101,6 @@ def settings_of(
     offset = 0
     if panel.offset == "yes" and (motor := at.of_motor) is not None:
         offset = round((motor.drive.motor.breakaway_a.value or 0.0) * _around(at, solved) * own)
-    relay = at.unit.stage.relay_pause.value if at.unit.made_of == "stage" else None
     loop = _loop(at, solved, per_turn, own)
     return Settings(
         full=own,
@@ -111,7 +110,7 @@ def settings_of(
         debounce_ms=_ms(panel.debounce.value),
         watch_ms=_ms(panel.watch_time.value),
         link_ms=_ms(panel.link_time.value),
-        coil_ms=_ms(relay or 0.06),
+        coil_ms=_ms(at.unit.relay_pause_s),
         offset=min(offset, own),
         knob_full=(1 << int(at.controller.sense_bits.value or 10)) - 1,
         loop=loop,

@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.core.test_stage import carousel_with
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.simulation import scenario as scenario_module
 from zinc_whistle.core.simulation.engine import TooManyEvents
@@ -127,7 +128,9 @@ def test_one_switch_and_a_diode_cannot_brake(client: TestClient) -> None:
 
 def test_contacts_turn_a_motor_round_that_still_turns() -> None:
     """At once: the pulses rest, the contacts move, and the motor's EMF adds to the supply: more than a start takes."""
-    drive: Any = assess(puppet_stage(), sample_parts()).drives["d1"]
+    build = carousel_with("relay pair")
+    build.drives[0].signals.reversal = "through zero"
+    drive: Any = assess(build, sample_parts()).drives["d1"]
     start, slammed, rested = (
         simulate(drive.context, drive.circuit, s).measured for s in ("start at once", "reverse at once", "reverse")
     )

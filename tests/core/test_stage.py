@@ -23,7 +23,7 @@ from zinc_whistle.core.design import heatmap
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.model.driver import PART_KINDS, DriverPart
 from zinc_whistle.core.model.stage import CIRCUITS, DIODE_CIRCUITS, slots
-from zinc_whistle.core.stations.power_stage.circuits import CIRCUIT_STATES, PART_CIRCUITS
+from zinc_whistle.core.stations.power_stage.circuits import CIRCUIT_STATES, PART_CIRCUITS, as_fitted
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, sample_parts
 from zinc_whistle.sheets.sheet import reply
 
@@ -339,6 +339,47 @@ def test_the_states_of_a_circuit_hold_together(circuit: str) -> None:
     if circuit not in ("low side", "bipolar low side", "high side"):
         assert {"brake"} <= keys
         assert any(s.forbidden for s in drawn.states)
+
+
+@pytest.mark.parametrize("circuit", sorted(CIRCUIT_STATES))
+def test_a_circuit_is_drawn_as_it_is_fitted(circuit: str) -> None:
+    """No diode: no state in which one carries. One across the motor: driven the other way it is the short."""
+    bare = as_fitted(circuit, "none", inside=False)
+    for state, sound in zip(bare.states, CIRCUIT_STATES[circuit].states, strict=True):
+        assert not state.diodes
+        assert state.forbidden == (sound.forbidden or bool(sound.diodes))
+    across = {s.key: s for s in as_fitted(circuit, "motor", inside=False).states}
+    for state in across.values():
+        assert not state.diodes or "diode" in state.way
+    if "back" in across:
+        assert across["back"].forbidden and "motor" not in across["back"].way
+        assert across["back"].way[0] == "supply" and across["back"].way[-1] == "ground"
+    assert as_fitted(circuit, "none", inside=True) is CIRCUIT_STATES[circuit]
+
+
+def test_a_diode_across_a_motor_that_a_bridge_reverses_is_a_short(shelf: list[DriverPart]) -> None:
+    """Forward it blocks; back it conducts across the supply. The neighbour: the same diode where it turns one way."""
+    build = carousel_with("full bridge")
+    build.units[0].flyback = "motor"
+    assert "stage.flyback" not in codes(assess(build, shelf))
+    build.drives[0].signals.reversal = "through zero"
+    found = finding(assess(build, shelf), "stage.flyback")
+    assert found.severity == "stop" and "short" in found.todo
+    assert found.remedy is not None and found.remedy.text == "none", "a MOSFET bridge has its own diodes"
+    view = reply(assess(build, shelf), "power_stage", "d1").sheet.picture.circuit
+    assert view is not None and view.diode == "motor" and view.inside
+    assert next(s for s in view.states if s.key == "back").forbidden
+
+
+def test_what_stands_round_the_switches_is_drawn(shelf: list[DriverPart]) -> None:
+    build = carousel_with("half bridge", parallel="2", guard="m-n60-8", shunt="10 mΩ", off_resistor="4.7 Ω")
+    view = reply(assess(build, shelf), "power_stage", "d1").sheet.picture.circuit
+    assert view is not None and view.parallel == 2
+    assert {"fuse", "guard", "capacitor", "shunt", "gate", "off", "driver", "pull-down"} <= set(view.fitted)
+    bare = carousel_with("bipolar low side")
+    bare.units[0].bulk_capacitance.text = ""
+    view = reply(assess(bare, shelf), "power_stage", "d1").sheet.picture.circuit
+    assert view is not None and "base" in view.fitted and "gate" not in view.fitted and "capacitor" not in view.fitted
 
 
 def test_every_kind_of_part_has_a_circuit_inside() -> None:

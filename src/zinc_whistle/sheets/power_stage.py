@@ -12,9 +12,9 @@ from ..core.algebra.quantities import phrase
 from ..core.assess import DrivenAssessment
 from ..core.cases.stage_result import StageResult
 from ..core.design.heatmap import Grid, HeatMap, of_part, of_stage, over_air
-from ..core.model.components import Mosfet
+from ..core.model.components import Bjt, Mosfet
 from ..core.model.stage import CIRCUITS, DIODE_CIRCUITS
-from ..core.stations.power_stage.circuits import CIRCUIT_STATES, PART_CIRCUITS
+from ..core.stations.power_stage.circuits import CIRCUIT_STATES, PART_CIRCUITS, DiodeAt, as_fitted
 from .fields import Describer, Section
 from .inputs import Inputs, Shown, StationSheet, shown
 from .stage_fields import own_stage
@@ -46,12 +46,19 @@ class StateView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CircuitView:
-    """The circuit to be drawn: its layout, the names of its elements, and its states."""
+    """The circuit to be drawn: its layout, the names of its elements, its states, and what is fitted round it.
+
+    ``diode``: where one beside the switches' own stands; ``fitted``: by element what to write at it.
+    """
 
     layout: str
     title: str
     names: dict[str, str]
     states: list[StateView]
+    diode: DiodeAt
+    inside: bool
+    parallel: int
+    fitted: dict[str, str]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -201,7 +208,8 @@ def _circuit(done: DrivenAssessment) -> CircuitView | None:
     chosen, built, solved = done.chosen, done.discrete, done.circuit
     assert chosen is not None
     circuit = built.spec.circuit if built is not None else PART_CIRCUITS[chosen.part.kind]
-    drawn = CIRCUIT_STATES[circuit]
+    diode, inside = done.context.unit.diode_at, chosen.part.diodes == "yes"
+    drawn = as_fitted(circuit, diode, inside) if done.of_motor is not None else CIRCUIT_STATES[circuit]
     flows: dict[str, Any] = {
         "working": done.context.working_current,
         "braking": turning.braking if (turning := solved.of_motor) is not None else None,
@@ -233,7 +241,34 @@ def _circuit(done: DrivenAssessment) -> CircuitView | None:
         for s in drawn.states
     ]
     title = CIRCUITS[circuit] if built is not None else f"Inside: {CIRCUITS[circuit].split(',')[0].lower()}"
-    return CircuitView(layout=drawn.layout, title=title, names=names, states=states)
+    return CircuitView(
+        layout=drawn.layout,
+        title=title,
+        names=names,
+        states=states,
+        diode="rails" if diode == "none" and inside and circuit in DIODE_CIRCUITS else diode,
+        inside=inside and circuit not in DIODE_CIRCUITS,
+        parallel=int(built.spec.parallel.value or 1) if built is not None else 1,
+        fitted=_fitted(done),
+    )
+
+
+def _fitted(done: DrivenAssessment) -> dict[str, str]:
+    """What stands round the switches, and what is written at it."""
+    unit, source = done.context.unit, done.context.source
+    found = {"fuse": source.fuse, "capacitor": unit.bulk_capacitance}
+    parts: dict[str, Any] = {}
+    if done.discrete is not None:
+        stage = done.discrete.spec
+        parts = {"fuse": stage.fuse, "guard": stage.guard}
+        found |= {"shunt": stage.shunt}
+        if isinstance(stage.switch, Bjt):
+            found |= {"base": stage.base_resistor}
+        elif isinstance(stage.switch, Mosfet):
+            found |= {"gate": stage.gate_resistor, "pull-down": stage.pull_down, "off": stage.off_resistor}
+            parts |= {"driver": stage.gate_driver if stage.driven_by == "driver" else None}
+    words = {key: text_of(given.leaf) for key, given in found.items() if given.value is not None}
+    return words | {key: part.name for key, part in parts.items() if part is not None}
 
 
 def _clean(values: Grid, places: int) -> list[Any]:

@@ -1,7 +1,7 @@
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import type { PictureOf } from "@/api/client";
 import { OneOf } from "@/shared/OneOf";
-import { LAYOUTS, wayOf, type Layout, type Point } from "./layouts";
+import { LAYOUTS, diodeOf, wayOf, type Layout, type Point } from "./layouts";
 
 type View = NonNullable<PictureOf<"stage">["circuit"]>;
 type State = View["states"][number];
@@ -37,13 +37,44 @@ export function Circuit({ circuit }: { circuit: View }) {
         <b>{state.title}</b>
         {state.current && <span className="num"> {state.current}</span>}. {state.words}
       </p>
+      <Fitted fitted={circuit.fitted} />
     </figure>
   );
 }
 
+const FITTED: Record<string, string> = {
+  fuse: "Fuse",
+  guard: "Guard",
+  capacitor: "Capacitor",
+  shunt: "Shunt",
+  driver: "Gate driver",
+  gate: "Gate resistor",
+  base: "Base resistor",
+  off: "… turning off",
+  "pull-down": "Pull-down",
+};
+
+/** What stands round the switches, by name. */
+function Fitted({ fitted }: { fitted: Record<string, string> }) {
+  const known = Object.entries(FITTED).flatMap(([key, title]) => (fitted[key] ? [[title, fitted[key]] as const] : []));
+  if (known.length === 0) return null;
+  return (
+    <dl className="circuit-fitted">
+      {known.map(([title, text]) => (
+        <div key={title}>
+          <dt>{title}</dt>
+          <dd className="num">{text}</dd>
+        </div>
+      ))}
+    </dl>
+  );
+}
+
 function Drawn({ layout, circuit, state }: { layout: Layout; circuit: View; state: State }) {
-  const way = wayOf(layout, state.way ?? []);
+  const diode = diodeOf(layout, circuit.diode);
+  const way = wayOf({ ...layout.ways, ...(diode ? { diode: diode.way } : {}) }, state.way ?? []);
   const names = circuit.names ?? {};
+  const resistor = circuit.fitted["gate"] ?? circuit.fitted["base"];
   const closed = (id: string) => (state.on ?? []).includes(id);
   const label = (name: string) => names[name] ?? names["switch"] ?? "";
   return (
@@ -68,30 +99,34 @@ function Drawn({ layout, circuit, state }: { layout: Layout; circuit: View; stat
         </marker>
       </defs>
       <path d={layout.wires} className="wire" />
+      {diode && <path d={diode.wires} className="wire" />}
       <Battery layout={layout} />
       {way.length > 0 && <Way points={way} forbidden={state.forbidden} />}
+      <Around layout={layout} fitted={circuit.fitted} />
       {layout.switches.map((s) => (
         <Switch
           key={s.id}
           at={s.at}
           closed={closed(s.id)}
           diode={(state.diodes ?? []).includes(s.id)}
+          ownDiode={circuit.inside || (circuit.diode === "rails" && !diode)}
           label={LABELS[s.id] ?? ""}
-        />
+          number={circuit.parallel}
+        >
+          {resistor && <Gate text={resistor} driver={"driver" in circuit.fitted} />}
+        </Switch>
       ))}
       {layout.contacts?.map((c) => (
-        <Contact key={c.id} at={c.at} pulled={closed(c.id)} label={c.id} />
+        <Contact key={c.id} at={c.at} pulled={closed(c.id)} label={c.id} right={c.at[0] > layout.motor[0]} />
       ))}
-      {layout.diodes.map((d) => (
-        <Diode key={d.id} at={d.at} carries={(state.diodes ?? []).includes(d.id)} />
-      ))}
+      {diode && <Diode at={diode.at} sideways={diode.sideways} carries={(state.diodes ?? []).includes("diode")} />}
       <g transform={`translate(${layout.motor.join(" ")})`}>
         <circle r="25" className="part" />
         <text textAnchor="middle" y="5" className="part-name">
           M
         </text>
       </g>
-      <text x="500" y="22" textAnchor="end" className="circuit-name">
+      <text x="500" y="16" textAnchor="end" className="circuit-name">
         {circuit.layout === "full bridge" && names["upper"] ? `above: ${names["upper"]}` : label("switch")}
       </text>
       {circuit.layout === "full bridge" && names["upper"] && (
@@ -132,35 +167,117 @@ function Battery({ layout }: { layout: Layout }) {
   );
 }
 
-function Switch({ at, closed, diode, label }: { at: Point; closed: boolean; diode: boolean; label: string }) {
+/** What stands between battery and switches: fuse and guard above, shunt below, the capacitor across. */
+function Around({ layout, fitted }: { layout: Layout; fitted: Record<string, string> }) {
+  const bottom = layout.height - 30;
+  return (
+    <g className="around">
+      {fitted["fuse"] && (
+        <g transform="translate(88 30)">
+          <rect x="-12" y="-5" width="24" height="10" />
+          <path d="M-12 0H12" />
+          <text y="-10" textAnchor="middle">
+            fuse
+          </text>
+        </g>
+      )}
+      {fitted["guard"] && (
+        <g transform="translate(146 30)">
+          <rect x="-13" y="-8" width="26" height="16" />
+          <path d="M-6 4V-4L6 0ZM6 -4V4" />
+          <text y="-12" textAnchor="middle">
+            guard
+          </text>
+        </g>
+      )}
+      {fitted["capacitor"] && (
+        <g transform={`translate(118 ${bottom / 2 + 15})`}>
+          <path d={`M0 ${15 - bottom / 2}V-4M0 4V${bottom / 2 - 15}`} />
+          <path d="M-11 -4H11M-11 4H11" className="plates" />
+        </g>
+      )}
+      {fitted["shunt"] && (
+        <g transform={`translate(150 ${bottom})`}>
+          <rect x="-13" y="-5" width="26" height="10" />
+          <text y="20" textAnchor="middle">
+            shunt
+          </text>
+        </g>
+      )}
+    </g>
+  );
+}
+
+/** A gate or base with its resistor, and the driver or pin that moves it. */
+function Gate({ text, driver }: { text: string; driver: boolean }) {
+  return (
+    <g className="around">
+      <path d="M-8 10H-22M-46 10H-54" />
+      <rect x="-46" y="5" width="24" height="10" />
+      {driver ? <path d="M-70 1V19L-54 10Z" /> : <circle cx="-58" cy="10" r="4" />}
+      <text x="-34" y="28" textAnchor="middle">
+        {text}
+      </text>
+    </g>
+  );
+}
+
+function Switch({
+  at,
+  closed,
+  diode,
+  ownDiode,
+  label,
+  number,
+  children,
+}: {
+  at: Point;
+  closed: boolean;
+  diode: boolean;
+  ownDiode: boolean;
+  label: string;
+  number: number;
+  children?: ReactNode;
+}) {
   return (
     <g transform={`translate(${at.join(" ")})`} className={closed ? "switch switch-on" : "switch"}>
       <rect x="-15" y="-26" width="30" height="52" className="gap" />
       <path d={closed ? "M0 -26V26" : "M0 26L-15 -20"} />
       <circle cy="-24" r="3" />
       <circle cy="24" r="3" />
-      <g className={diode ? "small-diode small-diode-on" : "small-diode"}>
-        <path d="M0 -38H26V-7M26 8V38H0M17 8H35L26 -7ZM17 -7H35" />
-      </g>
+      {ownDiode && (
+        <g className={diode ? "small-diode small-diode-on" : "small-diode"}>
+          <path d="M0 -38H26V-7M26 8V38H0M17 8H35L26 -7ZM17 -7H35" />
+        </g>
+      )}
+      {children}
       {label && (
-        <text x="-24" y="5" textAnchor="end">
+        <text x="-24" y="-8" textAnchor="end">
           {label}
+        </text>
+      )}
+      {number > 1 && (
+        <text x="42" y="5">
+          × {number}
         </text>
       )}
     </g>
   );
 }
 
-function Diode({ at, carries }: { at: Point; carries: boolean }) {
+function Diode({ at, sideways, carries }: { at: Point; sideways: boolean; carries: boolean }) {
   return (
-    <g transform={`translate(${at.join(" ")})`} className={carries ? "small-diode small-diode-on" : "small-diode"}>
+    <g
+      transform={`translate(${at.join(" ")})${sideways ? " rotate(-90)" : ""}`}
+      className={carries ? "small-diode small-diode-on" : "small-diode"}
+    >
       <rect x="-14" y="-16" width="28" height="30" className="gap" />
       <path d="M-13 14H13L0 -10ZM-13 -10H13M0 -10V-20M0 14V24" />
     </g>
   );
 }
 
-function Contact({ at, pulled, label }: { at: Point; pulled: boolean; label: string }) {
+function Contact({ at, pulled, label, right }: { at: Point; pulled: boolean; label: string; right: boolean }) {
   return (
     <g transform={`translate(${at.join(" ")})`} className={pulled ? "switch switch-on" : "switch"}>
       <rect x="-4" y="-47" width="8" height="94" className="gap" />
@@ -168,7 +285,7 @@ function Contact({ at, pulled, label }: { at: Point; pulled: boolean; label: str
       <circle cy="-47" r="3" />
       <circle cy="47" r="3" />
       <circle r="3" />
-      <text x="-20" y="-20" textAnchor="end">
+      <text x={right ? 14 : -14} y="-20" textAnchor={right ? "start" : "end"}>
         {label}
       </text>
     </g>

@@ -1,13 +1,15 @@
 /** Where each element of a circuit stands, and how the way of the current runs through it. */
 
 export type Point = readonly [number, number];
+export type DiodePlace = { at: Point; sideways: boolean; wires: string; way: Point[] };
 export type Layout = {
   height: number;
   /** From one end of an element to the other; the way takes whichever direction fits. */
   ways: Record<string, Point[]>;
   wires: string;
   switches: { id: string; at: Point; name: "switch" | "upper"; bjt?: boolean }[];
-  diodes: { id: string; at: Point }[];
+  /** One diode beside the switches' own: at the rails, and where that is another place, across the motor. */
+  diode?: { rails?: DiodePlace; motor: DiodePlace };
   motor: Point;
   contacts?: { id: string; at: Point }[];
 };
@@ -33,14 +35,20 @@ export const LAYOUTS: Record<string, Layout> = {
         [240, 140],
         [240, 250],
       ],
-      diode: [
-        [360, 140],
-        [360, 30],
-      ],
     },
-    wires: "M60 30H360V140H240M60 30V110M60 160V250H240V140",
+    wires: "M60 30H240V140M60 30V110M60 160V250H240V140",
     switches: [{ id: "switch", at: [240, 195], name: "switch" }],
-    diodes: [{ id: "diode", at: [360, 85] }],
+    diode: {
+      motor: {
+        at: [360, 85],
+        sideways: false,
+        wires: "M240 30H360V140H240",
+        way: [
+          [360, 140],
+          [360, 30],
+        ],
+      },
+    },
     motor: [240, 85],
   },
   "high side": {
@@ -55,14 +63,20 @@ export const LAYOUTS: Record<string, Layout> = {
         [240, 140],
         [240, 250],
       ],
-      diode: [
-        [360, 250],
-        [360, 140],
-      ],
     },
-    wires: "M60 30H240V140H360V250M60 30V110M60 160V250H360M240 140V250",
+    wires: "M60 30H240V140M60 30V110M60 160V250H240M240 140V250",
     switches: [{ id: "switch", at: [240, 85], name: "switch" }],
-    diodes: [{ id: "diode", at: [360, 195] }],
+    diode: {
+      motor: {
+        at: [360, 195],
+        sideways: false,
+        wires: "M240 140H360V250H240",
+        way: [
+          [360, 250],
+          [360, 140],
+        ],
+      },
+    },
     motor: [240, 195],
   },
   "half bridge": {
@@ -88,7 +102,17 @@ export const LAYOUTS: Record<string, Layout> = {
       { id: "A.high", at: [230, 85], name: "switch" },
       { id: "A.low", at: [230, 195], name: "switch" },
     ],
-    diodes: [],
+    diode: {
+      motor: {
+        at: [500, 195],
+        sideways: false,
+        wires: "M420 140H500V250H420",
+        way: [
+          [500, 250],
+          [500, 140],
+        ],
+      },
+    },
     motor: [420, 195],
   },
   "full bridge": {
@@ -123,7 +147,19 @@ export const LAYOUTS: Record<string, Layout> = {
       { id: "A.low", at: [200, 195], name: "switch" },
       { id: "B.low", at: [440, 195], name: "switch" },
     ],
-    diodes: [],
+    diode: {
+      motor: {
+        at: [320, 80],
+        sideways: true,
+        wires: "M200 140V80H440V140",
+        way: [
+          [440, 140],
+          [440, 80],
+          [200, 80],
+          [200, 140],
+        ],
+      },
+    },
     motor: [320, 140],
   },
   "relay pair": {
@@ -158,15 +194,32 @@ export const LAYOUTS: Record<string, Layout> = {
         [280, 180],
         [280, 270],
       ],
-      diode: [
-        [470, 180],
-        [470, 30],
-      ],
     },
     wires:
-      "M60 30H470V180H180M60 30V120M60 170V270H280V180M180 110H380M180 30V62M380 30V62M180 180V158M380 180V158M180 110H200M380 110H360",
+      "M60 30H380V62M380 180H180M60 30V120M60 170V270H280V180M180 110H380M180 30V62M180 180V158M380 180V158M180 110H200M380 110H360",
     switches: [{ id: "switch", at: [280, 225], name: "switch" }],
-    diodes: [{ id: "diode", at: [470, 105] }],
+    diode: {
+      rails: {
+        at: [470, 105],
+        sideways: false,
+        wires: "M380 30H470V180H380",
+        way: [
+          [470, 180],
+          [470, 30],
+        ],
+      },
+      motor: {
+        at: [280, 62],
+        sideways: true,
+        wires: "M205 110V62H355V110",
+        way: [
+          [355, 110],
+          [355, 62],
+          [205, 62],
+          [205, 110],
+        ],
+      },
+    },
     motor: [280, 110],
     contacts: [
       { id: "K1", at: [180, 110] },
@@ -178,9 +231,16 @@ export const LAYOUTS: Record<string, Layout> = {
 const far = (a: Point, b: Point) => Math.abs(a[0] - b[0]) + Math.abs(a[1] - b[1]);
 const end = (p: Point[]) => p[p.length - 1] as Point;
 
+/** Where a diode beside the switches' own stands in a layout; nothing where none is fitted or each switch has one. */
+export function diodeOf(layout: Layout, at: "none" | "rails" | "motor"): DiodePlace | undefined {
+  if (at === "none") return undefined;
+  if (at === "motor" || layout.diode?.rails) return layout.diode?.[at];
+  return layout.switches.length === 1 ? layout.diode?.motor : undefined;
+}
+
 /** The corners of the current's way: each element turned so that it begins where the one before it ended. */
-export function wayOf(layout: Layout, elements: string[]): Point[] {
-  const parts = elements.flatMap((e) => (layout.ways[e] ? [layout.ways[e]] : []));
+export function wayOf(ways: Record<string, Point[]>, elements: string[]): Point[] {
+  const parts = elements.flatMap((e) => (ways[e] ? [ways[e]] : []));
   const [first, ...rest] = parts;
   if (!first) return [];
   const tries = [first, [...first].reverse()].map((start) => {

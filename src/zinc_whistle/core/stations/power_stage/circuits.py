@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Literal
 
 
 @dataclass(frozen=True, slots=True)
@@ -274,3 +275,47 @@ PART_CIRCUITS = {
     "pin": "low side",
 }
 """Which circuit is inside a part of the shelf."""
+
+
+DiodeAt = Literal["none", "rails", "motor"]
+NO_WAY = "There is no diode: the current finds no way, the volts rise until something breaks down."
+SHORTED = (
+    "The diode across the motor conducts: it shorts the supply through contacts and switch. It belongs before the "
+    "contacts."
+)
+SHORTED_BRIDGE = (
+    "The diode across the motor conducts: it shorts the supply through the switches. A motor that is driven "
+    "both ways bears none across it."
+)
+
+
+def as_fitted(circuit: str, diode: DiodeAt, inside: bool) -> Drawn:
+    """A circuit as it is fitted: the states in which a missing diode leaves no way, or one across the motor shorts.
+
+    ``inside``: the switches carry diodes of their own.
+    """
+    drawn = CIRCUIT_STATES[circuit]
+    if not inside and diode == "none":
+        return replace(drawn, states=tuple(_without(s) for s in drawn.states))
+    if diode == "motor":
+        return replace(drawn, states=tuple(_across(s, circuit) for s in drawn.states))
+    return drawn
+
+
+def _without(state: CircuitState) -> CircuitState:
+    """A state without any diode."""
+    if not state.diodes:
+        return state
+    return replace(state, way=(), diodes=(), words=NO_WAY, forbidden=True)
+
+
+def _across(state: CircuitState, circuit: str) -> CircuitState:
+    """A state with a diode across the motor, its cathode at the end that is at the supply when it drives forward."""
+    if state.key == "back":
+        way = tuple("diode" if e == "motor" else e for e in state.way)
+        words = SHORTED if circuit == "relay pair" else SHORTED_BRIDGE
+        return replace(state, way=way, diodes=("diode",), words=words, current="shoot-through", forbidden=True)
+    if state.diodes:
+        words = "The current circles through the diode across the motor, and dies slowly."
+        return replace(state, way=("motor", "diode"), diodes=("diode",), words=words)
+    return state

@@ -14,6 +14,7 @@ from ...cases.operating import DriveContext
 from ...laws import bus_ripple as ripple_laws
 from ...laws import capacitor as rules
 from ...laws import stage as stage_laws
+from ...model.driver import ONE_SWITCH
 from .ratings import capacitor_ratings, passed_duties
 
 STATION = "power_stage"
@@ -98,18 +99,29 @@ def checks(at: DriveContext, chosen: Driving | None, result: PowerStageResult) -
 def _flyback(at: DriveContext, chosen: Driving) -> Check:
     """Where the motor's current goes when the switch opens: with reversing contacts the diode belongs before them."""
     fitted, inside = at.unit.diode_at, chosen.part.diodes == "yes"
-    reversing = chosen.part.kind == "relay pair" and at.drive.signals.reversal != "one way"
+    signals, contacts = at.drive.signals, chosen.part.kind == "relay pair"
+    turns = contacts or chosen.part.kind not in ONE_SWITCH
+    both_ways = turns and (signals.reversal != "one way" or signals.decay == "locked anti-phase")
     where = f"{at.unit.path}.flyback"
-    fix = Remedy("Move the diode to the transistor's side", where, "rails")
-    if fitted == "motor" and reversing:
+    if fitted == "motor" and both_ways:
+        if contacts:
+            title = "Flyback diode before the reversing contacts"
+            instead = "Put it on the transistor's side of the contacts, from the switched line to the supply."
+            fix = Remedy("Move the diode to the transistor's side", where, "rails")
+        elif inside:
+            title = "Diode across a motor that is reversed"
+            instead = "Take it away: the bridge has diodes of its own."
+            fix = Remedy("Take the diode away", where, "none")
+        else:
+            title = "Diode across a motor that is reversed"
+            instead = "Fit one from each motor terminal to each rail instead."
+            fix = Remedy("Move the diodes to the rails", where, "rails")
         return claim(
             "stage.flyback",
             station=STATION,
-            title="Flyback diode before the reversing contacts",
+            title=title,
             holds=False,
-            todo="Across the motor it conducts, as a short, whenever the motor runs the "
-            "other way. Put it on the transistor's "
-            "side of the contacts, from the switched line to the supply.",
+            todo=f"Across the motor it conducts, as a short, whenever the motor runs the other way. {instead}",
             drive=at.drive.id,
             where=where,
             remedy=fix,

@@ -76,7 +76,7 @@ def test_a_draft_with_a_bad_text_can_be_saved_and_keeps_it(client: TestClient) -
 def test_working_of_a_figure(client: TestClient) -> None:
     build = build_of(client)["build"]
     got = client.post("/api/working", json={"build": build, "figure": "drives.d1.circuit.stall_full"}).json()
-    assert got["formula"] == "I_s = (V_oc − V_0 − V_b) / R"
+    assert got["formula"] == "I_s = larger of (V_oc − V_0 − V_b, 0 V) / R"
     assert "14.6" in got["numbers"]
     assert client.post("/api/working", json={"build": build, "figure": "nothing"}).status_code == 404
     shown = client.post(

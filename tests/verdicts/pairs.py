@@ -630,6 +630,13 @@ PAIRS = (
     Pair(
         "servo.pulse_low", "puppets", {"drives.d2.servo.pulse_low": "0.3 ms"}, {}, "no servo takes 0.3 ms for a pulse"
     ),
+    Pair(
+        "servo.pulses",
+        "puppets",
+        {"drives.d2.servo.pulse_low": "2 ms", "drives.d2.servo.pulse_high": "1 ms"},
+        {},
+        "the ends are crossed / as they are",
+    ),
     Pair("servo.pulse_high", "puppets", {"drives.d2.servo.pulse_high": "3 ms"}, {}, "no servo takes 3 ms for a pulse"),
     Pair("servo.timer", "09", {}, {}, "two compare outputs for four servos / for two", neighbour="puppets"),
 )

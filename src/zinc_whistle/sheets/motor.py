@@ -306,7 +306,7 @@ def choice_of(part: MotorPart) -> MotorChoice:
 def _figures_of(done: MotorAssessment) -> Shown:
     m, s, low = done.motor, done.at_supply, done.low_speed
     volts = done.context.volts.nominal.value
-    subject = f"at {volts:.3g} V, 25 °C" if volts else "at the nominal supply"
+    subject = f"at {phrase(volts, 'voltage')}, 25 °C" if volts else "at the nominal supply"
     slow = [low.duty, (low.open_output, "rpm"), (low.closed_output, "rpm")]
     subject, figures = shown(
         subject,

@@ -213,10 +213,24 @@ def fixed(number: float, places: int) -> str:
     return _group(f"{rounded:.{max(places, 0)}f}")
 
 
+MILLION = 1e6
+MATERIALS = ("fuse factor", "volumetric heat capacity")
+"""Kinds whose SI numbers are that large by nature."""
+
+
 def show(value: float, kind_name: str, unit: str = "", doubt: float | None = None, figures: int = 3) -> tuple[str, str]:
-    """Number and unit as text, to the digits that the doubt (standard, SI) or ``figures`` allows."""
+    """Number and unit as text, to the digits that the doubt (standard, SI) or ``figures`` allows.
+
+    What no builder can read stands in words: a million and more of the largest unit, and less than nothing of what
+    cannot be less (it comes of givens that contradict one another).
+    """
     used = UNITS[unit] if unit else pick_unit(value, kind_name)
     number = (value - used.offset) / used.factor
+    symbol = "" if used.symbol == "1" else used.symbol
+    if number < 0 and not KINDS[kind_name].signed:
+        return "below 0", symbol
+    if abs(number) >= MILLION and kind_name not in MATERIALS:
+        return ("over a million" if number > 0 else "below minus a million"), symbol
     leading_one = number != 0 and f"{abs(number):e}"[0] == "1"
     places = _places(number, figures + (1 if leading_one else 0))
     if doubt:
@@ -229,7 +243,6 @@ def show(value: float, kind_name: str, unit: str = "", doubt: float | None = Non
             places = min(places, 3)
         if kind_name in ("temperature", "temperature difference"):
             places = 0 if abs(number) >= 10 else 1
-    symbol = "" if used.symbol == "1" else used.symbol
     return fixed(number, places), symbol
 
 
@@ -237,6 +250,8 @@ def show_doubt(doubt: float, unit: str) -> str:
     """``±0.17`` in ``unit`` for a standard uncertainty in SI; two figures, k = 2."""
     used = UNITS[unit or "1"]
     spread = doubt * COVERAGE / used.factor
+    if spread >= MILLION:
+        return "±over a million"
     return "±" + fixed(spread, _places(spread, 2)) if spread else "±0"
 
 

@@ -253,6 +253,8 @@ class Kind:
     units: tuple[str, ...]
     display: tuple[str, ...]
     zero_based: bool = True
+    signed: bool = False
+    """Whether less than nothing of it has a meaning."""
 
     @property
     def dimension(self) -> Dimension:
@@ -263,8 +265,17 @@ class Kind:
         return self.units[0]
 
 
+SIGNED = frozenset(
+    (
+        *("current", "torque", "force", "speed", "acceleration", "angle", "velocity"),
+        *("temperature", "temperature difference", "temperature coefficient", "loop gain"),
+        *("fraction", "number", "ratio", "count", "steps", "price", "rate"),
+    )
+)
+
+
 def _kind(name: str, units: str, display: str, *, zero_based: bool = True) -> Kind:
-    return Kind(name, tuple(units.split()), tuple(display.split()), zero_based)
+    return Kind(name, tuple(units.split()), tuple(display.split()), zero_based, signed=name in SIGNED)
 
 
 KINDS: dict[str, Kind] = {

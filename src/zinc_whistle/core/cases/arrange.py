@@ -14,11 +14,10 @@ from ..algebra.nodes import Constant
 from ..laws import driver as driver_rules
 from ..laws import stage as stage_laws
 from ..laws import switch as switch_laws
+from ..laws.nothing import NO_OHMS, NO_WATTS
 
 ONE = Constant("1", 1.0, "number")
 WHOLE = Constant("100 %", 1.0, "fraction")
-NO_WATTS = Constant("0 W", 0.0, "power")
-NO_OHMS = Constant("0 Ω", 0.0, "resistance")
 RATIO_ONE = Constant("1", 1.0, "ratio")
 
 

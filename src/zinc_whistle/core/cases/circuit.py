@@ -8,19 +8,17 @@ from dataclasses import dataclass
 from typing import cast
 
 from ..algebra.corners import Corner
-from ..algebra.nodes import Constant, Figure, Leaf, Node, Varied, presence
+from ..algebra.nodes import Figure, Leaf, Node, Varied, presence
 from ..laws import chopper as chopper_rules
 from ..laws import dc_load as dc_rules
 from ..laws import driver as driver_rules
 from ..laws import motor as motor_rules
 from ..laws import stage as stage_rules
 from ..laws import supply as supply_rules
-from ..laws.nothing import NO_VOLTS
+from ..laws.nothing import NO_AMPERES, NO_OHMS, NO_VOLTS
 from ..model.driver import ONE_SWITCH, DriverPart
 from .axes import COLD, FLAT, FULL, HOT, WINDING
-from .operating import NO_OHMS, Context, DriveContext, LoadContext
-
-NO_AMPERES = Constant("0 A", 0.0, "current")
+from .operating import Context, DriveContext, LoadContext
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

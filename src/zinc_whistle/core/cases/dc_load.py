@@ -6,11 +6,11 @@ from dataclasses import dataclass
 
 from ..algebra.nodes import Constant, Figure, Node, presence
 from ..laws import dc_load as rules
+from ..laws.nothing import NO_AMPERES
 from ..model.dc_load import DcLoadSpec
 from .sources import SupplyWindow
 
 FACTORS = {"solenoid": rules.STEADY, "pump": rules.PUMP_START, "lamp": rules.LAMP_COLD}
-NO_CURRENT = Constant("0 A", 0.0, "current")
 ALL = Constant("100 %", 1.0, "fraction")
 
 
@@ -59,7 +59,7 @@ def compute(spec: DcLoadSpec, volts: SupplyWindow) -> DcLoadResult:
         volts_needed=needs,
         coil_energy=coil,
         blocked=_blocked(spec, on, volts) if spec.kind == "pump" else None,
-        parts=([on, held, NO_CURRENT], [spec.pull_time.leaf, spec.on_for.leaf, spec.off_for.leaf]),
+        parts=([on, held, NO_AMPERES], [spec.pull_time.leaf, spec.on_for.leaf, spec.off_for.leaf]),
     )
 
 

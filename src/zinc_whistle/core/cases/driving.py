@@ -5,16 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..algebra.corners import Corner
-from ..algebra.nodes import Constant, Figure, Node
+from ..algebra.nodes import Figure, Node
 from ..laws import driver as rules
+from ..laws.nothing import NO_AMPERES
 from ..model.driver import DriverPart
 from . import heating
 from .axes import FULL, HOTTEST
 from .circuit import DriveCircuit
 from .operating import DriveContext
 from .stage_result import StageResult
-
-NO_CURRENT = Constant("0 A", 0.0, "current")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -67,7 +66,7 @@ def heat_of(at: DriveContext, part: DriverPart, solved: DriveCircuit) -> Heat:
         because = [other.drive.chosen("unit")]
         theirs, pace = heating.heating(other, lag), other.plan.frequency
         whole = rules.together(whole, theirs, because=because)
-        extra = rules.fixed_heat(V_0=drop, I=theirs, V=volts, t_sw=time, f=pace, I_q=NO_CURRENT)
+        extra = rules.fixed_heat(V_0=drop, I=theirs, V=volts, t_sw=time, f=pace, I_q=NO_AMPERES)
         fixed = rules.total_heat(fixed, extra, because=because)
     junction = rules.junction_temperature(
         T_a=air,

@@ -9,6 +9,7 @@ from ..algebra.units import KINDS
 from ..laws import heat as heat_rules
 from ..laws import load as rules
 from ..laws import motor as motor_rules
+from ..laws.nothing import NO_AMPERES, NO_SPEED, NO_TORQUE
 from ..model.load import LoadSpec, Segment
 from .mechanisms import MechanismResult, moved_at, work_out
 from .motor import Constants
@@ -105,7 +106,7 @@ def compute(spec: LoadSpec, motor: Constants, winding_time: Figure, ramp_time: L
     friction = motor_rules.friction_current(motor.friction_a, motor.viscous, k_e, motor_speed, case="working")
     working = motor_rules.current_for(working_torque, k_e, friction, case="working", title="Working current")
     creeping = rules.torques_together(
-        [m.torque for m in found if m.kind != "fan"] or [rules.NO_TORQUE],
+        [m.torque for m in found if m.kind != "fan"] or [NO_TORQUE],
         because=because,
         title="Torque at the output, creeping",
     )
@@ -141,7 +142,7 @@ def compute(spec: LoadSpec, motor: Constants, winding_time: Figure, ramp_time: L
         speed=speed,
         acceleration=acceleration,
         acceleration_torque=to_speed,
-        output_torque=rules.worst_torque(rules.output_torque(torque, to_speed), hardest),
+        output_torque=_through_gear(rules.worst_torque(rules.output_torque(torque, to_speed), hardest)),
         motor_speed=motor_speed,
         motor_torque=working_torque,
         hardest_torque=hardest_torque,
@@ -149,11 +150,11 @@ def compute(spec: LoadSpec, motor: Constants, winding_time: Figure, ramp_time: L
         reflected_inertia=rules.reflected_inertia(inertia, ratio, rotor),
         power=power,
         friction_a=friction,
-        working_current=working,
+        working_current=_either_way(working),
         hardest_current=hard,
         slow_current=slow,
         peak_current=largest,
-        starting_current=starting,
+        starting_current=_either_way(starting),
         rms_current=rules.rms_of_parts(currents, times, because=duty, title="RMS current"),
         # A winding is one node against its housing: no share of it settles more quickly.
         heat_current=heat_rules.heating_current(
@@ -196,6 +197,17 @@ def _members(spec: LoadSpec) -> Leaf:
     return leaf
 
 
+def _either_way(current: Figure) -> Figure:
+    """What flows, whichever way: a load that pulls the motor along makes it a generator."""
+    pulled = current.value is not None and current.value < 0
+    return rules.size_of(current, title=current.title) if pulled else current
+
+
+def _through_gear(torque: Figure) -> Figure:
+    """What the gear's teeth bear, whichever way it pushes."""
+    return rules.torque_size(torque, title=torque.title) if torque.value is not None and torque.value < 0 else torque
+
+
 def _books(motor: Constants, current: Figure, friction: Figure, speed: Figure, torque: Figure, out: Figure) -> Books:
     r, k_e, drop = motor.resistance_25, motor.motor_constant, motor.brush_drop
     volts = motor_rules.motor_volts(k_e, speed, current, r, drop, case="working, 25 °C")
@@ -234,7 +246,7 @@ def _parts(spec: LoadSpec, motor: Constants, at_work: tuple[Figure, Figure, Figu
         return (
             part("start", half, starting, ramp),
             part("run", speed, working, spec.run_for.leaf),
-            part("rest", rules.NO_SPEED, rules.resting(rules.NO_CURRENT), spec.rest_for.leaf),
+            part("rest", NO_SPEED, rules.resting(NO_AMPERES), spec.rest_for.leaf),
         )
     ratio, efficiency = spec.gear_ratio.leaf, spec.gear_efficiency.leaf
     made = []
@@ -249,9 +261,7 @@ def _parts(spec: LoadSpec, motor: Constants, at_work: tuple[Figure, Figure, Figu
             forward = rules.backwards(asked, because=because) if back else asked
             own = rules.motor_speed(forward, ratio, because=because, case=f"part {number}")
         if asked is not None and asked.value == 0 and segment.torque.value in (None, 0):
-            made.append(
-                part(f"part {number}", own, rules.resting(rules.NO_CURRENT, because=because), segment.time.leaf)
-            )
+            made.append(part(f"part {number}", own, rules.resting(NO_AMPERES, because=because), segment.time.leaf))
             continue
         current = working
         if segment.torque.value is not None or asked is not None:

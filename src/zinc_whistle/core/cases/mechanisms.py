@@ -8,6 +8,7 @@ from typing import Any
 
 from ..algebra.nodes import Constant, Figure, Leaf, Node
 from ..laws import load as rules
+from ..laws.nothing import NO_TORQUE
 from ..model.load import Direct, Fan, Lever, Rack, Screw, Turntable, Wheels, Winch
 
 SPREAD = {"disc": Constant("½", 0.5, "number"), "ring": Constant("1", 1.0, "number")}
@@ -203,14 +204,14 @@ def _lever(m: Lever, time: Leaf) -> MechanismResult:
             weight,
             arm,
             rules.largest_cosine(m.start.leaf, m.end.leaf),
-            rules.NO_TORQUE,
+            NO_TORQUE,
             title="Torque of the load, running back",
         ),
         creeps=rules.lever_torque(
             weight,
             arm,
             rules.largest_arm(m.start.leaf, m.end.leaf),
-            rules.NO_TORQUE,
+            NO_TORQUE,
             title="Torque of the load without power",
         ),
     )

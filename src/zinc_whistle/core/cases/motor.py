@@ -4,16 +4,16 @@ from __future__ import annotations
 
 import math
 from collections import defaultdict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
-from typing import Any
+from typing import Any, cast
 
 import numpy as np
 
 from ..algebra.nodes import Constant, Figure, Leaf, Node, presence
 from ..algebra.units import KINDS
 from ..laws import motor as rules
-from ..laws.nothing import NO_VOLTS
+from ..laws.nothing import NO_OHMS, NO_VOLTS
 from ..model.given import bind
 from ..model.motor import LockedReading, MotorPart, MotorSpec
 from .motor_sheet import Way, solve
@@ -40,6 +40,8 @@ class Constants:
     two_points: bool
     resistance_ways: tuple[Way, ...] = ()
     constant_ways: tuple[Way, ...] = ()
+    contradicts: bool = False
+    """Whether the figures given make a motor that cannot be; its constants then count as not known."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,6 +72,7 @@ class _Core:
     two_points: bool = False
     resistance_ways: tuple[Way, ...] = ()
     constant_ways: tuple[Way, ...] = ()
+    contradicts: bool = False
 
 
 @lru_cache(maxsize=MOST_KEPT)
@@ -88,6 +91,7 @@ def constants_of(part: MotorPart) -> Constants:
 def constants(spec: MotorSpec) -> Constants:
     """R at 25 °C, Ke, friction, L and J, by the way the builder knows the motor; no values where figures lack."""
     core = {"readings": _from_readings, "data sheet": _from_sheet, "spin-up": _from_capture}[spec.known_by](spec)
+    core = _agreeing(core, [spec.chosen("known_by")])
     torque = rules.friction_torque(core.constant, core.friction_a, because=[spec.chosen("known_by")])
     return Constants(
         resistance_25=core.resistance,
@@ -103,6 +107,26 @@ def constants(spec: MotorSpec) -> Constants:
         two_points=core.two_points,
         resistance_ways=core.resistance_ways,
         constant_ways=core.constant_ways,
+        contradicts=core.contradicts,
+    )
+
+
+def _agreeing(core: _Core, because: list[Leaf]) -> _Core:
+    """Constants of a motor that can be; where the figures given contradict one another, constants not known yet."""
+
+    def of(figure: Figure, law: Any) -> Figure:
+        if figure.value is None or figure.value > 0:
+            return figure
+        words = f"figures that agree: these make the {figure.title[:1].lower()}{figure.title[1:]} nothing or less"
+        return cast(Figure, law(Leaf(f"{figure.id}.agreeing", words, figure.kind, None), because=because))
+
+    if all(f.value is None or f.value > 0 for f in (core.resistance, core.constant)):
+        return core
+    return replace(
+        core,
+        contradicts=True,
+        resistance=of(core.resistance, rules.told_resistance),
+        constant=of(core.constant, rules.fitted_constant),
     )
 
 
@@ -110,7 +134,7 @@ def _from_readings(spec: MotorSpec) -> _Core:
     resistances, drops = _by_angle(spec)
     members = spec.members("locked")
     because = [members, spec.chosen("volts_read_at"), spec.chosen("known_by")]
-    leads: Node = spec.lead_resistance.leaf if spec.volts_read_at == "leads" else NO_LEADS
+    leads: Node = spec.lead_resistance.leaf if spec.volts_read_at == "leads" else NO_OHMS
     measured = rules.measured_resistance(
         resistances or [_no_readings(spec)], leads, _spread(spec, resistances), because=because
     )
@@ -202,9 +226,6 @@ def _inertia(spec: MotorSpec, core: _Core, friction: Figure) -> Figure:
             )
         return rules.inertia_from_coasting(friction, spec.coast_time.leaf, spec.coast_speed.leaf, because=because)
     return rules.inertia_given(spec.rotor_inertia.leaf, because=because)
-
-
-NO_LEADS = Constant("0 Ω", 0.0, "resistance")
 
 
 def _no_readings(spec: MotorSpec) -> Leaf:

@@ -16,6 +16,7 @@ from ..laws import load as load_rules
 from ..laws import motor as motor_rules
 from ..laws import supply as supply_rules
 from ..laws import wiring as wire_rules
+from ..laws.nothing import NO_AMPERES, NO_SPEED
 from ..model.build import Build, LoadDrive, MotorDrive, ServoDrive
 from ..model.driver import DriverPart, DriverUnit
 from ..model.given import Item, bind
@@ -33,10 +34,7 @@ from .sources import SupplyWindow, window
 from .timer_plan import TimerPlan
 from .timers import Timetable
 
-NO_OHMS = Constant("0 Ω", 0.0, "resistance")
-NO_AMPERES = Constant("0 A", 0.0, "current")
 NO_ENERGY = Constant("0 J", 0.0, "energy")
-NO_SPEED = Constant("0 rpm", 0.0, "speed")
 LEVEL = Constant("0", 0.0, "number", "torque that does not go with the speed")
 SQUARE = Constant("2", 2.0, "number", "affinity law of fans and pumps: torque goes with the square of the speed")
 

@@ -49,6 +49,8 @@ def compute(spec: ServoSpec, rail: Node, any_rail: Node, any_loaded: Node, plan:
     transit = rules.transit_time(spec.sweep.leaf, loaded)
     share = rules.moving_share(spec.moves.leaf, transit)
     low, high = spec.pulse_low.leaf, spec.pulse_high.leaf
+    if spec.pulses_cross:
+        high = Leaf(high.id, "a longest pulse above the shortest", high.kind, None)
     steps = rules.pulse_steps(low, high, rules.tick(plan.steps, plan.frequency))
     any_stall_torque = rules.stall_on_rail(spec.stall_torque.leaf, any_loaded, spec.rated_v.leaf)
     return ServoResult(

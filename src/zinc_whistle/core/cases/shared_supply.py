@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from ..algebra.nodes import Figure, Leaf, Node, Varied, presence
 from ..laws import driver as driver_laws
 from ..laws import supply as rules
+from ..laws.nothing import NO_AMPERES
 from ..model.build import Build
 from ..model.supply import Regulator, Source
 from .axes import AIR
@@ -129,7 +130,7 @@ def _source(
     because = [build.supply.chosen("together")]
 
     def sum_of(currents: list[Node], title: str) -> Figure:
-        return rules.currents_together([*currents, *logic] or [rules.NO_CURRENT], title=title, because=because)
+        return rules.currents_together([*currents, *logic] or [NO_AMPERES], title=title, because=because)
 
     if build.supply.together == "yes":
         starting = sum_of([d.starting for d in own], "Current, all start at once")
@@ -164,7 +165,7 @@ def _any_one_by_one(own: Sequence[Demand], logic: list[Figure], because: list[Le
             [demand.any_starting, *others, *logic], title="Current, the worst start", because=because
         )
         worst = case if worst is None else driver_laws.worst_of(worst, case, title="Current, the worst start")
-    return worst if worst is not None else rules.currents_together(logic or [rules.NO_CURRENT], because=because)
+    return worst if worst is not None else rules.currents_together(logic or [NO_AMPERES], because=because)
 
 
 def _one_by_one(own: Sequence[Demand], logic: list[Figure], because: list[Leaf]) -> Figure:
@@ -180,4 +181,4 @@ def _one_by_one(own: Sequence[Demand], logic: list[Figure], because: list[Leaf])
     known = [c for c in cases if c.value is not None]
     if known:
         return max(known, key=lambda c: c.value or 0.0)
-    return cases[0] if cases else rules.currents_together(logic or [rules.NO_CURRENT], because=because)
+    return cases[0] if cases else rules.currents_together(logic or [NO_AMPERES], because=because)

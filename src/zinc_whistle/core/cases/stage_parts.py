@@ -8,6 +8,7 @@ from ..algebra.rules import AsItIs
 from ..algebra.units import KINDS
 from ..laws import stage as stage_laws
 from ..laws import switch as switch_laws
+from ..laws.nothing import NO_AMPERES
 from ..model.components import Bjt, Component, HalfBridgeModule, Mosfet
 from ..model.stage import BRIDGES, CIRCUITS, SLOTS, StageSpec, switch_kind
 from . import arrange, bus
@@ -180,8 +181,7 @@ def gate_of(at: DriveContext, stage: StageSpec, part: Component | None, drive_v:
 
 def _moved(on: Node, off: Node) -> Times:
     """The times of a switch without a gate to be charged: its sheet tells them whole."""
-    nothing = Constant("0 A", 0.0, "current")
-    return Times(on_a=nothing, off_a=nothing, on_s=on, off_s=off, edge_s=on, fall_s=on, delay_s=NOTHING["time"])
+    return Times(on_a=NO_AMPERES, off_a=NO_AMPERES, on_s=on, off_s=off, edge_s=on, fall_s=on, delay_s=NOTHING["time"])
 
 
 def _times(at: DriveContext, stage: StageSpec, k: Tracing, part: Component | None, gate: Gate) -> Times:

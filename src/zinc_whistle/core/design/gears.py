@@ -88,7 +88,7 @@ def search(motors: Motors, ratios: Sequence[float], wanted: Wanted) -> GearsFoun
         starting = motor_rules.current_for.bare(np.maximum(pull, hardest), k, friction)
         stall = motor_rules.stall_current.bare(wanted.flat_v, drop, r)
         top = motor_rules.speed_at.bare(wanted.flat_v, drop, working, r, k)
-        speed_use = np.where(top > 0, speed / top, np.inf)
+        speed_use = np.divide(speed, top, out=np.full_like(top, np.inf), where=top > 0)
         return GearsFound(
             speed_use=speed_use,
             torque_use=starting / (HEADROOM * stall),

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from ..algebra.expressions import larger
 from ..algebra.kinds import Ampere, Count, Fraction, MotorConstant, Number, Ohm, RadPerSecond, ViscousFriction, Volt
 from ..algebra.nodes import Constant
 from ..algebra.rules import procedure, rule
+from .nothing import NO_VOLTS
 
 TEN = Constant("10", 10.0, "number")
 HALF = Constant("½", 0.5, "fraction")
@@ -24,7 +26,7 @@ def counts_for_ten(c: Count) -> Count:
 def free_speed(
     V: Volt, V_0: Volt, V_b: Volt, I_c: Ampere, R: Ohm, K_e: MotorConstant, b: ViscousFriction
 ) -> RadPerSecond:
-    return (V - V_0 - V_b - I_c * R) / (K_e + R * b / K_e)
+    return larger(V - V_0 - V_b - I_c * R, NO_VOLTS) / (K_e + R * b / K_e)
 
 
 @procedure("D", "fraction", says="nearest step of the timer to half", source="timer arithmetic")

@@ -22,8 +22,11 @@ from ..algebra.kinds import (
 )
 from ..algebra.nodes import Constant
 from ..algebra.rules import rule, solved
+from .nothing import NO_AMPERES, NO_VOLTS, NO_WATTS
 
 REFERENCE = Constant("25 °C", 25.0, "temperature")
+LEAST = Constant("1 pV", 1e-12, "voltage")
+"""Keeps a quotient of nothing by nothing at nothing."""
 HEADROOM = Constant("1.25", 1.25, "ratio", "common practice, no source; on current it is 1.56 on heat")
 CIRCUIT = "Kirchhoff's voltage law round the motor's circuit"
 HEAT = "steady state: junction over air = heat × thermal resistance"
@@ -41,7 +44,7 @@ def feed_resistance(R_source: Ohm, R_wire: Ohm) -> Ohm:
 
 @rule("I_s", source=CIRCUIT, title="Stall current in the circuit")
 def stall_in_circuit(V_oc: Volt, V_0: Volt, V_b: Volt, R: Ohm) -> Ampere:
-    return (V_oc - V_0 - V_b) / R
+    return larger(V_oc - V_0 - V_b, NO_VOLTS) / R
 
 
 @rule("I_rev", source=CIRCUIT + ", back-EMF added", title="Current on sudden reversal")
@@ -51,7 +54,7 @@ def reversal_in_circuit(V_oc: Volt, V_0: Volt, V_b: Volt, R: Ohm, K_e: MotorCons
 
 @rule("I_brake", source=CIRCUIT + ", motor shorted", title="Braking current")
 def braking_in_circuit(K_e: MotorConstant, omega: RadPerSecond, V_0: Volt, V_b: Volt, R: Ohm) -> Ampere:
-    return (K_e * omega - V_0 - V_b) / R
+    return larger(K_e * omega - V_0 - V_b, NO_VOLTS) / R
 
 
 @rule("R_hot", source="the part's own factor at its junction limit", title="On-resistance, hot")
@@ -86,7 +89,8 @@ def bridge_volts(V_m: Volt, V_0: Volt, R_hot: Ohm, R_leads: Ohm, I: Ampere) -> V
 
 @rule("ω_top", source="full duty, " + CIRCUIT, title="Top speed under load")
 def top_speed(V_oc: Volt, V_0: Volt, V_b: Volt, I: Ampere, R: Ohm, K_e: MotorConstant) -> RadPerSecond:
-    return (V_oc - V_0 - V_b - I * R) / K_e
+    # Where the volts do not reach to push the current it stands: nothing turns it back.
+    return larger(V_oc - V_0 - V_b - I * R, NO_VOLTS) / K_e
 
 
 @rule("1.25 I", source="common practice, no source", title="Running current with headroom")
@@ -175,7 +179,7 @@ def linear_loss(V_0: Volt, V: Volt, t_sw: Second, f: Hertz) -> Volt:
     title="Current its heat allows",
 )
 def current_allowed(P_max: Watt, a: Volt, R_hot: Ohm) -> Ampere:
-    return 2 * P_max / (a + sqrt(a**2 + 4 * R_hot * P_max))
+    return 2 * larger(P_max, NO_WATTS) / larger(a + sqrt(a**2 + 4 * R_hot * larger(P_max, NO_WATTS)), LEAST)
 
 
 @rule("V_sense", source="gain of the part", title="Sense signal at the peak")
@@ -185,4 +189,4 @@ def sense_volts(k: SenseGain, I: Ampere) -> Volt:
 
 @rule("T_s", source=CIRCUIT + ", at standstill, supply flat", title="Stall torque that is left")
 def stall_torque_left(K_e: MotorConstant, I_s: Ampere, I_0: Ampere) -> NewtonMetre:
-    return K_e * (I_s - I_0)
+    return K_e * larger(I_s - I_0, NO_AMPERES)

@@ -33,6 +33,7 @@ from ..algebra.kinds import (
 )
 from ..algebra.nodes import Constant
 from ..algebra.rules import Procedure, procedure, rule
+from .nothing import NO_TORQUE
 
 RIGID = "rigid-body mechanics"
 GEAR = "gear: torque over ratio and efficiency while motoring"
@@ -40,9 +41,6 @@ SHIGLEY = "J. E. Shigley, Mechanical Engineering Design: square-thread power scr
 SKID = "even pressure over the contact, friction everywhere: μ W L / 4, or L / 2 with the weight at the corners"
 G = Constant("9.807 m/s²", 9.80665, "acceleration of gravity", "standard gravity, SI brochure")
 PI = Constant("π", math.pi, "number")
-NO_SPEED = Constant("0 rpm", 0.0, "speed")
-NO_CURRENT = Constant("0 A", 0.0, "current")
-NO_TORQUE = Constant("0 N·m", 0.0, "torque")
 SPARE = Constant("1.2", 1.2, "number")
 TWO_PI = Constant("2π", 2 * math.pi, "number")
 
@@ -373,6 +371,11 @@ def either_direction(T: NewtonMetre, N: Ratio, eta: Fraction) -> NewtonMetre:
 @rule("I", source="whichever way it flows", title="Size of the current")
 def size_of(I: Ampere) -> Ampere:
     return larger(I, -I)
+
+
+@rule("T", source="pushed or pulled, the teeth bear it", title="Torque, whichever way")
+def torque_size(T: NewtonMetre) -> NewtonMetre:
+    return larger(T, -T)
 
 
 @rule("ω_low", source="shorted, its EMF drives the load's torque through the ohms", title="Speed of lowering, shorted")

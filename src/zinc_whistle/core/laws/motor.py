@@ -31,16 +31,13 @@ from ..algebra.kinds import (
 )
 from ..algebra.nodes import Constant
 from ..algebra.rules import procedure, rule, solved
-from .nothing import NO_VOLTS
+from .nothing import NO_AMPERES, NO_SPEED, NO_VOLTS
 
 COPPER_ZERO = Constant("234.5 °C", 234.5, "temperature", "inferred zero of copper's resistance, IEC 60034-1")
 REFERENCE = Constant("25 °C", 25.0, "temperature")
 COPPER_HEAT = Constant("385 J/(kg·K)", 385.0, "specific heat", "handbook value of copper, from memory")
 
 IRON_HEAT = Constant("460 J/(kg·K)", 460.0, "specific heat", "handbook value of iron, from memory")
-NO_OHMS = Constant("0 Ω", 0.0, "resistance")
-NO_SPEED = Constant("0 rpm", 0.0, "speed")
-NO_CURRENT = Constant("0 A", 0.0, "current")
 NO_VISCOUS = Constant("0 N·m·s/rad", 0.0, "viscous friction")
 
 OHM = "Ohm's law at standstill"
@@ -127,7 +124,7 @@ def back_emf(V: Volt, I: Ampere, R: Ohm, V_b: Volt) -> Volt:
 
 @rule("I_c", source="line through two no-load tests, back to standstill", title="Friction current")
 def constant_friction(I_1: Ampere, E_1: Volt, I_2: Ampere, E_2: Volt) -> Ampere:
-    return larger(NO_CURRENT, I_1 - E_1 * (I_2 - I_1) / (E_2 - E_1))
+    return larger(NO_AMPERES, I_1 - E_1 * (I_2 - I_1) / (E_2 - E_1))
 
 
 @rule("b", source="slope of the same line: torque over speed", title="Viscous friction")
@@ -182,12 +179,12 @@ def stall_current(V: Volt, V_b: Volt, R: Ohm) -> Ampere:
 
 @rule("T_s", source="what the shaft gives: friction is paid first", title="Stall torque")
 def stall_torque(K_e: MotorConstant, I_s: Ampere, I_c: Ampere) -> NewtonMetre:
-    return K_e * (I_s - I_c)
+    return K_e * larger(I_s - I_c, NO_AMPERES)
 
 
 @rule("ω_0", source=MODEL, title="No-load speed")
 def no_load_speed(V: Volt, V_b: Volt, I_c: Ampere, R: Ohm, K_e: MotorConstant, b: ViscousFriction) -> RadPerSecond:
-    return (V - V_b - I_c * R) / (K_e + R * b / K_e)
+    return larger(V - V_b - I_c * R, NO_VOLTS) / (K_e + R * b / K_e)
 
 
 @rule("I_η", source="maximum of (I − I_0)(V − V_b − I R)/(V I)", title="Current at best efficiency")
@@ -205,6 +202,11 @@ def best_efficiency(V: Volt, V_b: Volt, I_0: Ampere, I_s: Ampere) -> Fraction:
 )
 def greatest_power(R: Ohm, I_s: Ampere, I_c: Ampere, K_e: MotorConstant, b: ViscousFriction) -> Watt:
     return R * (I_s - I_c) ** 2 / (4 * (1 + R * b / K_e**2))
+
+
+@rule("R_25", source="as told", title="Resistance at 25 °C")
+def told_resistance(R_25: Ohm) -> Ohm:
+    return R_25
 
 
 @rule("K_e", source="as fitted", title="Motor constant")
@@ -233,7 +235,7 @@ def torque_at(K_e: MotorConstant, I: Ampere, I_0: Ampere) -> NewtonMetre:
 
 @rule("ω", source=MODEL, title="Speed at a current")
 def speed_at(V: Volt, V_b: Volt, I: Ampere, R: Ohm, K_e: MotorConstant) -> RadPerSecond:
-    return (V - V_b - I * R) / K_e
+    return larger(V - V_b - I * R, NO_VOLTS) / K_e
 
 
 @rule("V_m", source=MODEL, title="Volts the motor needs")

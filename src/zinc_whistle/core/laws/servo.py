@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ..algebra.expressions import larger, smaller
 from ..algebra.kinds import (
     Ampere,
     Fraction,
@@ -53,7 +54,7 @@ def speed_on_rail(t_60: Second, V: Volt, V_r: Volt) -> RadPerSecond:
 
 @rule("ω_L", source="straight line from free speed to stall", title="Speed under its load")
 def loaded_speed(omega: RadPerSecond, T: NewtonMetre, T_s: NewtonMetre) -> RadPerSecond:
-    return omega * (1 - T / T_s)
+    return omega * larger(1 - T / T_s, 0)
 
 
 @rule("t_move", source="angle over speed", title="Time for the move")
@@ -97,7 +98,7 @@ def moving_share(moves: Rate, t_move: Second) -> Fraction:
 
 @rule("I_mean", source="idle and moving by their shares", title="Mean current")
 def mean_current(I_idle: Ampere, I_move: Ampere, D: Fraction) -> Ampere:
-    return I_idle * (1 - D) + I_move * D
+    return I_idle + (I_move - I_idle) * smaller(D, 1)
 
 
 @rule("t_tick", source="the timer makes one frame in this many counts", title="Tick of the timer")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..algebra.expressions import exp, log, sqrt
+from ..algebra.expressions import exp, larger, log, sqrt
 from ..algebra.kinds import (
     Ampere,
     Bits,
@@ -70,7 +70,7 @@ def frequency_error(f: Hertz, f_wanted: Hertz) -> Fraction:
 @rule("ΔI", source=RIPPLE, title="Current ripple, peak to peak")
 def ripple(V: Volt, R: Ohm, D: Fraction, f: Hertz, L: Henry) -> Ampere:
     """``V`` is the swing of the bridge's output: the supply, or twice it in locked anti-phase."""
-    return V / R * (1 - exp(-D * R / (f * L))) * (1 - exp(-(1 - D) * R / (f * L))) / (1 - exp(-R / (f * L)))
+    return V / R * (1 - exp(-D * R / (f * L))) * (1 - exp(-larger(1 - D, 0) * R / (f * L))) / (1 - exp(-R / (f * L)))
 
 
 @rule("2V", source="the output swings from −V to +V", title="Swing, locked anti-phase")
@@ -144,7 +144,7 @@ def steps_frequency_edge(F: Hertz, n: Steps) -> Hertz:
 
 @rule("n_low", source="steps above the breakaway duty", title="Steps left above breakaway")
 def steps_above(n: Steps, D: Fraction) -> Steps:
-    return n * (1 - D)
+    return n * larger(1 - D, 0)
 
 
 @rule("Δω", source="one step of duty", title="Speed of one step")

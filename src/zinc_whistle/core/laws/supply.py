@@ -32,7 +32,6 @@ from ..algebra.rules import procedure, rule
 from .nothing import NO_VOLTS
 
 NOTHING = Constant("0", 0.0, "number")
-NO_CURRENT = Constant("0 A", 0.0, "current")
 LEAD_INDUCTANCE = Constant("1 µH/m", 1e-6, "inductance per length", "common practice, no source: a pair of wires")
 
 SAG = "Ohm's law on the source and its wire"
@@ -40,7 +39,7 @@ SAG = "Ohm's law on the source and its wire"
 
 @rule("V_bus", source=SAG, title="Supply under load")
 def loaded_voltage(V_oc: Volt, I: Ampere, R_s: Ohm) -> Volt:
-    return V_oc - I * R_s
+    return larger(V_oc - I * R_s, NO_VOLTS)
 
 
 @rule("D", source="D·(V_oc − D·I·R_s) = V_needed, solved for D", title="Duty")
@@ -137,7 +136,7 @@ def sink_needed(T_lim: Celsius, T_a: Celsius, P: Watt) -> KelvinPerWatt:
 
 @rule("C_brake", source="½ C (V_lim² − V²) = E", title="Capacitor that takes the braking energy")
 def braking_capacitor(E: Joule, V_lim: Volt, V: Volt) -> Farad:
-    return 2 * E / (V_lim**2 - V**2)
+    return 2 * E / (larger(V_lim - V, NO_VOLTS) * (V_lim + V))
 
 
 @rule(

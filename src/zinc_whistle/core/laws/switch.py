@@ -201,7 +201,7 @@ def bootstrap_capacitor(Q: Coulomb, dV: Volt) -> Farad:
 
 @rule("D_max", source="the capacitor is refreshed while the low side is on", title="Duty at most")
 def bootstrap_duty(t_min: Second, f: Hertz) -> Fraction:
-    return 1 - t_min * f
+    return larger(1 - t_min * f, 0)
 
 
 @rule(

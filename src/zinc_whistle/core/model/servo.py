@@ -43,3 +43,9 @@ class ServoSpec(Spec):
     force: Given = given("force", "N", "Force it must pull", low=0)
     sweep: Given = given("angle", "°", "It must turn by", default="60 °", origin="chosen", above=0, high=6.3)
     moves: Given = given("rate", "/min", "Moves", default="4 /min", origin="assumed", low=0)
+
+    @property
+    def pulses_cross(self) -> bool:
+        """Whether the longest pulse is told no longer than the shortest."""
+        low, high = self.pulse_low.value, self.pulse_high.value
+        return low is not None and high is not None and low >= high

@@ -6,13 +6,10 @@ from ..algebra.nodes import Constant
 from ..laws import motor as motor_laws
 from ..laws import stage as stage_rules
 from ..laws import switch as switch_laws
-from ..laws.nothing import NO_VOLTS
+from ..laws.nothing import NO_VOLTS, NO_WATTS
 from .kit import Givens, ResultMap, Sum, SumError, SumInput, ask
 
 MODES = {"slow": Constant("1", 1.0, "number"), "antiphase": Constant("2", 2.0, "number")}
-
-
-NO_HEAT = Constant("0 W", 0.0, "power")
 
 
 def _heat(g: Givens) -> ResultMap:
@@ -20,7 +17,7 @@ def _heat(g: Givens) -> ResultMap:
     found: ResultMap = {"allowed_current_a": (switch_laws.allowed_current(limit, air, path, ohms, hot), "A")}
     if hot.value > 1:
         found["runaway_current_a"] = (switch_laws.runaway_current(limit, path, ohms, hot), "A")
-    heated = switch_laws.junction(T_a=air, R_th=path, I=g["current_a"], R=ohms, h=hot, T_lim=limit, P_0=NO_HEAT)
+    heated = switch_laws.junction(T_a=air, R_th=path, I=g["current_a"], R=ohms, h=hot, T_lim=limit, P_0=NO_WATTS)
     if heated.value is None:
         raise SumError(f"current_a: at this current {heated.reason}.")
     return found | {"junction_c": (heated, "°C")}
@@ -107,7 +104,7 @@ def _follower(g: Givens) -> ResultMap:
     if g["drive_v"].value - g["drop_v"].value >= g["supply_v"].value:
         raise SumError("drive_v: it is driven above the supply; that is no follower.")
     speed = motor_laws.speed_at(got, NO_VOLTS, g["current_a"], g["resistance_ohm"], g["ke_v_s_per_rad"])
-    if speed.value is not None and speed.value < 0:
+    if got.value is not None and got.value < g["current_a"].value * g["resistance_ohm"].value:
         raise SumError("current_a: the motor's resistance takes all the volts that are left; it stands.")
     heat = stage_rules.follower_heat(g["supply_v"], got, g["current_a"])
     return {"motor_v": (got, "V"), "speed_rpm": (speed, "rpm"), "heat_w": (heat, "W")}

@@ -9,12 +9,12 @@ from ...algebra.doubt import doubt_of
 from ...algebra.nodes import Figure, Leaf, Node
 from ...algebra.quantities import phrase
 from ...cases.driving import Driving
-from ...cases.operating import NO_OHMS, Context, DriveContext, LoadContext
+from ...cases.operating import Context, DriveContext, LoadContext
 from ...cases.servo import ServoResult
 from ...laws import bench as rules
 from ...laws import driver as driver_rules
 from ...laws import motor as motor_rules
-from ...laws.nothing import NO_VOLTS
+from ...laws.nothing import NO_OHMS, NO_VOLTS
 from ...model.servo import ServoSpec
 
 STATION = "bench"
@@ -123,6 +123,8 @@ def _step(
         spread = 2 * (doubt_of(expected).standard or 0.0)
         width = math.hypot(spread, share * abs(expected.value), extra)
         low, high = expected.value - width, expected.value + width
+        if expected.value >= 0 and expected.kind.zero_based:
+            low = max(low, 0.0)
     return Step(
         id=id,
         title=title,

@@ -7,10 +7,11 @@ from ...algebra.limits import Check, claim, upper
 from ...algebra.nodes import Figure, Varied, number, presence
 from ...cases.axes import WINDING
 from ...cases.circuit import Circuit
-from ...cases.operating import NO_AMPERES, Context
+from ...cases.operating import Context
 from ...laws import driver as driver_laws
 from ...laws import load as rules
 from ...laws import motor as motor_laws
+from ...laws.nothing import NO_AMPERES
 
 STATION = "load"
 

@@ -23,8 +23,9 @@ def checks(spec: MotorSpec, known: Constants, drive: str) -> list[Check]:
             "motor.known",
             station=STATION,
             title="The motor is known",
-            holds=None if constant.value is None else constant.value > 0,
-            todo="The no-load volts are less than what the resistance drops: check the no-load readings.",
+            holds=False if known.contradicts else None if constant.value is None else True,
+            todo="The figures contradict one another (no-load volts less than what the resistance drops, a stall no "
+            "larger than the no-load current): check the readings.",
             drive=drive,
             where=f"{spec.path}.no_load_v",
             unknown=why_unknown(constant),

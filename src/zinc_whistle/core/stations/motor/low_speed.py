@@ -14,6 +14,7 @@ from ...laws import driver as driver_rules
 from ...laws import encoder as encoder_rules
 from ...laws import motor as rules
 from ...laws import signals as signal_rules
+from ...laws.nothing import NO_OHMS
 from ...model.motor import MotorPart
 
 STATION = "motor"
@@ -38,7 +39,7 @@ def compute(at: Context, solved: Circuit, counts_per_turn: Figure) -> LowSpeed:
     motor, spec, ratio = at.motor, at.drive.motor, at.drive.load.gear_ratio.leaf
     start = spec.breakaway_a.leaf
     around = driver_rules.loop_resistance(
-        at.feed_resistance, rules.NO_OHMS, solved.inner_resistance, rules.NO_OHMS, rules.NO_OHMS, case="hot"
+        at.feed_resistance, NO_OHMS, solved.inner_resistance, NO_OHMS, NO_OHMS, case="hot"
     )
     duty = rules.breakaway_duty(start, around, solved.lost_volts, at.volts.nominal, case="supply nominal")
     opened = rules.lowest_open(start, at.load.slow_current, around, motor.motor_constant)
@@ -109,9 +110,8 @@ def remedies(at: Context, solved: Circuit, result: LowSpeed, shelf: Sequence[Mot
     opened, speed, ratio = result.open_loop.value, at.load.motor_speed.value, at.drive.load.gear_ratio.value
     top, stall = solved.delivered_flat.value, solved.stall_flat.value
     k_e, friction = at.motor.motor_constant.value, at.motor.friction_a.value
-    if None in (opened, speed, ratio, top, stall, k_e, friction):
+    if opened is None or speed is None or friction is None or not (ratio and top and stall and k_e):
         return []
-    assert opened is not None and speed is not None and ratio and top and stall and k_e and friction is not None
     wanted = speed / ratio
     lowest = (result.closed_loop or result.open_loop).value or opened
 

@@ -50,7 +50,7 @@ def session(spec: MotorSpec, known: Constants, supply_v: float | None, checks: S
         return Session(first, "", "")
     figures = [("resistance", known.resistance_25), ("motor constant", known.motor_constant)]
     weak_name, weak = max(figures, key=lambda pair: _relative(pair[1]))
-    weakest = f"{weak_name.capitalize()}, ±{200 * _relative(weak):.2g} %"
+    weakest = f"{weak_name.capitalize()}, {_doubt(_relative(weak))}"
     open_checks = [x for x in checks if _open(x, spec.path)]
     if checks and not open_checks:
         return Session(
@@ -73,6 +73,11 @@ def _settled(checks: Sequence[Finding]) -> str:
         f"The driver choice no longer depends on the motor's readings: {words} holds or fails two standard "
         f"uncertainties away from its limit.{rest}"
     )
+
+
+def _doubt(relative: float) -> str:
+    """``±4.2 %``: twice a relative standard uncertainty."""
+    return f"±{phrase(round(2 * relative, 3), 'fraction')}" if math.isfinite(relative) else "not known"
 
 
 def _relative(figure: Figure) -> float:
@@ -141,8 +146,8 @@ def _narrowing(spec: MotorSpec, known: Constants, weak: Figure, supply_v: float 
         if standard is None or left is None or not weak.value:
             return "Its own doubt is not known yet: this would tell it."
         return (
-            f"It would narrow {weak.title.lower()} from ±{200 * standard / weak.value:.2g} % "
-            f"to about ±{200 * left / weak.value:.2g} %."
+            f"It would narrow {weak.title[:1].lower()}{weak.title[1:]} from {_doubt(standard / weak.value)} "
+            f"to about {_doubt(left / weak.value)}."
         )
 
     def without(names: tuple[str, ...], keep: float) -> float | None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -136,7 +137,10 @@ def seconds_to(
     begin = np.array([*start, 1.0])
 
     def winding(t: float) -> float:
-        return float((expm(block * t) @ begin)[0])
+        # What runs away past all numbers has melted all the same.
+        with np.errstate(over="ignore", invalid="ignore"):
+            hot = float((expm(block * t) @ begin)[0])
+        return hot if math.isfinite(hot) else MELTED
 
     if start[0] >= limit_c:
         return 0.0

@@ -272,7 +272,7 @@ def strip(at: Context, result: SignalsResult, periods: int = 3, points: int = 60
     tau = inductance / resistance * frequency
     start = mean - swing / 2
     rising = start + swing * (1 - np.exp(-within / tau)) / (1 - np.exp(-high / tau))
-    fall = (1 - np.exp(-(within - high) / tau)) / (1 - np.exp(-(1 - high) / tau))
+    fall = (1 - np.exp(-np.maximum(within - high, 0.0) / tau)) / (1 - np.exp(-(1 - high) / tau))
     current = np.where(on, rising, mean + swing / 2 - swing * fall)
     return Strip(
         (phase / frequency).tolist(),

@@ -16,6 +16,16 @@ def checks(spec: ServoSpec, result: ServoResult, drive: str) -> list[Check]:
     """Pulses that servos follow, and a timer that makes the frame."""
     return [
         claim(
+            "servo.pulses",
+            station=STATION,
+            title="Longest pulse above the shortest",
+            holds=None if spec.pulse_low.value is None or spec.pulse_high.value is None else not spec.pulses_cross,
+            todo="The ends are crossed: give the pulse of one end as the shortest, that of the other as the longest.",
+            drive=drive,
+            where=f"{spec.path}.pulse_high",
+            unknown="Not known yet: give both pulses.",
+        ),
+        claim(
             "servo.pulse_low",
             station=STATION,
             title="Shortest pulse is one that servos follow",

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ...algebra.corners import Corner
-from ...algebra.nodes import Constant, Figure, Node, presence
+from ...algebra.nodes import Figure, Node, presence
 from ...cases.axes import COLD, FLAT, FULL
 from ...cases.circuit import DriveCircuit
 from ...cases.demand import Demand
@@ -15,7 +15,6 @@ from ...cases.operating import DriveContext
 from ...laws import supply as rules
 
 STATION = "supply"
-NO_CURRENT = Constant("0 A", 0.0, "current")
 
 
 @dataclass(frozen=True, slots=True)

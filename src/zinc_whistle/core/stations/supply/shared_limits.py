@@ -241,8 +241,8 @@ def _advice(build: Build, spec: Source, volts: SupplyWindow, demands: Sequence[D
     linear = [r for r in logic if r.kind == "linear"]
     if linear and full is not None and full > SEPARATE_ABOVE_V:
         reasons.append(
-            f"A linear regulator from {full:.3g} V burns what it drops; above about 9 V a separate or switching "
-            "supply for the logic runs cooler."
+            f"A linear regulator from {phrase(full, 'voltage')} burns what it drops; above about 9 V a separate or "
+            "switching supply for the logic runs cooler."
         )
     if spec.kind != "battery":
         reasons.append("An adaptor folds back when a motor starts, and takes the logic down with it.")

@@ -94,7 +94,9 @@ def page(context: BrowserContext) -> Page:
 def ask(address: str, path: str, body: Any = None, method: str | None = None) -> Any:
     """Talk to the service directly."""
     data = None if body is None else json.dumps(body).encode()
-    request = urllib.request.Request(address + path, data, {"content-type": "application/json"}, method=method)
+    request = urllib.request.Request(
+        address + path, data, {"content-type": "application/json", "x-zinc-whistle": "test"}, method=method
+    )
     with urllib.request.urlopen(request) as reply:
         text = reply.read()
     return json.loads(text) if text else None

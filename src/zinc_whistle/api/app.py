@@ -27,7 +27,7 @@ from . import (
     routes_stage,
     routes_work,
 )
-from .safety import RequestGate
+from .safety import HEADERS, RequestGate
 from .timing import Timing
 
 log = logging.getLogger("zinc_whistle")
@@ -145,4 +145,7 @@ async def _refused(request: Request, error: Exception) -> JSONResponse:
 async def _unknown(request: Request, error: Exception) -> JSONResponse:
     reference = uuid.uuid4().hex[:8]
     log.exception("unexpected error %s at %s %s", reference, request.method, request.url.path, exc_info=error)
-    return _problem(500, f"Something went wrong that should not. Nothing was changed. Reference {reference}.")
+    answer = _problem(500, f"Something went wrong that should not. Nothing was changed. Reference {reference}.")
+    # This answer is given outside of all that stands round the app, so it carries its headers itself.
+    answer.raw_headers.extend(HEADERS)
+    return answer

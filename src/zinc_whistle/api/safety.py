@@ -1,10 +1,13 @@
-"""What the service refuses before anything else: foreign hosts and origins, bodies too large or too deep."""
+"""What the service refuses before anything else: foreign hosts and pages, bodies too large or too deep.
+
+A browser lets any page send requests to this machine; which page it was, the browser tells in Origin and in
+Sec-Fetch-Site. Only the page that this service gave itself, from the same host and the same port, may ask for data.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from typing import Any
-from urllib.parse import urlsplit
 
 import pydantic_core
 from fastapi import Request, Response
@@ -14,7 +17,10 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 MOST_BYTES = 4_000_000
 MOST_CAPTURE_BYTES = 80_000_000
-LOCAL = ("127.0.0.1", "localhost", "[::1]", "::1", "testserver")
+LOCAL = ("127.0.0.1", "localhost", "[::1]")
+READING = ("GET", "HEAD", "OPTIONS")
+OWN_HEADER = b"x-zinc-whistle"
+"""Set by the app's own page: another page cannot set it without being asked for leave first, which is never given."""
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; "
     "connect-src 'self'; worker-src 'self' blob:; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
@@ -24,11 +30,14 @@ HEADERS = [
     (b"x-content-type-options", b"nosniff"),
     (b"referrer-policy", b"no-referrer"),
     (b"cross-origin-opener-policy", b"same-origin"),
+    (b"cross-origin-resource-policy", b"same-origin"),
 ]
 
 
-def _host_of(value: str) -> str:
-    return value.rsplit(":", 1)[0] if not value.endswith("]") and value.count(":") <= 1 else value.split("]")[0] + "]"
+def _hosts(scope: Scope) -> set[bytes]:
+    """What Host may say: this machine's names with the port on which it was asked."""
+    port = (scope.get("server") or ("", 80))[1]
+    return {f"{name}:{port}".encode() for name in LOCAL} | ({name.encode() for name in LOCAL} if port == 80 else set())
 
 
 class RequestGate:
@@ -41,8 +50,7 @@ class RequestGate:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
-        headers = {k.lower(): v.decode("latin-1") for k, v in scope["headers"]}
-        refusal = self._refusal(headers, scope["path"])
+        refusal = self._refusal(scope)
         if refusal is not None:
             await _answer(send, *refusal)
             return
@@ -65,15 +73,25 @@ class RequestGate:
         await self.app(scope, limited, guarded)
 
     @staticmethod
-    def _refusal(headers: dict[bytes, str], path: str) -> tuple[int, str] | None:
-        if _host_of(headers.get(b"host", "")) not in LOCAL:
-            return 400, "This service answers only to its own machine (127.0.0.1)."
-        origin = headers.get(b"origin")
-        if origin is not None and (urlsplit(origin).hostname or "") not in LOCAL:
+    def _refusal(scope: Scope) -> tuple[int, str] | None:
+        told: dict[bytes, list[bytes]] = {}
+        for name, value in scope["headers"]:
+            told.setdefault(name.lower(), []).append(value)
+        hosts, origins = told.get(b"host", []), told.get(b"origin", [])
+        if len(hosts) != 1 or hosts[0] not in _hosts(scope):
+            return 400, "This service answers only to its own machine and port (127.0.0.1)."
+        if origins and origins != [b"http://" + hosts[0]]:
             return 403, "A page from elsewhere may not use this service."
-        length = headers.get(b"content-length", "0")
-        most = MOST_CAPTURE_BYTES if path.startswith("/api/captures/") else MOST_BYTES
-        if length.isdigit() and int(length) > most:
+        asks = scope["path"].startswith("/api/")
+        opened = not asks and scope["method"] == "GET" and told.get(b"sec-fetch-mode") == [b"navigate"]
+        if told.get(b"sec-fetch-site", [b"none"]) not in ([b"same-origin"], [b"none"]) and not opened:
+            return 403, "A page from elsewhere may not use this service."
+        kind = told.get(b"content-type", [b""])[0].split(b";")[0].strip().lower()
+        if scope["method"] not in READING and kind != b"application/json" and OWN_HEADER not in told:
+            return 403, "What changes something must be sent as JSON, or with the header X-Zinc-Whistle."
+        length = told.get(b"content-length", [b"0"])[0]
+        most = MOST_CAPTURE_BYTES if scope["path"].startswith("/api/captures/") else MOST_BYTES
+        if length.isdigit() and (len(length) > 15 or int(length) > most):
             return 413, too_large(most)
         return None
 

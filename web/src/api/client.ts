@@ -17,7 +17,9 @@ export type Entry = Schemas["Entry"];
 export type SumView = Schemas["SumView"];
 export type Answer = Schemas["Answer"];
 
-export const api = createClient<paths>({ baseUrl: "/" });
+/** By this header the service knows its own page: no other one can set it. */
+const OWN = { "x-zinc-whistle": "page" };
+export const api = createClient<paths>({ baseUrl: "/", headers: OWN });
 
 /** A refusal of the service, with its sentence. */
 export class Refused extends Error {
@@ -41,7 +43,7 @@ export async function take<T>(promise: Promise<Result<T>>): Promise<T> {
 
 /** Sends a file or fetches one, which the typed client does not do; refusals are thrown as by {@link take}. */
 export async function transfer(address: string, init?: RequestInit): Promise<Response> {
-  const response = await reached(fetch(address, init));
+  const response = await reached(fetch(address, { ...init, headers: { ...OWN, ...init?.headers } }));
   if (!response.ok) throw refused(response.status, await response.json().catch(() => null));
   return response;
 }

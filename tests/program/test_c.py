@@ -390,13 +390,6 @@ def test_what_is_missing_is_said_in_a_sentence(change: str, sentence: str) -> No
         c_source(plan_program(assess(build), "c1"))
 
 
-def test_names_of_the_builder_cannot_break_out_of_a_comment(tmp_path: Path) -> None:
-    build = styled("pwm and direction")
-    build.name = 'End */ int main(void) { return 1; } /* "quoted" \\'
-    build.drives[0].name = "2nd drive */ #error x\n#error y"
-    compiled(planned(build), tmp_path, "-c")
-
-
 def test_a_guard_keeps_its_meaning_in_c() -> None:
     assert guard("forward and not back") == "in->forward && !in->back"
     assert guard("not (a or b) and homed") == "!(in->a || in->b) && d->homed"

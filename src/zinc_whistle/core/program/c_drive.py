@@ -8,8 +8,9 @@ from collections.abc import Iterator
 
 from ..panel.lines import is_pulsed
 from ..panel.machine import PanelRule, parsed
-from .c_names import comment, compare, complementary, pressed, put, up_name
+from .c_names import compare, complementary, pressed, put, up_name
 from .plan import DriveProgram
+from .words import c_comment
 
 WIDE_LINE = 110
 """A line of C is not made longer than this by a list."""
@@ -17,7 +18,7 @@ WIDE_LINE = 110
 
 def _drive(d: DriveProgram) -> Iterator[str]:
     p, up = d.slug, up_name(d)
-    yield f"/* ---- {comment(d.name)} ---- */\n"
+    yield f"/* ---- {c_comment(d.name)} ---- */\n"
     modes = d.machine.modes
     yield from _listed(f"enum {p}_mode {{", [f"{up}_{m.name.upper()}" for m in modes])
     yield from _listed(f"static const char *const {p}_names[] = {{", [f'"{m.name}"' for m in modes])

@@ -25,11 +25,6 @@ PAGES = {"B": "0", "C": "1", "D": "2"}
 """Pin-change interrupt by port."""
 
 
-def comment(text: str) -> str:
-    """Text that cannot end a comment, nor begin one."""
-    return text.replace("*", "∗").replace("\n", " ").replace("\\", "/")
-
-
 def pulsed_line(thing: DriveProgram | ServoProgram, signal: str) -> bool:
     return isinstance(thing, DriveProgram) and any(
         signal in levels and is_pulsed(levels[signal]) for levels in thing.lines.levels.values()

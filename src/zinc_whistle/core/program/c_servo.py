@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from .c_names import comment, compare, put
+from .c_names import compare, put
 from .plan import ProgramPlan, ServoProgram
+from .words import c_comment
 
 
 def _servo_code(s: ServoProgram) -> str:
     register, control, bit = compare(s.pin)
     up = s.slug.upper()
-    return f"""/* ---- {comment(s.name)} ---- */
+    return f"""/* ---- {c_comment(s.name)} ---- */
 
 static int16_t {s.slug}_place = -1; /* of 1000; below 0: no pulses */
 

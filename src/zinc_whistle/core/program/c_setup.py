@@ -9,7 +9,6 @@ from .c_names import (
     PAGES,
     PRESCALERS,
     bit_of,
-    comment,
     compare,
     complementary,
     pressed,
@@ -19,6 +18,7 @@ from .c_names import (
     up_name,
 )
 from .plan import DriveProgram, PinTiming, ProgramPlan
+from .words import c_comment
 
 
 def setup(plan: ProgramPlan) -> Iterator[str]:
@@ -27,13 +27,13 @@ def setup(plan: ProgramPlan) -> Iterator[str]:
             if complementary(d.lines):
                 continue
             pin = d.pins[name]
-            yield f"    {register('DDR', pin)} |= {bit_of(pin)}; /* {comment(d.name)}: {name}, low */"
+            yield f"    {register('DDR', pin)} |= {bit_of(pin)}; /* {c_comment(d.name)}: {name}, low */"
         for x in d.contacts:
             if x.pull_up:
-                yield f"    {put(x.pin, '1')} /* {comment(d.name)}: {x.input}, pull-up */"
+                yield f"    {put(x.pin, '1')} /* {c_comment(d.name)}: {x.input}, pull-up */"
         if d.counting is not None:
             for pin in (d.counting.a, d.counting.b):
-                yield f"    {put(pin, '1')} /* {comment(d.name)}: encoder, pull-up */"
+                yield f"    {put(pin, '1')} /* {c_comment(d.name)}: encoder, pull-up */"
     yield "    _delay_us(50); /* pull-ups need a moment */"
     for d in plan.drives:
         yield from (f"    {d.slug}_{x.input}.steady = {pressed(x)};" for x in d.contacts)
@@ -48,7 +48,7 @@ def setup(plan: ProgramPlan) -> Iterator[str]:
     for d in plan.drives:
         if complementary(d.lines):
             yield from _start_gates(d)
-    yield from (f"    {register('DDR', s.pin)} |= {bit_of(s.pin)}; /* {comment(s.name)}, low */" for s in plan.servos)
+    yield from (f"    {register('DDR', s.pin)} |= {bit_of(s.pin)}; /* {c_comment(s.name)}, low */" for s in plan.servos)
 
 
 def _timings(plan: ProgramPlan) -> Sequence[tuple[PinTiming, Pin]]:
@@ -79,7 +79,7 @@ def _start_gates(d: DriveProgram) -> Iterator[str]:
     upper, lower = d.pins["HIGH"], d.pins["LOW"]
     high, control, connects = compare(upper)
     low, _, connects_low = compare(lower)
-    yield f"    {high} = 0; /* {comment(d.name)}: both gates off, before the pins drive */"
+    yield f"    {high} = 0; /* {c_comment(d.name)}: both gates off, before the pins drive */"
     yield f"    {low} = {up_name(d)}_FULL;"
     yield f"    {control} |= _BV({connects}) | _BV({connects_low}) | _BV({connects_low[:-1]}0);"
     period_us = 2e6 / d.timing.frequency_hz

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from string import Template
 
@@ -11,12 +12,16 @@ from . import c_protocol as line
 from . import c_runtime as runtime
 from .board import WINDOW
 from .c_drive import _drive, _listed
-from .c_names import PAGES, PRESCALERS, bit_of, comment, complementary, pulsed_line, up_name
+from .c_names import PAGES, PRESCALERS, bit_of, complementary, pulsed_line, up_name
 from .c_servo import _servo_code, _servo_parts, _servo_silent
 from .c_setup import setup
 from .keep import stamped
 from .plan import DriveProgram, NotYet, ProgramPlan, ServoProgram
 from .protocol import LONGEST, POLYNOMIAL, VERSION
+from .words import c_comment
+
+PORT, COMPARE = r"[BCD][0-7]", r"[12][AB]"
+"""How this target names a bit of a port, and a timer's compare output; nothing else may reach the program."""
 
 
 def c_source(plan: ProgramPlan) -> str:
@@ -25,8 +30,8 @@ def c_source(plan: ProgramPlan) -> str:
     pieces = [
         _fill(
             runtime.HEAD,
-            build=comment(plan.build),
-            controller=comment(plan.controller.name),
+            build=c_comment(plan.build),
+            controller=c_comment(plan.controller.name),
             clock=f"{plan.clock_hz:.0f}",
             pins="\n".join(_pin_lines(plan)),
         ),
@@ -67,11 +72,11 @@ def _refuse(plan: ProgramPlan) -> None:
     things: list[DriveProgram | ServoProgram] = [*plan.drives, *plan.servos]
     for thing in things:
         pins = thing.pins if isinstance(thing, DriveProgram) else {"PULSE": thing.pin}
-        unknown = [p.label for p in pins.values() if len(p.port) != 2 or p.port[0] not in PAGES]
+        unknown = [p.label for p in pins.values() if not re.fullmatch(PORT, p.port)]
         if unknown:
             missing.append(f"{thing.name}: the profile does not tell the port of {', '.join(unknown)}.")
         pulsed = [p for s, p in pins.items() if s == "PULSE" or pulsed_line(thing, s)]
-        if any(p.compare[:1] not in PRESCALERS for p in pulsed):
+        if any(not re.fullmatch(COMPARE, p.compare) for p in pulsed):
             missing.append(f"{thing.name}: its pulses must come from timer 1 or 2; timer 0 is the program's clock.")
         elif any(thing.timing.prescaler not in PRESCALERS[p.compare[0]] for p in pulsed):
             missing.append(f"{thing.name}: its timer has no prescaler of {thing.timing.prescaler}.")
@@ -94,9 +99,9 @@ def _pin_lines(plan: ProgramPlan) -> Iterator[str]:
     yield " * Pins:"
     for drive in plan.drives:
         for signal, pin in drive.pins.items():
-            yield f" *   {pin.label:<4} P{pin.port:<3} {comment(drive.name)}: {signal}"
+            yield f" *   {c_comment(pin.label):<4} P{pin.port:<3} {c_comment(drive.name)}: {signal}"
     for servo in plan.servos:
-        yield f" *   {servo.pin.label:<4} P{servo.pin.port:<3} {comment(servo.name)}: PULSE"
+        yield f" *   {c_comment(servo.pin.label):<4} P{servo.pin.port:<3} {c_comment(servo.name)}: PULSE"
     yield " *   D0, D1   serial port"
 
 
@@ -106,7 +111,7 @@ def _numbers(plan: ProgramPlan) -> Iterator[str]:
     yield f"#define LINK_MS {plan.link_ms} /* silence of the serial port that stops */"
     for d in plan.drives:
         s, why = d.settings, d.reasons
-        yield f"\n/* {comment(d.name)} */"
+        yield f"\n/* {c_comment(d.name)} */"
         rows: list[tuple[str, int, str]] = [
             ("FULL", s.full, why["full"]),
             ("WANTED", s.wanted, why["wanted"]),
@@ -121,10 +126,10 @@ def _numbers(plan: ProgramPlan) -> Iterator[str]:
             rows.append(("COIL_MS", s.coil_ms, why["coil_ms"]))
         if complementary(d.lines):
             rows.append(("DEAD", d.dead_steps, why["dead"] or "no dead time is given"))
-        yield from (f"#define {up_name(d)}_{n} {v} /* {comment(w)} */" for n, v, w in rows)
+        yield from (f"#define {up_name(d)}_{n} {v} /* {c_comment(w)} */" for n, v, w in rows)
     for servo in plan.servos:
         tick = servo.timing.prescaler / plan.clock_hz * 1e6
-        yield f"\n/* {comment(servo.name)}: pulses in counts of {tick:g} µs */"
+        yield f"\n/* {c_comment(servo.name)}: pulses in counts of {tick:g} µs */"
         yield f"#define {servo.slug.upper()}_LOW {round(servo.low_us / tick)} /* {servo.low_us:g} µs */"
         yield f"#define {servo.slug.upper()}_HIGH {round(servo.high_us / tick)} /* {servo.high_us:g} µs */"
 
@@ -187,7 +192,7 @@ def _tables(plan: ProgramPlan) -> Iterator[str]:
         yield f"    .number = {d.number},"
         yield "    " + " ".join(f".{n} = {str(v).lower()}," for n, v in flags.items())
         if loop is not None:
-            yield f"    /* {comment(d.reasons.get('loop', ''))} */"
+            yield f"    /* {c_comment(d.reasons.get('loop', ''))} */"
         yield from _listed("    .n = {", [f".{n} = {v}" for n, v in numbers.items()], "},", "        ")
         yield f"    .names = {d.slug}_names, .actions = {d.slug}_actions, .targets = {d.slug}_targets,"
         yield f"    .coils = {{{', '.join(map(str, coils))}}},"

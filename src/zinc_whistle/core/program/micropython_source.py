@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from string import Template
 
@@ -14,18 +15,22 @@ from .board import WINDOW
 from .keep import stamped
 from .plan import DriveProgram, NotYet, ProgramPlan, ServoProgram
 from .protocol import LONGEST, POLYNOMIAL, VERSION
+from .words import class_name, python_comment, python_docstring
+
+NUMBER = r"0|[1-9][0-9]{0,2}"
+"""How this target names a pin; nothing else may reach the program."""
 
 
 def micropython_source(plan: ProgramPlan) -> str:
     """The whole program. NotYet with sentences where the plan asks for what the interpreter cannot promise."""
     _refuse(plan)
-    drives = ", ".join(f"{d.number}: {_class(d)}()" for d in plan.drives)
+    drives = ", ".join(f"{d.number}: {class_name(d.slug)}()" for d in plan.drives)
     servos = ", ".join(_servo(s) for s in plan.servos)
     pieces = [
         _fill(
             parts.HEAD,
-            build=_comment(plan.build),
-            controller=_comment(plan.controller.name),
+            build=python_comment(plan.build),
+            controller=python_comment(plan.controller.name),
             pins="\n".join(_pins(plan)),
             tick=plan.tick_ms,
             link=plan.link_ms,
@@ -55,14 +60,6 @@ def _fill(text: str, **values: object) -> str:
     return Template(text).substitute({k: str(v) for k, v in values.items()})
 
 
-def _comment(text: str) -> str:
-    return text.replace("\n", " ")
-
-
-def _class(d: DriveProgram) -> str:
-    return "".join(w.capitalize() for w in d.slug.split("_"))
-
-
 def _refuse(plan: ProgramPlan) -> None:
     missing = [
         f"{d.name}: two gates need two outputs with a dead time between them, which "
@@ -72,15 +69,23 @@ def _refuse(plan: ProgramPlan) -> None:
         if d.lines.leg
     ]
     numbers = [(t.name, p) for t in plan.drives for p in t.pins.values()] + [(s.name, s.pin) for s in plan.servos]
-    missing += [f"{name}: the profile gives {p.label} no number." for name, p in numbers if not p.program.isdigit()]
+    missing += [
+        f"{name}: the profile gives {p.label} no number." for name, p in numbers if not re.fullmatch(NUMBER, p.program)
+    ]
     if missing:
         raise NotYet(missing)
 
 
 def _pins(plan: ProgramPlan) -> Iterator[str]:
     for d in plan.drives:
-        yield from (f"#   {p.label:<4} Pin({p.program})  {_comment(d.name)}: {s}" for s, p in d.pins.items())
-    yield from (f"#   {s.pin.label:<4} Pin({s.pin.program})  {_comment(s.name)}: PULSE" for s in plan.servos)
+        yield from (
+            f"#   {python_comment(p.label):<4} Pin({p.program})  {python_comment(d.name)}: {s}"
+            for s, p in d.pins.items()
+        )
+    yield from (
+        f"#   {python_comment(s.pin.label):<4} Pin({s.pin.program})  {python_comment(s.name)}: PULSE"
+        for s in plan.servos
+    )
 
 
 def _servo(s: ServoProgram) -> str:
@@ -90,8 +95,8 @@ def _servo(s: ServoProgram) -> str:
 
 def _drive(d: DriveProgram) -> Iterator[str]:
     s, why, lines = d.settings, d.reasons, d.lines
-    yield f"\n\nclass {_class(d)}(Drive):"
-    yield f'    """{_comment(d.name)}."""\n'
+    yield f"\n\nclass {class_name(d.slug)}(Drive):"
+    yield f'    """{python_docstring(d.name)}."""\n'
     yield f"    number = {d.number}"
     for name, value, reason in (
         ("wanted", s.wanted, f"{why['wanted']}, of 65535"),
@@ -101,7 +106,7 @@ def _drive(d: DriveProgram) -> Iterator[str]:
         ("watch_from", s.watch_from, "from this level on it must turn"),
         ("offset", s.offset, why["offset"]),
     ):
-        yield f"    {name} = {value}  # {_comment(reason)}"
+        yield f"    {name} = {value}  # {python_comment(reason)}"
     yield f"    by_port, two_way = {d.panel.command == 'serial'}, {'back' in d.machine.inputs}"
     yield (
         f"    homes, moves, watches = {'home' in d.machine.inputs}, "
@@ -109,7 +114,7 @@ def _drive(d: DriveProgram) -> Iterator[str]:
     )
     if s.loop is not None:
         gain = s.loop.gain_fine if s.loop.closed else 0
-        yield f"    # {_comment(why.get('loop', ''))}"
+        yield f"    # {python_comment(why.get('loop', ''))}"
         yield (
             f"    loop_ticks, rpm_per_count, rpm_per_level = {s.loop.period_ms}, "
             f"{s.loop.rpm_per_count_fine}, {s.loop.rpm_per_level_fine}"
@@ -117,7 +122,7 @@ def _drive(d: DriveProgram) -> Iterator[str]:
         yield f"    rpm_drop, gain = {s.loop.rpm_drop}, {gain}"
     if lines.coils:
         masks = {a: sum(1 << k for k, n in enumerate(lines.coils) if v[n] == "1") for a, v in lines.levels.items()}
-        yield f"    coil_ticks = {s.coil_ms}  # {_comment(why['coil_ms'])}"
+        yield f"    coil_ticks = {s.coil_ms}  # {python_comment(why['coil_ms'])}"
         yield f"    coils_of = {masks}".replace("'", '"')
     yield from _dict("    actions", {m.name: f'"{m.action}"' for m in d.machine.modes})
     yield from _dict("    targets", {m.name: f'"{m.target}"' for m in d.machine.modes})
@@ -128,7 +133,7 @@ def _drive(d: DriveProgram) -> Iterator[str]:
         if any(is_pulsed(v[name]) for v in lines.levels.values()):
             yield (
                 f"        self.{_attribute(name)} = Pulses({pin.program}, "
-                f"{round(d.timing.frequency_hz)})  # {why['full']}"
+                f"{round(d.timing.frequency_hz)})  # {python_comment(why['full'])}"
             )
         else:
             yield f"        self.{_attribute(name)} = Pin({pin.program}, Pin.OUT, value=0)"

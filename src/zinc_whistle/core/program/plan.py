@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
@@ -18,6 +17,7 @@ from ..panel.lines import Lines
 from ..panel.machine import Machine
 from ..panel.runtime import Settings
 from ..stations.signals.panel import lines_for, settings_of
+from .words import identifier
 
 TICK_MS = {"avr": 1, "micropython": 5}
 """How often each program looks: an interpreter needs a few ms for a round."""
@@ -155,7 +155,7 @@ def plan_program(assessment: Assessment, controller_id: str) -> ProgramPlan:
     slugs: set[str] = set()
     for number, drive in enumerate((d for d in build.drives if d.controller == controller_id), 1):
         done = assessment.drives[drive.id]
-        slug = _slug(drive.name or drive.id, slugs)
+        slug = identifier(drive.name or drive.id, slugs)
         try:
             if (servo := done.of_servo) is not None:
                 servos.append(_servo(servo, number, slug))
@@ -177,16 +177,6 @@ def plan_program(assessment: Assessment, controller_id: str) -> ProgramPlan:
         servos=tuple(servos),
         tick_ms=tick,
     )
-
-
-def _slug(name: str, taken: set[str]) -> str:
-    made = re.sub(r"[^a-z0-9]+", "_", name.lower()).strip("_")[:16].strip("_") or "drive"
-    made = made if made[0].isalpha() else f"d_{made}"
-    slug, more = made, 2
-    while slug in taken:
-        slug, more = f"{made}_{more}", more + 1
-    taken.add(slug)
-    return slug
 
 
 def _timing(plan: TimerPlan, centre: bool) -> PinTiming:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, HTTPException, Path, Response
@@ -16,7 +17,7 @@ from ..core.model.reading import Reading
 from ..core.stations.bench.compute import Step
 from ..core.stations.bench.readings import judge
 from ..core.sums import SUMS, Answer, SumError, work_out
-from ..sheets.sheet import Reply, reply
+from ..sheets.sheet import Reply, reply, without_drives
 from ..sheets.views import WorkingView, working_view
 from ..store.builds import new_id
 from ..store.journal import Entry
@@ -24,6 +25,7 @@ from . import models
 from .routes_builds import MISSING, BuildId, StoreOf
 from .safety import StrictRoute
 
+log = logging.getLogger("zinc_whistle")
 router = APIRouter(prefix="/api", route_class=StrictRoute, tags=["work"])
 
 
@@ -33,16 +35,20 @@ def assess_draft(body: models.Draft, store: StoreOf) -> Response:
     keeps its last good value and comes back with an error at its path."""
     readings = store.journal.readings(body.build_id) if body.build_id else []
     motors = store.motors() if body.station in ("motor", "load") else []
-    other = _what_if(body, motors) if body.what_if is not None and body.station == "motor" else None
-    done = assess(body.build, store.shelf(), readings)
-    made = reply(
-        done,
-        station=body.station,
-        drive_id=body.drive,
-        readings=readings,
-        motors=motors,
-        what_if=other,
-    )
+    try:
+        other = _what_if(body, motors) if body.what_if is not None and body.station == "motor" else None
+        done = assess(body.build, store.shelf(), readings)
+        made = reply(
+            done,
+            station=body.station,
+            drive_id=body.drive,
+            readings=readings,
+            motors=motors,
+            what_if=other,
+        )
+    except Exception:
+        log.exception("a build could not be worked out")
+        made = without_drives(body.build, body.drive)
     # Written straight to JSON: checking our own reply against its model again takes a third of the time to answer.
     return Response(to_json(made, inf_nan_mode="null"), media_type="application/json")
 

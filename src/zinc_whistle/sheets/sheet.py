@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+import logging
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from typing import TypeVar
 
-from ..core.assess import Assessment, State
-from ..core.model.build import bound_parts
+from ..core.assess import Assessment, State, assess
+from ..core.model.build import Build, bound_parts
 from ..core.model.motor import MotorPart
 from ..core.model.reading import Reading
 from ..core.stations import BY_ID, TABLE, Kind
@@ -80,6 +82,9 @@ class DriveView:
     id: str
     name: str
     kind: Kind
+
+
+logger = logging.getLogger("zinc_whistle")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -191,7 +196,11 @@ def station_sheet(asked: Inputs, station: str) -> Sheet:
     kind = done.drive.kind
     layout = SHEETS[station][kind]
     own = sorted(asked.all.of_station(done.drive.id, station), key=lambda x: -(x.used or 0.0))
-    subject, figures = layout.figures(asked)
+    hint, picture = layout.hint(asked), _safely(station, lambda: layout.picture(asked))
+    shown = _safely(station, lambda: layout.figures(asked))
+    if picture is None or shown is None:
+        hint = FAILED
+    subject, figures = shown or ("", [])
     return Sheet(
         station=station,
         title=row.title,
@@ -201,6 +210,35 @@ def station_sheet(asked: Inputs, station: str) -> Sheet:
         figures=figures,
         findings=[finding_view(x, asked.all.build) for x in own],
         cautions=row.cautions[kind](done.scene, done.outcomes[station]),
-        hint=layout.hint(asked),
-        picture=layout.picture(asked),
+        hint=hint,
+        picture=picture or PlainPicture(),
     )
+
+
+FAILED = (
+    "A part of this station could not be worked out with these numbers; it was written to the log. All fields and the "
+    "other stations work, and the build can be saved and exported."
+)
+T = TypeVar("T")
+
+
+def _safely(station: str, make: Callable[[], T]) -> T | None:
+    """What is made; None where it fails, which must not take the builder's fields away with it."""
+    try:
+        return make()
+    except Exception:
+        logger.exception("a part of %s could not be made", station)
+        return None
+
+
+def without_drives(build: Build, drive_id: str) -> Reply:
+    """The reply to a build whose figures cannot be worked out at all: it opens, and says so."""
+    made = reply(assess(build.model_copy(update={"drives": []})), "build", "")
+    drives = [DriveView(id=d.id, name=d.name or d.id, kind=d.kind) for d in build.drives]
+    return replace(made, drive=drive_id, drives=drives, sheet=replace(made.sheet, hint=FAILED_WHOLE))
+
+
+FAILED_WHOLE = (
+    "This build's figures could not be worked out with these numbers; it was written to the log. Take the last change "
+    "back (Undo), or export the build: nothing of it is lost."
+)

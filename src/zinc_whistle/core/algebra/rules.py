@@ -58,7 +58,10 @@ class Rule(Law):
     def on_arrays(self, values: Sequence[Any]) -> Any:
         # At a corner that has no number (a root of less than nothing) nan is the answer, and nan is not known.
         with np.errstate(all="ignore"):
-            return self.bare(*values)
+            try:
+                return self.bare(*values)
+            except ZeroDivisionError:  # only where nothing varies: arrays divide by nothing without a word
+                return math.nan
 
     def check_kinds(self, inputs: Sequence[Any]) -> None:
         for given, (name, kind, dimension) in zip(inputs, self._dimensions, strict=True):
@@ -221,7 +224,11 @@ class Procedure(Law):
         if any(isinstance(item, np.ndarray) for given in lists.values() for item in given):
             raise TypeError(f"{self.title} takes a list of plain numbers: it has no form on lists of arrays")
         if self._arrays is not None:
-            return self._arrays(*values)
+            with np.errstate(all="ignore"):
+                try:
+                    return self._arrays(*values)
+                except (ZeroDivisionError, ValueError, OverflowError):
+                    return math.nan
         if not lists:
             return np.vectorize(self._or_nan, otypes=[float])(*values)
         free = [i for i in range(len(values)) if i not in lists]

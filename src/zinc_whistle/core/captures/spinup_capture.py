@@ -54,6 +54,8 @@ def prepare(
     notes = []
     if len(time) < FEWEST:
         raise CaptureError(f"The capture has {len(time)} rows: a fit needs at least {FEWEST}.")
+    if final_speed is not None and final_speed <= 0:
+        raise CaptureError("A final speed must be above zero: a motor that does not turn tells no constant.")
     steps = np.diff(time)
     if not np.all(steps > 0):
         raise CaptureError(f"Time does not run forward at row {int(np.argmin(steps > 0)) + 2}.")

@@ -24,7 +24,7 @@ from .core.sums import SUMS, Answer, SumError, work_out
 from .demo.data import sample_parts
 from .demo.seed import seed, stock_shelf
 from .sheets.views import figure_view, finding_view
-from .store.database import TooNew
+from .store.database import Unusable, bring_back, copy
 from .store.store import Store, data_folder
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, help="Zinc Whistle: motor drivers, worked out.")
@@ -60,7 +60,7 @@ def serve(
     path = data or data_folder() / ("demo.sqlite3" if demo else "builds.sqlite3")
     try:
         store = Store(path)
-    except TooNew as error:
+    except Unusable as error:
         _refuse(str(error))
     (seed if demo else stock_shelf)(store)
     server = uvicorn.Server(uvicorn.Config(create_app(store, web), host="127.0.0.1", port=port, log_level="warning"))
@@ -80,6 +80,35 @@ def serve(
         server.run(sockets=sockets)
     finally:
         store.close()
+
+
+@app.command()
+def backup(
+    to: Annotated[Path, typer.Argument(help="Where to; a backup of that name is replaced.")],
+    data: Annotated[Path | None, typer.Option(help="Data file; else the one in your user-data folder.")] = None,
+) -> None:
+    """Copy the data file, also while the service runs."""
+    source = data or data_folder() / "builds.sqlite3"
+    try:
+        copy(source, to)
+    except Unusable as error:
+        _refuse(str(error))
+    typer.echo(f"{source} is copied to {to}.")
+
+
+@app.command()
+def restore(
+    backup: Annotated[Path, typer.Argument(help="The backup to bring back.")],
+    data: Annotated[Path | None, typer.Option(help="Data file; else the one in your user-data folder.")] = None,
+) -> None:
+    """Put a backup in the data file's place; stop the service first. What stood there is kept beside it."""
+    target = data or data_folder() / "builds.sqlite3"
+    target.parent.mkdir(parents=True, exist_ok=True)
+    try:
+        kept = bring_back(backup, target)
+    except Unusable as error:
+        _refuse(str(error))
+    typer.echo(f"{target} is {backup} now." + (f" What stood there is {kept}." if kept else ""))
 
 
 def _listening(port: int) -> socket.socket:

@@ -14,7 +14,7 @@ from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 
 from .. import __version__
-from ..store.builds import Conflict, NotFound
+from ..store.builds import Conflict, NotFound, Unreadable
 from ..store.store import Store
 from . import (
     models,
@@ -61,6 +61,7 @@ def create_app(store: Store, web: Path | None = None) -> FastAPI:
     app.include_router(routes_stage.router)
     app.add_exception_handler(NotFound, _not_found)
     app.add_exception_handler(Conflict, _conflict)
+    app.add_exception_handler(Unreadable, _unreadable)
     app.add_exception_handler(RequestValidationError, _invalid)
     app.add_exception_handler(HTTPException, _refused)
     app.add_exception_handler(Exception, _unknown)
@@ -100,6 +101,10 @@ def _problem(status: int, detail: str, field: str = "") -> JSONResponse:
 
 async def _not_found(request: Request, error: Exception) -> JSONResponse:
     return _problem(404, str(error))
+
+
+async def _unreadable(request: Request, error: Exception) -> JSONResponse:
+    return _problem(422, str(error))
 
 
 async def _conflict(request: Request, error: Exception) -> JSONResponse:

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Body, Depends, Path, Request
+from fastapi import APIRouter, Body, Depends, Path, Request, Response
 from fastapi.responses import JSONResponse
 
 from ..core.model.build import Build, bind_build
 from ..demo.data import blank_build
-from ..store.builds import Listed, Revision, Stored
+from ..store.builds import Listed, Revision, Stored, Unreadable
 from ..store.store import Store
 from . import models
 from .safety import StrictRoute
@@ -83,10 +83,14 @@ def duplicate_build(build_id: BuildId, store: StoreOf) -> models.BuildView:
     return _view(store.builds.duplicate(build_id))
 
 
-@router.get("/builds/{build_id}/export", responses=MISSING)
-def export_build(build_id: BuildId, store: StoreOf) -> Build:
-    """The build file, as it is imported again."""
-    return store.builds.get(build_id).build
+@router.get("/builds/{build_id}/export", responses=MISSING, response_model=Build)
+def export_build(build_id: BuildId, store: StoreOf) -> Response:
+    """The build file, as it is imported again; what this version cannot read goes out as it is stored."""
+    try:
+        body = store.builds.get(build_id).build.model_dump_json()
+    except Unreadable:
+        body = store.builds.raw(build_id)
+    return Response(body, media_type="application/json")
 
 
 @router.get("/builds/{build_id}/revisions", responses=MISSING)

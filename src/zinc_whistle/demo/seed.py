@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import sqlite3
 from typing import cast
 
 from ..core.assess import Assessment, assess, standing_basis
@@ -40,14 +41,18 @@ def stock_shelf(store: Store) -> None:
 def seed(store: Store) -> None:
     """Put the sample parts and the demo builds into an empty store."""
     stock_shelf(store)
-    if store.builds.listed():
+    if store.builds.any():
         return
     clock, store.builds.clock, store.journal.clock = store.clock, FairClock(), FairClock()
     store.journal.clock = store.builds.clock
-    _puppets(store)
-    _stirrer(store)
-    _carousel(store)
-    store.builds.clock = store.journal.clock = clock
+    try:
+        _puppets(store)
+        _stirrer(store)
+        _carousel(store)
+    except sqlite3.IntegrityError:
+        pass  # Another start at the same moment is filling the same file.
+    finally:
+        store.builds.clock = store.journal.clock = clock
 
 
 def _carousel(store: Store) -> None:

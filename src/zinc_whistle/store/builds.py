@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
 import uuid
 from collections.abc import Callable
 from dataclasses import dataclass
+
+from pydantic import ValidationError
 
 from ..core.model.build import Build
 from .database import Database
@@ -62,6 +65,34 @@ def new_id() -> str:
     return uuid.uuid4().hex[:12]
 
 
+LONGEST_NAME = 80
+
+
+def suffixed(name: str, suffix: str) -> str:
+    """A name with something after it, within what a name may have."""
+    return f"{name[: LONGEST_NAME - len(suffix)].rstrip()}{suffix}"
+
+
+class Unreadable(ValueError):
+    """What is stored is no build that this version can read; it can be exported as it is."""
+
+
+def _read(body: str) -> Build:
+    """A stored build; a name that an older version let grow too long is cut. Raises Unreadable."""
+    try:
+        return Build.model_validate_json(body)
+    except ValidationError as error:
+        held = json.loads(body)
+        if isinstance(held, dict) and len(str(held.get("name", ""))) > LONGEST_NAME:
+            return _read(json.dumps(held | {"name": str(held["name"])[:LONGEST_NAME].rstrip()}))
+        first = error.errors()[0]
+        where = ".".join(str(p) for p in first["loc"])
+        raise Unreadable(
+            f"This build cannot be read by this version ({where}: {first['msg']}). Nothing of it is lost: export it as "
+            "it is, or take an earlier revision back."
+        ) from error
+
+
 class Builds:
     """The builds of one database; ``clock`` gives the time as ISO 8601 text."""
 
@@ -97,6 +128,17 @@ class Builds:
             raise NotFound("There is no such build: it may have been deleted.")
         return _stored(row)
 
+    def raw(self, id: str) -> str:
+        """What is stored of a build, as it is. Raises NotFound."""
+        row = self.database.row("SELECT body FROM builds WHERE id = ? AND deleted_at IS NULL", id)
+        if row is None:
+            raise NotFound("There is no such build: it may have been deleted.")
+        return str(row["body"])
+
+    def any(self) -> bool:
+        """Whether there is or was any build."""
+        return self.database.row("SELECT 1 FROM builds LIMIT 1") is not None
+
     def save(self, id: str, build: Build, version: int) -> Stored:
         """Save a draft of ``version``. Raises NotFound, or Conflict with the draft kept as a sibling."""
         with self.database.change() as db:
@@ -105,7 +147,10 @@ class Builds:
                 raise NotFound("There is no such build: it may have been deleted.")
             if row["version"] == version:
                 return self._update(db, row, build)
-            sibling = build.model_copy(update={"name": f"{build.name[:56]} (kept from the other tab)"})
+            if row["body"] == build.model_dump_json():
+                # The same save once more: its answer was lost on the way, or both tabs hold the same.
+                return _stored(row)
+            sibling = build.model_copy(update={"name": suffixed(build.name, " (kept from the other tab)")})
             kept = self._insert(db, sibling)
         raise Conflict(row["version"], kept)
 
@@ -135,7 +180,7 @@ class Builds:
     def duplicate(self, id: str) -> Stored:
         """A copy under a name of its own, without readings and log. Raises NotFound."""
         build = self.get(id).build
-        return self.add(build.model_copy(update={"name": f"{build.name[:70]} (copy)"}))
+        return self.add(build.model_copy(update={"name": suffixed(build.name, " (copy)")}))
 
     def cut(self, id: str, reason: str) -> Revision:
         """Keep the build as it is saved now as a revision. Raises NotFound."""
@@ -167,7 +212,7 @@ class Builds:
 
     def revisions(self, id: str) -> list[Revision]:
         """Every revision, newest first. Raises NotFound."""
-        self.get(id)
+        self.raw(id)
         found = self.database.rows(
             "SELECT id, number, reason, created_at FROM revisions WHERE build_id = ? ORDER BY number DESC", id
         )
@@ -178,7 +223,7 @@ class Builds:
         row = self.database.row("SELECT body FROM revisions WHERE build_id = ? AND number = ?", id, number)
         if row is None:
             raise NotFound(f"There is no revision {number} of this build.")
-        return Build.model_validate_json(row["body"])
+        return _read(row["body"])
 
     def restore(self, id: str, number: int) -> Stored:
         """Take a revision back; what stood before is cut as a revision first. Raises NotFound."""
@@ -190,5 +235,5 @@ class Builds:
 
 
 def _stored(row: sqlite3.Row) -> Stored:
-    build = Build.model_validate_json(row["body"])
+    build = _read(row["body"])
     return Stored(row["id"], row["version"], build, row["created_at"], row["saved_at"])

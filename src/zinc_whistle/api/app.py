@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import sqlite3
 import uuid
 from pathlib import Path
 from typing import Any
@@ -62,6 +63,7 @@ def create_app(store: Store, web: Path | None = None) -> FastAPI:
     app.add_exception_handler(NotFound, _not_found)
     app.add_exception_handler(Conflict, _conflict)
     app.add_exception_handler(Unreadable, _unreadable)
+    app.add_exception_handler(sqlite3.OperationalError, _not_kept)
     app.add_exception_handler(RequestValidationError, _invalid)
     app.add_exception_handler(HTTPException, _refused)
     app.add_exception_handler(Exception, _unknown)
@@ -101,6 +103,19 @@ def _problem(status: int, detail: str, field: str = "") -> JSONResponse:
 
 async def _not_found(request: Request, error: Exception) -> JSONResponse:
     return _problem(404, str(error))
+
+
+async def _not_kept(request: Request, error: Exception) -> JSONResponse:
+    """The data file does not take it: told as it is, and tried again by the page, which keeps what was typed."""
+    log.warning("the data file: %s at %s %s", error, request.method, request.url.path)
+    words = str(error)
+    if "full" in words:
+        return _problem(503, "The disk is full: make room, nothing that was saved is lost.")
+    if "locked" in words or "busy" in words:
+        return _problem(503, "The data file is held by another program.")
+    if "readonly" in words:
+        return _problem(503, "The data file may not be written to.")
+    return _problem(503, f"The data file does not take it ({words}).")
 
 
 async def _unreadable(request: Request, error: Exception) -> JSONResponse:

@@ -6,6 +6,8 @@ class Bench {
   asked: { version: number; body: string; answer: (saved: Saved) => void; refuse: (failure: Failure) => void }[] = [];
   reports: Report[] = [];
   waiting: { ms: number; work: () => void }[] = [];
+  /** What this browser keeps of it, with its version; null once it is acknowledged. */
+  kept: [number, string] | null = null;
   saver: Autosave<string>;
 
   constructor(body = "first", version = 7) {
@@ -21,6 +23,8 @@ class Bench {
             this.waiting = this.waiting.filter((x) => x !== entry);
           };
         },
+        keep: (of, text) => (this.kept = [of, text]),
+        forget: () => (this.kept = null),
         report: (told) => this.reports.push(told),
       },
     );
@@ -105,6 +109,39 @@ describe("autosave", () => {
     expect(bench.tick()).toBe(RETRY_AFTER_MS);
     await settle();
     expect(bench.asked[1]).toMatchObject({ version: 7, body: "a" });
+  });
+
+  it("keeps what is typed until all of it is acknowledged", async () => {
+    const bench = new Bench();
+    bench.saver.edited("a");
+    expect(bench.kept).toEqual([7, "a"]);
+    bench.tick();
+    await settle();
+    bench.saver.edited("ab");
+    bench.asked[0]!.answer({ version: 8, saved_at: "now" });
+    await settle();
+    expect(bench.kept).toEqual([8, "ab"]);
+    bench.tick();
+    await settle();
+    bench.asked[1]!.answer({ version: 9, saved_at: "later" });
+    await settle();
+    expect(bench.kept).toBeNull();
+  });
+
+  it("tries again where the service fails, and tells a build that is gone", async () => {
+    const bench = new Bench();
+    bench.saver.edited("a");
+    bench.tick();
+    await settle();
+    bench.asked[0]!.refuse({ status: 503, message: "The disk is full." });
+    await settle();
+    expect(bench.state).toMatchObject({ state: "failing", problem: "The disk is full." });
+    expect(bench.tick()).toBe(RETRY_AFTER_MS);
+    await settle();
+    bench.asked[1]!.refuse({ status: 404, message: "There is no such build." });
+    await settle();
+    expect(bench.state.state).toBe("gone");
+    expect(bench.kept).toEqual([7, "a"]);
   });
 
   it("stops at a conflict: the other tab's work is not overwritten", async () => {

@@ -1,7 +1,7 @@
 /* Saves one build as it is edited. One Autosave belongs to one build for life: its body, its version and its address
    cannot come apart, whatever the screen shows by the time a save gets through. */
 
-export type SaveState = "saved" | "typing" | "saving" | "offline" | "refused" | "conflict";
+export type SaveState = "saved" | "typing" | "saving" | "offline" | "failing" | "refused" | "gone" | "conflict";
 export type Conflict = { siblingId: string; siblingName: string; detail: string };
 export type Saved = { version: number; saved_at: string };
 export type Report = { state: SaveState; problem: string; savedAt: string; conflict: Conflict | null };
@@ -11,6 +11,9 @@ export type Failure = { status: number; message: string; body?: unknown };
 
 export type Io<T> = {
   save: (version: number, body: T) => Promise<Saved>;
+  /** Keeps what is typed until it is acknowledged, and forgets it then. */
+  keep: (version: number, body: T) => void;
+  forget: () => void;
   /** Runs something later and gives what calls it off. */
   later: (ms: number, work: () => void) => () => void;
   report: (report: Report) => void;
@@ -38,6 +41,10 @@ export class Autosave<T> {
     io.report(this.now);
   }
 
+  get of(): number {
+    return this.version;
+  }
+
   get body(): T {
     return this.latest;
   }
@@ -51,6 +58,7 @@ export class Autosave<T> {
   edited(body: T): void {
     this.latest = body;
     if (this.stopped) return;
+    this.io.keep(this.version, body);
     this.tell({ state: "typing" });
     this.soon(SAVE_AFTER_MS);
   }
@@ -74,6 +82,8 @@ export class Autosave<T> {
       const done = await this.io.save(this.version, body);
       this.version = done.version;
       this.written = body;
+      if (this.latest === body) this.io.forget();
+      else this.io.keep(this.version, this.latest);
       this.tell({ state: this.latest === body ? "saved" : "typing", problem: "", savedAt: done.saved_at });
       return true;
     } catch (error) {
@@ -86,12 +96,17 @@ export class Autosave<T> {
     if (failure.status === 409) {
       const told = failure.body as { sibling_id: string; sibling_name: string };
       this.stopped = true;
+      this.io.forget(); // the service has kept it, as a build of its own
       const conflict = { siblingId: told.sibling_id, siblingName: told.sibling_name, detail: failure.message };
       this.tell({ state: "conflict", problem: failure.message, conflict });
     } else if (failure.status === 0) {
       this.tell({ state: "offline", problem: failure.message });
       this.soon(RETRY_AFTER_MS);
-    } else this.tell({ state: "refused", problem: failure.message });
+    } else if (failure.status >= 500) {
+      this.tell({ state: "failing", problem: failure.message });
+      this.soon(RETRY_AFTER_MS);
+    } else if (failure.status === 404) this.tell({ state: "gone", problem: failure.message });
+    else this.tell({ state: "refused", problem: failure.message });
   }
 
   private soon(ms: number): void {

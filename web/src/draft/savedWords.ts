@@ -12,6 +12,10 @@ export function savedWords(draft: DraftHandle): string {
       return "Saving …";
     case "offline":
       return "Not saved: the service does not answer. Trying again.";
+    case "failing":
+      return `Not saved: ${draft.problem} Trying again.`;
+    case "gone":
+      return "Not saved: this build was deleted.";
     case "refused":
       return `Not saved: ${draft.problem}`;
     case "conflict":

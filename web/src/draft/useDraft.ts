@@ -2,6 +2,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { api, take, type Build, type Reply, type Refused } from "@/api/client";
 import { Autosave, RETRY_AFTER_MS, type Conflict, type Report, type SaveState } from "./autosave";
 import { keepHistory, moved, nothingYet, readHistory, stepped, type History } from "./history";
+import { forgetTyped, keepTyped, readTyped, type Kept } from "./kept";
 import { Newest } from "./newest";
 import { changeAt } from "./paths";
 
@@ -25,7 +26,10 @@ function useSaved(id: string) {
   const [report, setReport] = useState<Report>(NOTHING_SAVED);
   const [problem, setProblem] = useState("");
   const current = useRef<Open | null>(null);
+  const [typed, setTyped] = useState<Kept<Build> | null>(null);
   const wanted = useRef(id);
+  const loader = useRef<(() => Promise<void>) | null>(null);
+  const again = useRef<(() => void) | null>(null);
   wanted.current = id;
 
   const load = useCallback(async () => {
@@ -37,24 +41,32 @@ function useSaved(id: string) {
         save: (version, build) =>
           take(api.PUT("/api/builds/{build_id}", { params: { path: { build_id: id } }, body: { version, build } })),
         later,
+        keep: (version, body) => void keepTyped(id, { body, version, at: new Date().toISOString() }, localStorage),
+        forget: () => forgetTyped(id, localStorage),
         report: (told) => {
           if (wanted.current === id) setReport(told);
         },
       });
       current.current = { id, saver, draft: loaded.body };
       setOpen(current.current);
+      setTyped(readTyped(id, loaded.body, localStorage));
       setProblem("");
     } catch (error) {
-      if (wanted.current === id) setProblem((error as Error).message);
+      if (wanted.current !== id) return;
+      setProblem((error as Error).message);
+      if ((error as Refused).status === 0) again.current = later(RETRY_AFTER_MS, () => void loader.current?.());
     }
   }, [id]);
+  loader.current = load;
 
   useEffect(() => {
     void load();
     return () => {
       const left = current.current;
       current.current = null;
+      again.current?.();
       setOpen(null);
+      setTyped(null);
       if (left) void left.saver.flush();
     };
   }, [load]);
@@ -66,6 +78,11 @@ function useSaved(id: string) {
     current.current = { ...own, draft: next };
     setOpen(current.current);
   }, []);
+
+  const dropTyped = useCallback(() => {
+    setTyped(null);
+    forgetTyped(id, localStorage);
+  }, [id]);
 
   const write = useCallback(async () => (await current.current?.saver.flush()) ?? false, []);
 
@@ -80,7 +97,7 @@ function useSaved(id: string) {
   }, []);
 
   const clearConflict = useCallback(() => setReport((told) => ({ ...told, conflict: null })), []);
-  return { open, latest: current, report, problem, load, put, write, clearConflict };
+  return { open, latest: current, report, problem, load, put, write, clearConflict, typed, dropTyped };
 }
 
 /** What the service makes of the newest draft. */
@@ -121,7 +138,7 @@ function useAssessment(question: Question | null) {
 
 /** The build being edited: the draft, its undo steps, its autosave, and what the service makes of it. */
 export function useDraft(id: string, station: string, drive: string) {
-  const { open, latest, report, problem, load, put, write, clearConflict } = useSaved(id);
+  const { open, latest, report, problem, load, put, write, clearConflict, typed, dropTyped } = useSaved(id);
   const [history, setHistory] = useState<History<Build>>(nothingYet);
   const [whatIf, setWhatIf] = useState<WhatIf>(AS_IT_IS);
   const lastLabel = useRef("");
@@ -160,6 +177,21 @@ export function useDraft(id: string, station: string, drive: string) {
     [edit],
   );
 
+  const takeTyped = useCallback(() => {
+    if (!typed) return;
+    edit("what was typed before", () => typed.body);
+    dropTyped();
+  }, [dropTyped, edit, typed]);
+
+  /** After a conflict what is saved counts: the steps before it led elsewhere, and would write over it. */
+  const goOn = useCallback(() => {
+    lastLabel.current = "";
+    setHistory(nothingYet());
+    keepHistory(id, nothingYet(), sessionStorage);
+    clearConflict();
+    void load();
+  }, [clearConflict, id, load]);
+
   const step = useCallback(
     (from: "past" | "future") => {
       const now = latest.current?.draft;
@@ -196,6 +228,11 @@ export function useDraft(id: string, station: string, drive: string) {
       undoLabel: history.past.at(-1)?.label ?? "",
       redoLabel: history.future.at(-1)?.label ?? "",
       clearConflict,
+      goOn,
+      typed,
+      takeTyped,
+      dropTyped,
+      version: open?.saver.of ?? 0,
     }),
     [
       id,
@@ -214,6 +251,11 @@ export function useDraft(id: string, station: string, drive: string) {
       whatIf,
       history,
       clearConflict,
+      goOn,
+      typed,
+      takeTyped,
+      dropTyped,
+      open,
     ],
   );
 }

@@ -16,14 +16,7 @@ export function ConflictDialog({ draft }: { draft: DraftHandle }) {
           {conflict.detail} It is called “{conflict.siblingName}”, and stands in the list of builds.
         </p>
         <div className="dialog-foot">
-          <Button
-            variant="contained"
-            autoFocus
-            onClick={() => {
-              draft.clearConflict();
-              void draft.load();
-            }}
-          >
+          <Button variant="contained" autoFocus onClick={draft.goOn}>
             Go on with what is saved
           </Button>
           <Button

@@ -14,6 +14,7 @@ import { SheetView } from "./SheetView";
 import { TightSpots } from "./TightSpots";
 import { useDraft } from "@/draft/useDraft";
 import { savedWords } from "@/draft/savedWords";
+import { KeptNotice } from "./KeptNotice";
 import { Working } from "./Working";
 import "./shell.css";
 import "./checks.css";
@@ -150,6 +151,7 @@ export function Frame() {
                 </Button>
               </div>
             )}
+            <KeptNotice draft={draft} />
             <SheetView
               reply={reply}
               station={station}

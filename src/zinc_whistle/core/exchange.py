@@ -15,6 +15,7 @@ from typing import Any, Generic, TypeVar
 
 from pydantic import ValidationError
 
+from .algebra.cells import guarded, unguarded
 from .model.components import CLASSES, Component, part_problems
 from .model.driver import DriverPart
 from .model.given import Given, Item, bind
@@ -65,7 +66,7 @@ class Format(Generic[P]):
         writer = csv.DictWriter(out, self.columns, lineterminator="\n")
         writer.writeheader()
         for part in parts:
-            writer.writerow(self.as_texts(part))
+            writer.writerow({name: guarded(text) for name, text in self.as_texts(part).items()})
         return out.getvalue()
 
     def to_json(self, parts: Sequence[P]) -> str:
@@ -127,7 +128,8 @@ class Format(Generic[P]):
                 break
             if row is None:
                 break
-            self._take(row, reader.line_num, ids, taken)
+            texts = {name: unguarded(cell) if isinstance(cell, str) else cell for name, cell in row.items()}
+            self._take(texts, reader.line_num, ids, taken)
         return taken
 
     def from_json(self, text: str, ids: Ids) -> Intake[P]:

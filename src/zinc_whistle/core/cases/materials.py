@@ -6,6 +6,7 @@ import csv
 import io
 from dataclasses import dataclass
 
+from ..algebra.cells import guarded
 from ..algebra.nodes import Constant, Figure, Leaf, Node
 from ..laws import stage as stage_laws
 from ..model.components import Component, GateDriver
@@ -96,7 +97,9 @@ def to_csv(found: Materials, stage: StageSpec) -> str:
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(["what", "part", "number", "each_eur", "price_eur"])
     for line in found.lines:
-        writer.writerow([line.what, line.part, line.number, _money(line.each.value), _money(line.price.value)])
+        writer.writerow(
+            [guarded(line.what), guarded(line.part), line.number, _money(line.each.value), _money(line.price.value)]
+        )
     pieces = stage.pieces.value or 1.0
     share = ((stage.board_price.value or 0.0) + (stage.delivery.value or 0.0)) / pieces
     writer.writerow(["Board and delivery, share of one piece", "", 1, "", _money(share)])

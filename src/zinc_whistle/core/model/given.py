@@ -7,10 +7,11 @@ from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any, Literal, Self, TypeVar
 
-from pydantic import BaseModel, ConfigDict, Field, PrivateAttr, model_validator
+from pydantic import BaseModel, ConfigDict, Field, PrivateAttr, field_validator, model_validator
 
+from ..algebra.cells import shown
 from ..algebra.nodes import Leaf, choice_leaf
-from ..algebra.quantities import QuantityError, parse, phrase
+from ..algebra.quantities import LARGEST, QuantityError, parse, phrase
 from ..algebra.units import KINDS
 
 Origin = Literal["measured", "data sheet", "assumed", "default", "chosen"]
@@ -157,6 +158,12 @@ class Spec(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
     _path: str = PrivateAttr(default="")
+
+    @field_validator("name", "label", check_fields=False)
+    @classmethod
+    def _seen(cls, value: str) -> str:
+        """A name shows all that is in it, wherever it comes from."""
+        return shown(value)
 
     @property
     def path(self) -> str:
@@ -314,6 +321,9 @@ def _read(given: Given, ask: Ask, path: str, meters: Mapping[str, Meter], bound:
             typed = read.unit
         else:
             bound.errors[path] = refusal
+            # What came along as the last good value must be one that could have been typed.
+            if value is not None and (abs(value) > LARGEST or ask.refuse(value) is not None):
+                value = doubt = None
     else:
         value = doubt = None
     leaf = Leaf(path, ask.label, KINDS[ask.kind], value, origin=given.origin, doubt=doubt, unit=typed)

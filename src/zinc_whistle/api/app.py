@@ -28,6 +28,7 @@ from . import (
     routes_stage,
     routes_work,
 )
+from .heavy import Heavy
 from .safety import HEADERS, RequestGate
 from .timing import Timing
 
@@ -52,6 +53,7 @@ def create_app(store: Store, web: Path | None = None) -> FastAPI:
         openapi_url="/api/openapi.json",
     )
     app.state.store = store
+    app.state.heavy = Heavy()
     app.include_router(routes_builds.router)
     app.include_router(routes_work.router)
     app.include_router(routes_captures.router)

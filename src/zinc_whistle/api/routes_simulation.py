@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, HTTPException, Response
+from fastapi import APIRouter, HTTPException, Request, Response
 
 from ..core.algebra.quantities import phrase
 from ..core.assess import MotorAssessment, assess
@@ -11,6 +11,7 @@ from ..core.simulation.scenario import drive_of, simulate, zoom
 from ..core.simulation.telling import RunStory
 from ..sheets.scale import in_unit
 from . import models
+from .heavy import heavy
 from .routes_builds import MISSING
 from .safety import StrictRoute
 
@@ -36,8 +37,12 @@ def _refused(error: ValueError) -> HTTPException:
 
 
 @router.post("/run", responses=MISSING, response_model=models.RunView)
-def run_drive(body: models.AskRun) -> Response:
+async def run_drive(request: Request, body: models.AskRun) -> Response:
     """A run of a drive's motor, bridge, supply and load."""
+    return await heavy(request, lambda: _run_drive(body))
+
+
+def _run_drive(body: models.AskRun) -> Response:
     _, run = _run(body)
     found = run.measured
     said = [
@@ -69,8 +74,12 @@ def run_drive(body: models.AskRun) -> Response:
 
 
 @router.post("/zoom", responses=MISSING)
-def zoom_in(body: models.AskZoom) -> models.ZoomView:
+async def zoom_in(request: Request, body: models.AskZoom) -> models.ZoomView:
     """A few PWM cycles of a run at full detail, simulated anew from its state at a time."""
+    return await heavy(request, lambda: _zoom_in(body))
+
+
+def _zoom_in(body: models.AskZoom) -> models.ZoomView:
     done, run = _run(body)
     try:
         drive = drive_of(
@@ -90,8 +99,12 @@ def zoom_in(body: models.AskZoom) -> models.ZoomView:
 
 
 @router.post("/file", responses=MISSING)
-def run_file(body: models.AskRunFile) -> Response:
+async def run_file(request: Request, body: models.AskRunFile) -> Response:
     """The run as a file, every edge and event: CSV, or a value-change dump (IEEE 1364)."""
+    return await heavy(request, lambda: _run_file(body))
+
+
+def _run_file(body: models.AskRunFile) -> Response:
     _, run = _run(body)
     text, kind = (to_vcd(run.run), "text/plain") if body.kind == "vcd" else (to_csv(run.run), "text/csv")
     return Response(

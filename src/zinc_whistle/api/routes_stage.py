@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, HTTPException, Response
+from fastapi import APIRouter, HTTPException, Request, Response
 
 from ..core.algebra.quantities import notation, phrase
 from ..core.assess import DrivenAssessment, assess
 from ..core.cases import materials
 from ..core.design.search import Design, design
 from ..sheets.driver import CandidateDetail, detail_of
+from ..store.store import Store
 from . import models
+from .heavy import heavy
 from .routes_builds import MISSING, StoreOf
 from .safety import StrictRoute
 
@@ -34,8 +36,12 @@ def show_part(body: models.OfPart, store: StoreOf) -> CandidateDetail:
 
 
 @router.post("/design", responses=MISSING)
-def design_stage(body: models.AskDesign, store: StoreOf) -> models.DesignsView:
+async def design_stage(request: Request, body: models.AskDesign, store: StoreOf) -> models.DesignsView:
     """The best few complete stages for a drive from the shelf of components."""
+    return await heavy(request, lambda: _design_stage(body, store))
+
+
+def _design_stage(body: models.AskDesign, store: Store) -> models.DesignsView:
     done = _driven(body, store)
     found = design(done.context, store.components(), body.locks, body.quiet)
     return models.DesignsView(

@@ -15,6 +15,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from ..algebra.giving_up import go_on
 from .spinup_capture import SpinUp, _thinned, physical, simulate
 from .table import CaptureError, decimated
 
@@ -171,6 +172,7 @@ class _Job:
 
     def residual(self, q: np.ndarray) -> np.ndarray:
         """Residuals in units of the noise; the last is the share's own."""
+        go_on()
         capture = self.capture
         with np.errstate(all="ignore"):
             current, speed = self.modelled(q)

@@ -14,6 +14,7 @@ from typing import TypeVar
 import numpy as np
 
 from ..algebra.findings import TIGHT, Finding
+from ..algebra.giving_up import go_on
 from ..algebra.limits import Judge
 from ..algebra.preferred import at_least
 from ..algebra.quantities import notation
@@ -259,6 +260,7 @@ class _Swept(_Pool):
         super().__init__(at, space)
         self.slabs: list[Slab] = []
         for slab in sweep(at, space):
+            go_on()
             self.looked_at += slab.ok.size
             self.hold += int(slab.ok.sum())
             self.slabs.append(slab)
@@ -278,6 +280,7 @@ class _Swept(_Pool):
             return None
         order = np.lexsort(key(*self.scores))
         for i in (int(i) for i in order if int(i) not in self.failed):
+            go_on()
             if len(self.failed) >= TRIES:
                 return None
             made, stops = worked(self.at, self.slabs[int(self.slab[i])].choice(int(self.place[i])), label)
@@ -296,6 +299,7 @@ class _Listed(_Pool):
         super().__init__(at, space)
         self.made: list[Design] = []
         for choice in listed(space):
+            go_on()
             self.looked_at += 1
             made, stops = worked(at, choice)
             if made is not None:

@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.linalg import expm
 
+from ..algebra.giving_up import go_on
 from .course import Course, dips, root
 from .cycles import APART, Event, PeriodMap, Piece, agree, bent, period_map, powers
 from .plant import BUS, OMEGA, WHEELS, I, Mode, Path, Plant, State, matrix, mode_of
@@ -128,6 +129,7 @@ class Engine:
         done, block, alike = 0, FIRST_BLOCK, FIRST_ALIKE
         plain, crowded = Patience(), Patience()
         while (left := phase.periods - done) > 0:
+            go_on()
             if plain.asks():
                 asked = min(block, left)
                 count = self._many(run, now, x, phase, asked)

@@ -1,0 +1,104 @@
+"""Work that takes seconds: one piece at a time, and none for an asker who has left."""
+
+from __future__ import annotations
+
+import threading
+from typing import Any
+
+import anyio
+import anyio.to_thread
+import pytest
+from fastapi import HTTPException
+
+from zinc_whistle.api.heavy import MOST_WAITING, Heavy
+from zinc_whistle.core.algebra.giving_up import GivenUp, go_on, while_wanted
+from zinc_whistle.core.assess import assess
+from zinc_whistle.core.simulation.scenario import simulate
+from zinc_whistle.demo.data import lantern_carousel
+
+
+class Asker:
+    """A request whose sender may leave."""
+
+    def __init__(self) -> None:
+        self.left = False
+
+    async def is_disconnected(self) -> bool:
+        return self.left
+
+
+def test_work_ends_soon_after_the_asker_left() -> None:
+    asker, begun, rounds = Asker(), threading.Event(), [0]
+
+    def endless() -> None:
+        begun.set()
+        while True:
+            rounds[0] += 1
+            go_on()
+
+    async def go() -> None:
+        queue = Heavy()
+        async with anyio.create_task_group() as tasks:
+
+            async def leave() -> None:
+                await anyio.to_thread.run_sync(begun.wait)
+                asker.left = True
+
+            tasks.start_soon(leave)
+            with pytest.raises(HTTPException) as refused:
+                await queue.run(asker, endless)  # type: ignore[arg-type]
+        assert refused.value.status_code == 503 and queue.waiting == 0
+        assert await queue.run(Asker(), lambda: 7) == 7, "the place is free again"  # type: ignore[arg-type]
+
+    anyio.run(go)
+
+
+def test_one_at_a_time_and_not_without_end() -> None:
+    running, most = [0], [0]
+
+    def piece() -> int:
+        running[0] += 1
+        most[0] = max(most[0], running[0])
+        running[0] -= 1
+        return 1
+
+    async def go() -> list[Any]:
+        queue, told = Heavy(), list[Any]()
+
+        async def ask() -> None:
+            try:
+                told.append(await queue.run(Asker(), piece))  # type: ignore[arg-type]
+            except HTTPException as error:
+                told.append(error.status_code)
+
+        async with anyio.create_task_group() as tasks:
+            for _ in range(MOST_WAITING + 5):
+                tasks.start_soon(ask)
+        return told
+
+    told = anyio.run(go)
+    assert most[0] == 1
+    assert told.count(1) == MOST_WAITING and told.count(503) == 5
+
+
+def test_a_failure_comes_through_as_it_is() -> None:
+    async def go() -> None:
+        with pytest.raises(ZeroDivisionError):
+            await Heavy().run(Asker(), lambda: 1 / 0)  # type: ignore[arg-type]
+
+    anyio.run(go)
+
+
+def test_a_run_asks_whether_it_is_still_wanted() -> None:
+    drive = assess(lantern_carousel()).drives["d1"].of_motor
+    assert drive is not None
+    asked = [0]
+
+    def gone() -> bool:
+        asked[0] += 1
+        return asked[0] > 5
+
+    with pytest.raises(GivenUp), while_wanted(gone):
+        simulate(drive.context, drive.circuit, "start")
+    assert asked[0] == 6
+    simulate(drive.context, drive.circuit, "start at once", averaged=True)

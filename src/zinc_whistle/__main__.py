@@ -1,5 +1,7 @@
 """``python -m zinc_whistle``."""
 
-from .cli import app
+# By its whole name: a worker process of the service reads this file by its place, where nothing is relative.
+from zinc_whistle.cli import app
 
-app()
+if __name__ == "__main__":
+    app()

@@ -63,7 +63,9 @@ def serve(
     except Unusable as error:
         _refuse(str(error))
     (seed if demo else stock_shelf)(store)
-    server = uvicorn.Server(uvicorn.Config(create_app(store, web), host="127.0.0.1", port=port, log_level="warning"))
+    server = uvicorn.Server(
+        uvicorn.Config(create_app(store, web, processes=True), host="127.0.0.1", port=port, log_level="warning")
+    )
     sockets = [_listening(port)]
     # Without this a reply's head and body wait for each other's acknowledgement, 40 ms each time.
     sockets[0].setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)

@@ -11,6 +11,7 @@ import pytest
 from fastapi import HTTPException
 
 from zinc_whistle.api.heavy import MOST_WAITING, Heavy
+from zinc_whistle.cli import _listening
 from zinc_whistle.core.algebra.giving_up import GivenUp, go_on, while_wanted
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.simulation.scenario import simulate
@@ -30,7 +31,7 @@ class Asker:
 def test_work_ends_soon_after_the_asker_left() -> None:
     asker, begun, rounds = Asker(), threading.Event(), [0]
 
-    def endless() -> None:
+    def working() -> None:
         begun.set()
         while True:
             rounds[0] += 1
@@ -46,7 +47,7 @@ def test_work_ends_soon_after_the_asker_left() -> None:
 
             tasks.start_soon(leave)
             with pytest.raises(HTTPException) as refused:
-                await queue.run(asker, endless)  # type: ignore[arg-type]
+                await queue.run(asker, working)  # type: ignore[arg-type]
         assert refused.value.status_code == 503 and queue.waiting == 0
         assert await queue.run(Asker(), lambda: 7) == 7, "the place is free again"  # type: ignore[arg-type]
 
@@ -89,6 +90,39 @@ def test_a_failure_comes_through_as_it_is() -> None:
     anyio.run(go)
 
 
+def endless() -> None:
+    while True:
+        pass
+
+
+def refuses() -> None:
+    raise HTTPException(422, "Not so.")
+
+
+def test_in_a_process_of_its_own_it_answers_refuses_and_is_ended() -> None:
+    """Work that never asks is ended all the same: its process is."""
+    asker = Asker()
+
+    async def leave() -> None:
+        await anyio.sleep(3)
+        asker.left = True
+
+    async def go() -> None:
+        queue = Heavy(processes=True)
+        assert await queue.run(Asker(), max, 3, 7) == 7  # type: ignore[arg-type]
+        with pytest.raises(HTTPException) as told:
+            await queue.run(Asker(), refuses)  # type: ignore[arg-type]
+        assert (told.value.status_code, told.value.detail) == (422, "Not so.")
+        async with anyio.create_task_group() as tasks:
+            tasks.start_soon(leave)
+            with pytest.raises(HTTPException) as left:
+                await queue.run(asker, endless)  # type: ignore[arg-type]
+        assert left.value.status_code == 503 and queue.waiting == 0
+        assert await queue.run(Asker(), min, 3, 7) == 3  # type: ignore[arg-type]
+
+    anyio.run(go)
+
+
 def test_a_run_asks_whether_it_is_still_wanted() -> None:
     drive = assess(lantern_carousel()).drives["d1"].of_motor
     assert drive is not None
@@ -102,3 +136,9 @@ def test_a_run_asks_whether_it_is_still_wanted() -> None:
         simulate(drive.context, drive.circuit, "start")
     assert asked[0] == 6
     simulate(drive.context, drive.circuit, "start at once", averaged=True)
+
+
+def test_the_service_listens_on_this_machine_alone() -> None:
+    held = _listening(0)
+    assert held.getsockname()[0] == "127.0.0.1"
+    held.close()

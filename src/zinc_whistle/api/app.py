@@ -41,8 +41,11 @@ REFUSALS: dict[int | str, dict[str, Any]] = {
 }
 
 
-def create_app(store: Store, web: Path | None = None) -> FastAPI:
-    """The service over a store; ``web`` is the built front end, if it is served too."""
+def create_app(store: Store, web: Path | None = None, *, processes: bool = False) -> FastAPI:
+    """The service over a store; ``web`` is the built front end, if it is served too.
+
+    ``processes``: what takes seconds is worked out in a process beside it.
+    """
 
     app = FastAPI(
         title="Zinc Whistle",
@@ -53,7 +56,7 @@ def create_app(store: Store, web: Path | None = None) -> FastAPI:
         openapi_url="/api/openapi.json",
     )
     app.state.store = store
-    app.state.heavy = Heavy()
+    app.state.heavy = Heavy(processes=processes)
     app.include_router(routes_builds.router)
     app.include_router(routes_work.router)
     app.include_router(routes_captures.router)

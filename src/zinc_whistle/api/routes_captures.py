@@ -38,7 +38,7 @@ UNITS = {
 async def preview_capture(request: Request) -> models.CapturePreview:
     """How a CSV file is written, its first rows, and which column is likely what."""
     data = await request.body()
-    return await heavy(request, lambda: _preview(data))
+    return await heavy(request, _preview, data)
 
 
 def _read(data: bytes) -> SampleTable:
@@ -103,7 +103,7 @@ async def fit_spin_up(
     """Fit R, L, Ke, J and friction to a spin-up. Columns are ``place:unit``, counted from 0; without a voltage column
     ``supply`` gives the volts, and without a speed column ``final_speed`` may stand in."""
     data = await request.body()
-    return await heavy(request, lambda: _fit(data, time, current, voltage, speed, supply, final_speed, brush_drop))
+    return await heavy(request, _fit, data, time, current, voltage, speed, supply, final_speed, brush_drop)
 
 
 def _place(text: str) -> tuple[int, str]:

@@ -39,10 +39,11 @@ def _refused(error: ValueError) -> HTTPException:
 @router.post("/run", responses=MISSING, response_model=models.RunView)
 async def run_drive(request: Request, body: models.AskRun) -> Response:
     """A run of a drive's motor, bridge, supply and load."""
-    return await heavy(request, lambda: _run_drive(body))
+    return Response(await heavy(request, _run_drive, body.model_dump_json()), media_type="application/json")
 
 
-def _run_drive(body: models.AskRun) -> Response:
+def _run_drive(asked: str) -> str:
+    body = models.AskRun.model_validate_json(asked)
     _, run = _run(body)
     found = run.measured
     said = [
@@ -70,16 +71,17 @@ def _run_drive(body: models.AskRun) -> Response:
         notes=run.notes,
         duty_pct=100 * (run.legs[-1].phase.duty if body.duty_pct is None else body.duty_pct / 100) if run.legs else 0.0,
     )
-    return Response(made.model_dump_json(), media_type="application/json")
+    return made.model_dump_json()
 
 
 @router.post("/zoom", responses=MISSING)
 async def zoom_in(request: Request, body: models.AskZoom) -> models.ZoomView:
     """A few PWM cycles of a run at full detail, simulated anew from its state at a time."""
-    return await heavy(request, lambda: _zoom_in(body))
+    return await heavy(request, _zoom_in, body.model_dump_json())
 
 
-def _zoom_in(body: models.AskZoom) -> models.ZoomView:
+def _zoom_in(asked: str) -> models.ZoomView:
+    body = models.AskZoom.model_validate_json(asked)
     done, run = _run(body)
     try:
         drive = drive_of(
@@ -101,14 +103,16 @@ def _zoom_in(body: models.AskZoom) -> models.ZoomView:
 @router.post("/file", responses=MISSING)
 async def run_file(request: Request, body: models.AskRunFile) -> Response:
     """The run as a file, every edge and event: CSV, or a value-change dump (IEEE 1364)."""
-    return await heavy(request, lambda: _run_file(body))
-
-
-def _run_file(body: models.AskRunFile) -> Response:
-    _, run = _run(body)
-    text, kind = (to_vcd(run.run), "text/plain") if body.kind == "vcd" else (to_csv(run.run), "text/csv")
+    text = await heavy(request, _run_file, body.model_dump_json())
+    kind = "text/plain" if body.kind == "vcd" else "text/csv"
     return Response(
         text,
         media_type=f"{kind}; charset=utf-8",
         headers={"content-disposition": f'attachment; filename="run.{body.kind}"'},
     )
+
+
+def _run_file(asked: str) -> str:
+    body = models.AskRunFile.model_validate_json(asked)
+    _, run = _run(body)
+    return to_vcd(run.run) if body.kind == "vcd" else to_csv(run.run)

@@ -2,14 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from typing import cast
+
 from fastapi import APIRouter, HTTPException, Request, Response
+from pydantic import TypeAdapter
 
 from ..core.algebra.quantities import notation, phrase
 from ..core.assess import DrivenAssessment, assess
 from ..core.cases import materials
 from ..core.design.search import Design, design
+from ..core.model.build import bind_components, bind_parts
+from ..core.model.components import AnyComponent, Component
+from ..core.model.driver import DriverPart
 from ..sheets.driver import CandidateDetail, detail_of
-from ..store.store import Store
 from . import models
 from .heavy import heavy
 from .routes_builds import MISSING, StoreOf
@@ -18,8 +24,8 @@ from .safety import StrictRoute
 router = APIRouter(prefix="/api/stage", route_class=StrictRoute, tags=["stage"])
 
 
-def _driven(body: models.OfDrive | models.OfPart | models.AskDesign, store: StoreOf) -> DrivenAssessment:
-    found = assess(body.build, store.shelf()).drives.get(body.drive)
+def _driven(body: models.OfDrive | models.OfPart | models.AskDesign, shelf: Sequence[DriverPart]) -> DrivenAssessment:
+    found = assess(body.build, shelf).drives.get(body.drive)
     done = found.driven if found is not None else None
     if done is None:
         raise HTTPException(404, "This build has no such drive with a driver.")
@@ -29,7 +35,7 @@ def _driven(body: models.OfDrive | models.OfPart | models.AskDesign, store: Stor
 @router.post("/part", responses=MISSING)
 def show_part(body: models.OfPart, store: StoreOf) -> CandidateDetail:
     """What one part of the comparison of drivers says besides its checks."""
-    found = detail_of(_driven(body, store), body.part, store.components())
+    found = detail_of(_driven(body, store.shelf()), body.part, store.components())
     if found is None:
         raise HTTPException(404, "The comparison has no such part.")
     return found
@@ -38,12 +44,20 @@ def show_part(body: models.OfPart, store: StoreOf) -> CandidateDetail:
 @router.post("/design", responses=MISSING)
 async def design_stage(request: Request, body: models.AskDesign, store: StoreOf) -> models.DesignsView:
     """The best few complete stages for a drive from the shelf of components."""
-    return await heavy(request, lambda: _design_stage(body, store))
+    shelves = DRIVERS.dump_json(store.shelf()), COMPONENTS.dump_json(cast("list[AnyComponent]", store.components()))
+    return await heavy(request, _design_stage, body.model_dump_json(), *shelves)
 
 
-def _design_stage(body: models.AskDesign, store: Store) -> models.DesignsView:
-    done = _driven(body, store)
-    found = design(done.context, store.components(), body.locks, body.quiet)
+DRIVERS, COMPONENTS = TypeAdapter(list[DriverPart]), TypeAdapter(list[AnyComponent])
+
+
+def _design_stage(asked: str, shelf: bytes, of_components: bytes) -> models.DesignsView:
+    body, parts = models.AskDesign.model_validate_json(asked), DRIVERS.validate_json(shelf)
+    components = list[Component](COMPONENTS.validate_json(of_components))
+    bind_parts(parts)
+    bind_components(components)
+    done = _driven(body, parts)
+    found = design(done.context, components, body.locks, body.quiet)
     return models.DesignsView(
         designs=[_view(d, done.drive.signals.path) for d in found.designs],
         looked_at=found.looked_at,
@@ -85,7 +99,7 @@ def _view(made: Design, signals: str) -> models.DesignView:
 @router.post("/materials", responses=MISSING)
 def materials_file(body: models.OfDrive, store: StoreOf) -> Response:
     """The bill of materials of a drive's stage, as CSV."""
-    done = _driven(body, store)
+    done = _driven(body, store.shelf())
     if done.discrete is None:
         raise HTTPException(404, "This drive's unit is no stage of your own.")
     text = materials.to_csv(done.discrete.materials, done.discrete.spec)

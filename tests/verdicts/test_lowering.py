@@ -8,7 +8,9 @@ import pytest
 
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.model.build import Build
-from zinc_whistle.core.model.load import Rack, Turntable
+from zinc_whistle.core.model.given import Given
+from zinc_whistle.core.model.load import Rack, Turntable, Winch
+from zinc_whistle.demo.data import puppet_stage
 from zinc_whistle.sheets.sheet import reply
 
 from .kit import SHELF, altered, said
@@ -89,6 +91,21 @@ def test_down_a_slope_is_lowering_too() -> None:
     assert of_rope is not None
     assert currents["90 °"] == pytest.approx(of_rope.load.parts[1].current.value, rel=1e-6)
     assert currents["0 °"] > 0
+
+
+def test_a_gear_bears_a_pull_as_it_bears_a_push() -> None:
+    """12 kg against 2.4 kg on an 18 mm drum pull by about 1.6 N·m: within 6 N·m, and past 1 N·m, whichever way."""
+    for limit, severity in (("6 N·m", "note"), ("1 N·m", "stop")):
+        build = puppet_stage()
+        drive = build.drives[0].of_motor
+        assert drive is not None
+        winch = drive.load.mechanisms[0]
+        assert isinstance(winch, Winch)
+        winch.counterweight = Given(text="12 kg", origin="measured")
+        drive.load.gear_torque_limit.text = limit
+        found = said(build, "load.gear")
+        assert found is not None and found.severity == severity and found.stress is not None
+        assert float(found.stress.value or 0) > 1.5
 
 
 def test_a_velocity_of_what_turns_is_asked_about() -> None:

@@ -79,6 +79,7 @@ function useSaved(id: string) {
     setOpen(current.current);
   }, []);
 
+  const closeTyped = useCallback(() => setTyped(null), []);
   const dropTyped = useCallback(() => {
     setTyped(null);
     forgetTyped(id, localStorage);
@@ -97,7 +98,7 @@ function useSaved(id: string) {
   }, []);
 
   const clearConflict = useCallback(() => setReport((told) => ({ ...told, conflict: null })), []);
-  return { open, latest: current, report, problem, load, put, write, clearConflict, typed, dropTyped };
+  return { open, latest: current, report, problem, load, put, write, clearConflict, typed, dropTyped, closeTyped };
 }
 
 /** What the service makes of the newest draft. */
@@ -138,7 +139,8 @@ function useAssessment(question: Question | null) {
 
 /** The build being edited: the draft, its undo steps, its autosave, and what the service makes of it. */
 export function useDraft(id: string, station: string, drive: string) {
-  const { open, latest, report, problem, load, put, write, clearConflict, typed, dropTyped } = useSaved(id);
+  const saved = useSaved(id);
+  const { open, latest, report, problem, load, put, write, clearConflict, typed, dropTyped, closeTyped } = saved;
   const [history, setHistory] = useState<History<Build>>(nothingYet);
   const [whatIf, setWhatIf] = useState<WhatIf>(AS_IT_IS);
   const lastLabel = useRef("");
@@ -180,8 +182,8 @@ export function useDraft(id: string, station: string, drive: string) {
   const takeTyped = useCallback(() => {
     if (!typed) return;
     edit("what was typed before", () => typed.body);
-    dropTyped();
-  }, [dropTyped, edit, typed]);
+    closeTyped(); // it stays kept until it is saved
+  }, [closeTyped, edit, typed]);
 
   /** After a conflict what is saved counts: the steps before it led elsewhere, and would write over it. */
   const goOn = useCallback(() => {

@@ -273,7 +273,7 @@ class DriverUnit(Item):
             "motor": "Across the motor's own terminals",
         },
         "none",
-        help="Counts where the part has none inside.",
+        help="Counts where the part has none inside. Across a motor that is reversed it is a short.",
     )
     bulk_capacitance: Given = given("capacitance", "µF", "Bulk capacitor", above=0)
     bulk_voltage: Given = given("voltage", "V", "Its voltage rating", above=0)

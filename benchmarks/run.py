@@ -37,8 +37,8 @@ from zinc_whistle.core.design import search as design_search
 from zinc_whistle.core.design.sweep import Space, sweep
 from zinc_whistle.core.laws.driver import stall_in_circuit
 from zinc_whistle.core.model.build import bind_components, bind_parts, bound_parts
-from zinc_whistle.core.model.components import GateDriver, Mosfet
 from zinc_whistle.core.model.panel import PanelSpec
+from zinc_whistle.core.model.transistors import GateDriver, Mosfet
 from zinc_whistle.core.panel.check import check
 from zinc_whistle.core.panel.lines import lines_of
 from zinc_whistle.core.panel.machine import Around, assemble

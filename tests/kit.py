@@ -10,7 +10,7 @@ from zinc_whistle.core.algebra.nodes import Leaf
 from zinc_whistle.core.algebra.units import KINDS
 from zinc_whistle.core.assess import Assessment, assess
 from zinc_whistle.core.model.build import Build, bind_components
-from zinc_whistle.core.model.components import Component
+from zinc_whistle.core.model.component import Component
 from zinc_whistle.core.model.given import Given
 from zinc_whistle.core.model.stage import SLOTS
 from zinc_whistle.demo.data import sample_components

@@ -12,8 +12,9 @@ import pytest
 
 from tests.kit import components
 from zinc_whistle.core.exchange import COMPONENTS
-from zinc_whistle.core.model.components import CLASSES, Mosfet
+from zinc_whistle.core.model.components import CLASSES
 from zinc_whistle.core.model.given import Given, bind
+from zinc_whistle.core.model.transistors import Mosfet
 from zinc_whistle.demo.data import controllers, sample_components, sample_parts
 
 

@@ -14,7 +14,9 @@ from zinc_whistle.core.design import search
 from zinc_whistle.core.design.search import GOALS, design, space_of, tried, worked
 from zinc_whistle.core.design.sweep import Choice, Space, sweep
 from zinc_whistle.core.model.build import Build
-from zinc_whistle.core.model.components import Component, GateDriver, HeatSink, Mosfet
+from zinc_whistle.core.model.component import Component
+from zinc_whistle.core.model.components import HeatSink
+from zinc_whistle.core.model.transistors import GateDriver, Mosfet
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage
 
 NARROW = (16.5e3, 25e3, 40e3)

@@ -10,7 +10,7 @@ import pytest
 from tests.core.test_stage import carousel_with
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.cases.circuit import Circuit
-from zinc_whistle.core.model.components import Mosfet
+from zinc_whistle.core.model.transistors import Mosfet
 from zinc_whistle.demo.data import sample_parts
 
 SHELF = sample_parts()

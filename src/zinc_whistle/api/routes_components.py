@@ -7,7 +7,8 @@ from typing import Annotated
 from fastapi import APIRouter, Body, HTTPException, Query, Request, Response
 
 from ..core.exchange import COMPONENTS
-from ..core.model.components import CLASSES, AnyComponent, Class, Component
+from ..core.model.component import Component
+from ..core.model.components import CLASSES, AnyComponent, Class
 from ..core.model.given import bind
 from ..core.model.signals import Controller
 from ..demo.data import controllers

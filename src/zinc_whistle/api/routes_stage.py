@@ -13,7 +13,8 @@ from ..core.assess import DrivenAssessment, assess
 from ..core.cases import materials
 from ..core.design.search import Design, design
 from ..core.model.build import bind_components, bind_parts
-from ..core.model.components import AnyComponent, Component
+from ..core.model.component import Component
+from ..core.model.components import AnyComponent
 from ..core.model.driver import DriverPart
 from ..sheets.driver import CandidateDetail, detail_of
 from . import models

@@ -16,7 +16,8 @@ from typing import Any, Generic, TypeVar
 from pydantic import ValidationError
 
 from .algebra.cells import guarded, unguarded
-from .model.components import CLASSES, Component, part_problems
+from .model.component import Component
+from .model.components import CLASSES, part_problems
 from .model.driver import DriverPart
 from .model.given import Given, Item, bind
 

@@ -10,7 +10,8 @@ from typing import Any, get_args
 from pydantic import BaseModel
 
 from ..core.model.build import Build, bind_build
-from ..core.model.components import CLASSES, Component
+from ..core.model.component import Component
+from ..core.model.components import CLASSES
 from ..core.model.driver import DriverPart
 from ..core.model.given import Given
 from ..core.model.motor import MotorPart

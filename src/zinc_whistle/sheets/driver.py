@@ -12,7 +12,7 @@ from ..core.cases.operating import DriveContext
 from ..core.design.accessories import surroundings
 from ..core.design.change import changes_for
 from ..core.model.build import Schools
-from ..core.model.components import Component
+from ..core.model.component import Component
 from ..core.model.driver import PART_KINDS
 from ..core.stations.driver.candidates import Candidate, verdicts
 from ..core.stations.driver.jam import typed_time_counts

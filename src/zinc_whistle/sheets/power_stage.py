@@ -12,8 +12,8 @@ from ..core.algebra.quantities import phrase
 from ..core.assess import DrivenAssessment
 from ..core.cases.stage_result import StageResult
 from ..core.design.heatmap import Grid, HeatMap, of_part, of_stage, over_air
-from ..core.model.components import Bjt, Mosfet
 from ..core.model.stage import CIRCUITS, DIODE_CIRCUITS
+from ..core.model.transistors import Bjt, Mosfet
 from ..core.stations.power_stage.circuits import CIRCUIT_STATES, PART_CIRCUITS, DiodeAt, as_fitted
 from .fields import Describer, Section
 from .inputs import Inputs, Shown, StationSheet, shown

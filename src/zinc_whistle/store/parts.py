@@ -6,7 +6,8 @@ from collections.abc import Sequence
 
 from pydantic import TypeAdapter
 
-from ..core.model.components import CLASSES, AnyComponent, Component
+from ..core.model.component import Component
+from ..core.model.components import CLASSES, AnyComponent
 from ..core.model.driver import DriverPart
 from ..core.model.motor import MotorPart
 from .builds import Clock, NotFound

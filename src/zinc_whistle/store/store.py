@@ -9,7 +9,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from ..core.model.build import bind_components, bind_motors, bind_parts
-from ..core.model.components import Component
+from ..core.model.component import Component
 from ..core.model.driver import DriverPart
 from ..core.model.motor import MotorPart
 from .builds import Builds, Clock

@@ -9,8 +9,9 @@ from dataclasses import dataclass
 from ..algebra.cells import guarded
 from ..algebra.nodes import Constant, Figure, Leaf, Node
 from ..laws import stage as stage_laws
-from ..model.components import Component, GateDriver
+from ..model.component import Component
 from ..model.stage import StageSpec, slots
+from ..model.transistors import GateDriver
 
 
 @dataclass(frozen=True, slots=True)

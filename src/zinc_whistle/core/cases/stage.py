@@ -12,10 +12,11 @@ from ..laws import heat as heat_laws
 from ..laws import stage as stage_laws
 from ..laws import switch as switch_laws
 from ..laws.signals import antiphase_duty
-from ..model.components import Bjt, Component, HalfBridgeModule, Mosfet
+from ..model.component import Component
 from ..model.driver import DriverPart, PartKind
 from ..model.given import bind, computed_given
 from ..model.stage import DIODE_CIRCUITS, ONE_WAY, STAGE_INPUTS, StageSpec
+from ..model.transistors import Bjt, HalfBridgeModule, Mosfet
 from . import arrange, chopping, heating
 from .arrange import Cooling, Surround
 from .circuit import DriveCircuit, Follower, solve

@@ -9,8 +9,9 @@ from ..algebra.units import KINDS
 from ..laws import stage as stage_laws
 from ..laws import switch as switch_laws
 from ..laws.nothing import NO_AMPERES
-from ..model.components import Bjt, Component, HalfBridgeModule, Mosfet
+from ..model.component import Component
 from ..model.stage import BRIDGES, CIRCUITS, SLOTS, StageSpec, switch_kind
+from ..model.transistors import Bjt, HalfBridgeModule, Mosfet
 from . import arrange, bus
 from .arrange import Device, Gate, Times
 from .operating import DriveContext

@@ -13,7 +13,8 @@ from ..cases.bus import step_factor
 from ..cases.operating import DriveContext
 from ..laws import capacitor as capacitor_rules
 from ..model.build import bound_parts
-from ..model.components import Capacitor, Component, Diode, HeatSink, Priced
+from ..model.component import Component, Priced
+from ..model.components import Capacitor, Diode, HeatSink
 from ..model.driver import ONE_SWITCH
 from ..stations.driver.candidates import Candidate, limits
 from ..stations.power_stage.ratings import capacitor_ratings, diode_ratings

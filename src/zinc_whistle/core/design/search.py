@@ -22,9 +22,11 @@ from ..cases.operating import DriveContext
 from ..cases.stage import evaluate
 from ..cases.stage_parts import fits
 from ..cases.timer_plan import plan_for
-from ..model.components import Component, GateDriver, HeatSink, Mosfet
+from ..model.component import Component
+from ..model.components import HeatSink
 from ..model.given import Given, bind
 from ..model.stage import BRIDGES, StageSpec, switch_kind
+from ..model.transistors import GateDriver, Mosfet
 from ..stations.driver.candidates import Candidate, held_against
 from ..stations.driver.jam import jam_on_driver
 from ..stations.power_stage import compute as surroundings

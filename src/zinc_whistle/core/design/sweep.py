@@ -27,9 +27,11 @@ from ..cases.stage import evaluate
 from ..cases.stage_parts import dead_time_needed, drain_of, threshold_of
 from ..cases.timer_plan import plan_for
 from ..laws import stage as stage_laws
-from ..model.components import Component, GateDriver, HeatSink, Mosfet
+from ..model.component import Component
+from ..model.components import HeatSink
 from ..model.given import Given, bind, computed_given
 from ..model.stage import DIODE_CIRCUITS
+from ..model.transistors import GateDriver, Mosfet
 from ..stations.driver.candidates import limits as driver_limits
 from ..stations.driver.jam import jam_on_driver
 from ..stations.power_stage import compute as surroundings

@@ -7,7 +7,7 @@ from typing import Annotated, Final, Literal, Self, TypeVar
 
 from pydantic import Field, model_validator
 
-from .components import Component
+from .component import Component
 from .dc_load import DcLoadSpec
 from .driver import Ambient, DriverPart, DriverUnit
 from .encoder import EncoderSpec

@@ -6,8 +6,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from .components import Bjt, Diode, Fuse, GateDriver, HalfBridgeModule, HeatSink, Mosfet, Relay
+from .components import Diode, Fuse, HeatSink, Relay
 from .given import Given, Spec, choice, given
+from .transistors import Bjt, GateDriver, HalfBridgeModule, Mosfet
 
 Circuit = Literal[
     "low side", "bipolar low side", "high side", "half bridge", "full bridge", "p/n bridge", "relay pair", "modules"

@@ -10,8 +10,8 @@ from ...algebra.nodes import Constant, Node, number
 from ...cases.stage_parts import dead_time_needed, gate_of, is_follower, lifts, threshold_of
 from ...laws import stage as stage_laws
 from ...laws import switch as switch_laws
-from ...model.components import Bjt, GateDriver, Mosfet
 from ...model.stage import BRIDGES
+from ...model.transistors import Bjt, GateDriver, Mosfet
 from .stage_checks import StageChecks
 
 

@@ -8,8 +8,8 @@ from ...algebra.limits import Check
 from ...cases.operating import DriveContext
 from ...cases.stage_parts import fits
 from ...cases.stage_result import StageResult
-from ...model.components import Mosfet
 from ...model.stage import BRIDGES, switch_kind
+from ...model.transistors import Mosfet
 from .gate_limits import gates
 from .path_limits import capacitor, copper, diode, protection, relay, sense
 from .stage_checks import StageChecks

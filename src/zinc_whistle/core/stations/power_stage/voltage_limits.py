@@ -10,7 +10,7 @@ from ...algebra.nodes import Constant, Node
 from ...cases.stage import at_stall
 from ...cases.stage_parts import rating_of
 from ...laws import stage as stage_laws
-from ...model.components import Mosfet
+from ...model.transistors import Mosfet
 from .stage_checks import StageChecks
 
 SCHOOL = {

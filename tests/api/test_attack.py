@@ -13,8 +13,9 @@ from zinc_whistle.api import routes_work
 from zinc_whistle.demo.data import lantern_carousel
 from zinc_whistle.sheets import sheet as sheets
 
-FOUND = (50156, 51543, 52250)
-"""Seeds that once made a server error: a capacitor of nothing, and a division where nothing varies."""
+FOUND = (50156, 51543, 52250, 9163, 302407)
+"""Seeds that once made a server error: a capacitor of nothing, a division where nothing varies, a frequency and a limit
+of next to nothing."""
 
 
 @pytest.mark.parametrize("first", range(0, 400, 50))

@@ -170,7 +170,7 @@ class Quotient(Law):
             )
 
     def partials(self, values: Sequence[Any], result: float) -> list[Any]:
-        return [1 / values[1], -values[0] / values[1] ** 2]
+        return [1 / values[1], -(values[0] / values[1]) / values[1]]  # the square of next to nothing is nothing
 
     def formula(self, word: Callable[[str], str]) -> str:
         return f"{word(self.names[0])} / {word(self.names[1])}"

@@ -40,16 +40,25 @@ def edge_frequency(F: Hertz, N: Number, TOP: Count) -> Hertz:
     return F / (N * (TOP + 1))
 
 
+MOST_COUNTS = 10**15
+"""More than any counter holds: what a frequency of next to nothing asks for."""
+
+
+def _counts(F: float, pace: float) -> int:
+    """The nearest whole number of a clock's ticks in a period of ``pace`` (both Hz)."""
+    return round(F / pace) if MOST_COUNTS * pace > F else MOST_COUNTS
+
+
 @procedure("TOP", "count", says="nearest count to F / (2 N f)", source=TIMER)
 def centre_top(F: Hertz, N: Number, f: Hertz) -> Count:
     """Nearest top of a centre-aligned count, at least 1."""
-    return float(max(1, round(F / (2 * N * f))))
+    return float(max(1, _counts(F, 2 * N * f)))
 
 
 @procedure("TOP", "count", says="nearest count to F / (N f) − 1", source=TIMER)
 def edge_top(F: Hertz, N: Number, f: Hertz) -> Count:
     """Nearest top of an edge-aligned count, at least 1."""
-    return float(max(1, round(F / (N * f)) - 1))
+    return float(max(1, _counts(F, N * f) - 1))
 
 
 @rule("steps", source=TIMER, title="Duty steps")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -25,12 +25,15 @@ class Pin(Item):
     compare: str = Field("", max_length=8, description="Compare output of the timer")
 
 
+Prescaler = Annotated[int, Field(ge=1, le=65536)]
+
+
 class Timer(Item):
     """A timer that makes PWM: its width, prescalers, and whether the top of its count can be chosen."""
 
     name: str = Field(max_length=40)
     bits: int = Field(ge=4, le=32)
-    prescalers: list[int] = Field(min_length=1, max_length=20)
+    prescalers: list[Prescaler] = Field(min_length=1, max_length=20)
     free_top: bool = True
     kept_for: str = Field("", max_length=80, description="What the program keeps it for")
 

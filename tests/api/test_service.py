@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import sqlite3
 from typing import Any
 
 import pytest
@@ -345,3 +346,24 @@ def test_a_what_if_is_drawn_beside_and_changes_nothing(client: TestClient) -> No
     assert "Drill motor, 12 V, 24 V, gear 75 to 1" in other["sheet"]["picture"]["other"]["text"]
     assert other["sheet"]["figures"] == plain["sheet"]["figures"]
     assert other["spots"] == plain["spots"]
+
+
+@pytest.mark.parametrize(
+    ("failure", "says"),
+    [
+        ("database or disk is full", "The disk is full"),
+        ("database is locked", "held by another program"),
+        ("attempt to write a readonly database", "may not be written to"),
+        ("disk I/O error", "does not take it"),
+    ],
+)
+def test_a_data_file_that_takes_nothing_is_told_as_it_is(
+    client: TestClient, monkeypatch: pytest.MonkeyPatch, failure: str, says: str
+) -> None:
+    def fails(*_: object) -> None:
+        raise sqlite3.OperationalError(failure)
+
+    stored = client.get(f"/api/builds/{CAROUSEL}").json()
+    monkeypatch.setattr(client.app.state.store.builds, "save", fails)
+    refused = client.put(f"/api/builds/{CAROUSEL}", json={"version": stored["version"], "build": stored["build"]})
+    assert refused.status_code == 503 and says in refused.json()["detail"]

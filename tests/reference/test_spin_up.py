@@ -248,7 +248,10 @@ def test_a_current_in_the_wrong_unit_is_questioned() -> None:
 
 
 def test_the_time_constant_is_told_by_the_current_alone_and_not_by_a_start_cut_short() -> None:
+    """Inertia and constant scale together and leave their ratio; before the speed has risen not even that is told."""
     r, _, k, j, _, b = P
     alone = fit(capture(1, speed=False))
     assert alone.constants["inertia"].value is None
     assert alone.time_constant_s == pytest.approx(r * j / (k**2 + r * b), rel=0.05)
+    short = capture(1, rows=60, span=0.0004, two=False, speed=False)
+    assert fit(short).time_constant_s is None

@@ -55,7 +55,6 @@ RESERVED = frozenset(
         "Exception",
         "ValueError",
         "OSError",
-        "Template",
     ]
 )
 """Class names that a generated program has already, or that its language keeps."""

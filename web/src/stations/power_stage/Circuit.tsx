@@ -172,38 +172,31 @@ function Around({ layout, fitted }: { layout: Layout; fitted: Record<string, str
   const bottom = layout.height - 30;
   return (
     <g className="around">
-      {fitted["fuse"] && (
-        <g transform="translate(88 30)">
-          <rect x="-12" y="-5" width="24" height="10" />
-          <path d="M-12 0H12" />
-          <text y="-10" textAnchor="middle">
-            fuse
-          </text>
-        </g>
-      )}
-      {fitted["guard"] && (
-        <g transform="translate(146 30)">
-          <rect x="-13" y="-8" width="26" height="16" />
-          <path d="M-6 4V-4L6 0ZM6 -4V4" />
-          <text y="-12" textAnchor="middle">
-            guard
-          </text>
-        </g>
-      )}
+      {fitted["fuse"] && <Box at={[88, 30]} size={[24, 10]} inner="M-12 0H12" name="fuse" nameAt={-10} />}
+      {fitted["guard"] && <Box at={[146, 30]} size={[26, 16]} inner="M-6 4V-4L6 0ZM6 -4V4" name="guard" nameAt={-12} />}
       {fitted["capacitor"] && (
         <g transform={`translate(118 ${bottom / 2 + 15})`}>
           <path d={`M0 ${15 - bottom / 2}V-4M0 4V${bottom / 2 - 15}`} />
           <path d="M-11 -4H11M-11 4H11" className="plates" />
         </g>
       )}
-      {fitted["shunt"] && (
-        <g transform={`translate(150 ${bottom})`}>
-          <rect x="-13" y="-5" width="26" height="10" />
-          <text y="20" textAnchor="middle">
-            shunt
-          </text>
-        </g>
-      )}
+      {fitted["shunt"] && <Box at={[150, bottom]} size={[26, 10]} inner="" name="shunt" nameAt={20} />}
+    </g>
+  );
+}
+
+type Boxed = { at: Point; size: Point; inner: string; name: string; nameAt: number };
+
+/** A two-ended part in the line, with its name above or below. */
+function Box({ at, size, inner, name, nameAt }: Boxed) {
+  const [width, height] = size;
+  return (
+    <g transform={`translate(${at.join(" ")})`}>
+      <rect x={-width / 2} y={-height / 2} width={width} height={height} />
+      {inner && <path d={inner} />}
+      <text y={nameAt} textAnchor="middle">
+        {name}
+      </text>
     </g>
   );
 }

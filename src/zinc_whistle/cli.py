@@ -17,6 +17,7 @@ import uvicorn
 from pydantic import ValidationError
 
 from .api.app import create_app
+from .api.listening import Impatient
 from .core.assess import Assessment, assess
 from .core.model.build import Build
 from .core.stations import BY_ID
@@ -64,7 +65,9 @@ def serve(
         _refuse(str(error))
     (seed if demo else stock_shelf)(store)
     server = uvicorn.Server(
-        uvicorn.Config(create_app(store, web, processes=True), host="127.0.0.1", port=port, log_level="warning")
+        uvicorn.Config(
+            create_app(store, web, processes=True), host="127.0.0.1", port=port, http=Impatient, log_level="warning"
+        )
     )
     sockets = [_listening(port)]
     # Without this a reply's head and body wait for each other's acknowledgement, 40 ms each time.

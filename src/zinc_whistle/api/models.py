@@ -33,6 +33,15 @@ class Problem(BaseModel):
     field: str = ""
 
 
+class WorkView(BaseModel):
+    """How far a piece of work is that was asked for under a ticket."""
+
+    known: bool
+    before: int
+    share: float | None
+    seconds: float
+
+
 class ConflictProblem(Problem):
     """Somebody saved meanwhile; the refused draft is kept as the build ``sibling_id``."""
 

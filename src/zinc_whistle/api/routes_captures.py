@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Annotated, Any
 
 import numpy as np
@@ -12,7 +13,7 @@ from ..core.captures import roles, spinup, spinup_capture
 from ..core.captures.table import CaptureError, SampleTable, decimated, read
 from ..demo.capture import STIRRER, shipped
 from . import models
-from .heavy import heavy
+from .heavy import heavy, uploaded
 from .safety import StrictRoute
 
 router = APIRouter(prefix="/api/captures", route_class=StrictRoute, tags=["captures"])
@@ -37,19 +38,19 @@ UNITS = {
 @router.post("/preview", openapi_extra=FILE)
 async def preview_capture(request: Request) -> models.CapturePreview:
     """How a CSV file is written, its first rows, and which column is likely what."""
-    data = await request.body()
-    return await heavy(request, _preview, data)
+    async with uploaded(request) as file:
+        return await heavy(request, _preview, file)
 
 
-def _read(data: bytes) -> SampleTable:
+def _read(file: Path) -> SampleTable:
     try:
-        return read(data)
+        return read(file)
     except CaptureError as error:
         raise HTTPException(422, str(error)) from error
 
 
-def _preview(data: bytes) -> models.CapturePreview:
-    table = _read(data)
+def _preview(file: Path) -> models.CapturePreview:
+    table = _read(file)
     layout, guess = table.layout, roles.guess(table)
     by_column = {place: (role, unit) for role, (place, unit) in guess.items()}
     columns = []
@@ -102,8 +103,8 @@ async def fit_spin_up(
 ) -> models.SpinUpView:
     """Fit R, L, Ke, J and friction to a spin-up. Columns are ``place:unit``, counted from 0; without a voltage column
     ``supply`` gives the volts, and without a speed column ``final_speed`` may stand in."""
-    data = await request.body()
-    return await heavy(request, _fit, data, time, current, voltage, speed, supply, final_speed, brush_drop)
+    async with uploaded(request) as file:
+        return await heavy(request, _fit, file, time, current, voltage, speed, supply, final_speed, brush_drop)
 
 
 def _place(text: str) -> tuple[int, str]:
@@ -121,9 +122,9 @@ def _number(text: str, kind: str, unit: str, name: str) -> float | None:
 
 
 def _fit(
-    data: bytes, time: str, current: str, voltage: str, speed: str, supply: str, final_speed: str, brush_drop: str
+    file: Path, time: str, current: str, voltage: str, speed: str, supply: str, final_speed: str, brush_drop: str
 ) -> models.SpinUpView:
-    table = _read(data)
+    table = _read(file).at_most(spinup.MOST_SAMPLES)
     mapping = {
         role: _place(text)
         for role, text in (("time", time), ("current", current), ("voltage", voltage), ("speed", speed))
@@ -154,7 +155,7 @@ def _fit(
         time_constant="" if found.time_constant_s is None else " ".join(show(found.time_constant_s, "time")),
         noise=" ".join(show(found.noise_a, "current")),
         follows=found.follows,
-        notes=list(found.notes),
+        notes=[*(f"One sample of every {table.every} was taken." for _ in range(table.every > 1)), *found.notes],
         trace=found.trace,
     )
 

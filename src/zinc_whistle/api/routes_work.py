@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import logging
+import time
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, HTTPException, Path, Response
+from fastapi import APIRouter, HTTPException, Path, Request, Response
 from pydantic_core import to_json
 
 from ..core.algebra.quantities import QuantityError, phrase
@@ -22,6 +23,7 @@ from ..sheets.views import WorkingView, working_view
 from ..store.builds import new_id
 from ..store.journal import Entry
 from . import models
+from .heavy import LONGEST_TICKET, queue_of
 from .routes_builds import MISSING, BuildId, StoreOf
 from .safety import StrictRoute
 
@@ -61,6 +63,16 @@ def _what_if(body: models.Draft, motors: list[MotorPart]) -> Assessment | None:
     wanted = what_if.changes(body.build, drive, asked.supply_v, asked.gear_ratio)
     part = next((p for p in motors if p.id == asked.motor), None)
     return assess(what_if.changed(body.build, drive, wanted, part))
+
+
+@router.get("/work/{ticket}")
+async def see_work(request: Request, ticket: Annotated[str, Path(max_length=LONGEST_TICKET)]) -> models.WorkView:
+    """How far a piece of work is, and how many stand before it. Not known: it is over, or never was."""
+    found = queue_of(request).found(ticket)
+    if found is None:
+        return models.WorkView(known=False, before=0, share=None, seconds=0.0)
+    piece, before = found
+    return models.WorkView(known=True, before=before, share=piece.share, seconds=time.monotonic() - piece.asked)
 
 
 @router.post("/what-if", responses=MISSING)

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+import anyio
 import pydantic_core
 from fastapi import Request, Response
 from fastapi.routing import APIRoute
@@ -16,7 +17,9 @@ from starlette.exceptions import HTTPException
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 MOST_BYTES = 4_000_000
-MOST_CAPTURE_BYTES = 80_000_000
+BODY_S = 30.0
+"""The longest pause between two pieces of a body."""
+MOST_CAPTURE_BYTES = 300_000_000
 LOCAL = ("127.0.0.1", "localhost", "[::1]")
 READING = ("GET", "HEAD", "OPTIONS")
 OWN_HEADER = b"x-zinc-whistle"
@@ -55,11 +58,17 @@ class RequestGate:
             await _answer(send, *refusal)
             return
         most = MOST_CAPTURE_BYTES if scope["path"].startswith("/api/captures/") else MOST_BYTES
-        taken = 0
+        taken, whole = 0, False
 
         async def limited() -> Message:
-            nonlocal taken
-            message = await receive()
+            nonlocal taken, whole
+            if whole:  # what comes now is that the asker has left
+                return await receive()
+            with anyio.move_on_after(BODY_S) as waited:
+                message = await receive()
+            if waited.cancelled_caught:
+                raise HTTPException(408, "The rest of what was sent did not come.")
+            whole = not message.get("more_body", False)
             taken += len(message.get("body", b""))
             if taken > most:
                 raise HTTPException(413, too_large(most))

@@ -48,10 +48,13 @@ export async function transfer(address: string, init?: RequestInit): Promise<Res
   return response;
 }
 
+type Sending = { signal?: AbortSignal; headers?: Record<string, string> };
+
 /** {@link transfer} of a file to the service; the reply's JSON is taken as T, a refusal names the file. */
-export async function sendFile<T>(address: string, file: File, type: string, signal?: AbortSignal): Promise<T> {
+export async function sendFile<T>(address: string, file: File, type: string, how: Sending = {}): Promise<T> {
   try {
-    const init = { method: "POST", headers: { "content-type": type }, body: file, signal };
+    const headers = { ...how.headers, "content-type": type };
+    const init = { method: "POST", headers, body: file, signal: how.signal };
     return (await (await transfer(address, init)).json()) as T;
   } catch (error) {
     if (error instanceof Refused && error.status)

@@ -47,6 +47,10 @@ UNSURE = 0.5
 SHARE_UNSURE = 0.35
 
 
+MOST_SAMPLES = 300_000
+"""More of a spin-up tells its constants no better than their own drift allows, and takes memory by the gigabyte."""
+
+
 FINAL_SPREAD = 0.01
 """A final speed given by hand is taken to one per cent."""
 

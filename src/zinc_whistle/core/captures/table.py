@@ -2,19 +2,31 @@
 
 from __future__ import annotations
 
+import codecs
 import io
 import itertools
+import os
 import re
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
-from typing import Any
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, BinaryIO
 
 import numpy as np
 
-MOST_BYTES = 80_000_000
+if TYPE_CHECKING:
+    import pandas as pd
+
+MOST_BYTES = 300_000_000
+PIECE_ROWS = 200_000
+BYTE_MARK = codecs.BOM_UTF8
 MOST_COLUMNS = 64
 HEAD_BYTES = 65_536
 DELIMITERS = ("\t", ";", ",", "|", " ")
 _LINE_END = re.compile(r"\r\n|\n|\r")
+_END = re.compile(rb"\r\n|\n|\r")
 _NUMBER = {
     ".": re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d{1,3})?$"),
     ",": re.compile(r"[+-]?(\d+,?\d*|,\d+)([eE][+-]?\d{1,3})?$"),
@@ -48,29 +60,58 @@ class SampleTable:
     layout: Layout
     columns: tuple[np.ndarray, ...]
 
+    every: int = 1
+
     @property
     def rows(self) -> int:
         return len(self.columns[0])
 
+    def at_most(self, rows: int) -> SampleTable:
+        """The same with every so manieth row, where there are more than that; ``every`` says which were kept."""
+        every = -(-self.rows // rows)
+        if every == 1:
+            return self
+        return SampleTable(self.layout, tuple(c[::every].copy() for c in self.columns), every)
 
-def read(data: bytes) -> SampleTable:
-    """Read a capture from its bytes. Raises CaptureError with a sentence; never anything else."""
-    if not data.strip():
-        raise CaptureError("The file is empty.")
-    if len(data) > MOST_BYTES:
-        raise CaptureError(
-            f"The file is larger than {MOST_BYTES // 1_000_000} MB: cut the capture down to the spin-up."
-        )
-    if data[:2] in (b"\xff\xfe", b"\xfe\xff"):
+
+def read(source: bytes | Path) -> SampleTable:
+    """Read a capture from its bytes or from a file. Raises CaptureError with a sentence; never anything else.
+
+    A file is read in pieces: what is held at once is its numbers, and a piece of its text.
+    """
+    with io.BytesIO(source) if isinstance(source, bytes) else source.open("rb") as stream:
+        size = stream.seek(0, os.SEEK_END)
+        if size > MOST_BYTES:
+            raise CaptureError(
+                f"The file is larger than {MOST_BYTES // 1_000_000} MB: cut the capture down to what matters."
+            )
+        with _as_utf8(stream) as text:
+            head = text.read(HEAD_BYTES)
+            if not head.strip():
+                raise CaptureError("The file is empty.")
+            if b"\0" in head:
+                raise CaptureError("That is no text file: export the capture as CSV.")
+            layout = sniff(head.removeprefix(BYTE_MARK).decode("utf-8", "replace"), whole=len(head) < HEAD_BYTES)
+            return SampleTable(layout, _numbers(text, layout))
+
+
+@contextmanager
+def _as_utf8(stream: BinaryIO) -> Iterator[BinaryIO]:
+    """The stream at its beginning; one in UTF-16 is written anew first, in pieces."""
+    stream.seek(0)
+    mark = stream.read(2)
+    stream.seek(0)
+    if mark not in (codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE):
+        yield stream
+        return
+    with tempfile.TemporaryFile() as text:
         try:
-            data = data.decode("utf-16").encode()
-        except UnicodeDecodeError as error:
+            for piece in codecs.iterdecode(iter(lambda: stream.read(HEAD_BYTES), b""), "utf-16"):
+                text.write(piece.encode())
+        except UnicodeError as error:
             raise CaptureError("The file cannot be read as text.") from error
-    data = data.removeprefix(b"\xef\xbb\xbf")
-    if b"\0" in data[:HEAD_BYTES]:
-        raise CaptureError("That is no text file: export the capture as CSV.")
-    layout = sniff(data[:HEAD_BYTES].decode("utf-8", "replace"), whole=len(data) <= HEAD_BYTES)
-    return SampleTable(layout, _numbers(data, layout))
+        text.seek(0)
+        yield text
 
 
 def sniff(head: str, *, whole: bool = True) -> Layout:
@@ -146,29 +187,25 @@ def _header(rows: list[list[str]], width: int) -> tuple[tuple[str, ...], tuple[s
     return tuple(n[:60] for n in names), tuple(units)
 
 
-def _numbers(data: bytes, layout: Layout) -> tuple[np.ndarray, ...]:
-    import pandas as pd  # half a second to import: only who reads a capture pays it
-
+def _numbers(text: BinaryIO, layout: Layout) -> tuple[np.ndarray, ...]:
     width = len(layout.names)
-    ways: dict[str, Any] = {
-        "sep": r"\s+" if layout.delimiter == " " else layout.delimiter,
-        "decimal": layout.decimal,
-        "header": None,
-        "names": list(range(width + layout.open_ended)),
-        "encoding": "utf-8",
-        "encoding_errors": "replace",
-        "engine": "c",
-        "quotechar": '"',
-    }
+    pieces: list[list[np.ndarray]] = [[] for _ in range(width)]
+    longer: list[np.ndarray] = []
     try:
-        frame = pd.read_csv(_below_header(data, layout), dtype=np.float64, **ways)
-    except (ValueError, OverflowError, MemoryError) as error:
-        raise CaptureError(_where(data, ways, layout, str(error))) from error
+        for frame in _frames(text, layout, np.float64):
+            for i in range(width):
+                pieces[i].append(frame[i].to_numpy(copy=True))
+            if layout.open_ended:
+                longer.append(frame[width].notna().to_numpy())
+    except (ValueError, OverflowError) as error:
+        raise CaptureError(_where(text, layout, str(error))) from error
     # A delimiter at the end of every line makes one column more, of nothing; a longer row puts something there.
-    longer = frame[width].notna().to_numpy() if layout.open_ended else np.zeros(1, dtype=bool)
-    if longer.any():
-        raise CaptureError(f"Line {layout.skip + int(np.argmax(longer)) + 1} has more than {width} columns.")
-    columns = tuple(np.asarray(frame[i], dtype=float) for i in range(width))
+    if longer and (wrong := np.concatenate(longer)).any():
+        raise CaptureError(f"Line {layout.skip + int(np.argmax(wrong)) + 1} has more than {width} columns.")
+    # Column by column, so that no more than one of them is there twice.
+    columns = tuple(np.concatenate(pieces.pop(0)) for _ in range(width)) if pieces[0] else ()
+    if not columns or len(columns[0]) < 2:
+        raise CaptureError("There are fewer than two rows of numbers.")
     # A sum is finite only if all its terms are (or cancel beyond all reason): one pass instead of a mask a column.
     if not all(np.isfinite(c.sum()) for c in columns):
         bad = ~np.all([np.isfinite(c) for c in columns], axis=0)
@@ -182,35 +219,51 @@ def _numbers(data: bytes, layout: Layout) -> tuple[np.ndarray, ...]:
     return columns
 
 
-def _below_header(data: bytes, layout: Layout) -> io.BytesIO:
-    """The file from its first row of numbers: asking pandas to skip lines makes it look at every line of the file."""
-    stream = io.BytesIO(data)
-    for _, end in zip(range(layout.skip), re.finditer(rb"\r\n|\n|\r", data), strict=False):
-        stream.seek(end.end())
-    return stream
+def _frames(text: BinaryIO, layout: Layout, dtype: Any) -> Iterator[pd.DataFrame]:
+    """The rows below the header, some at a time. Raises what pandas raises."""
+    import pandas as pd  # half a second to import: only who reads a capture pays it
+
+    # From its first row of numbers: asking pandas to skip lines makes it look at every line of the file.
+    text.seek(0)
+    head = text.read(HEAD_BYTES)
+    ends = [m.end() for _, m in zip(range(layout.skip), _END.finditer(head), strict=False)]
+    text.seek(ends[-1] if ends else len(BYTE_MARK) if head.startswith(BYTE_MARK) else 0)
+    with pd.read_csv(
+        text,
+        dtype=dtype,
+        chunksize=PIECE_ROWS,
+        sep=r"\s+" if layout.delimiter == " " else layout.delimiter,
+        decimal=layout.decimal,
+        header=None,
+        names=list(range(len(layout.names) + layout.open_ended)),
+        encoding="utf-8",
+        encoding_errors="replace",
+        engine="c",
+        quotechar='"',
+    ) as frames:
+        yield from frames
 
 
-def _where(data: bytes, ways: dict[str, Any], layout: Layout, words: str) -> str:
+def _where(text: BinaryIO, layout: Layout, words: str) -> str:
     """The line that could not be read, as a sentence."""
     import pandas as pd
 
-    width = len(layout.names)
+    line = layout.skip + 1
     try:
-        frame = pd.read_csv(_below_header(data, layout), dtype=str, **ways)
-    except (ValueError, OverflowError, MemoryError):
-        line = re.search(r"line (\d+)", words)
-        return (
-            f"Line {layout.skip + int(line[1])} has another number of columns."
-            if line
-            else "The rows do not all have the same columns."
-        )
-    for i in range(width):
-        text = frame[i].astype(str)
-        number = pd.to_numeric(text.str.replace(layout.decimal, ".", regex=False), errors="coerce")
-        wrong = number.isna().to_numpy()
-        if wrong.any():
-            at = int(np.argmax(wrong))
-            return f"Line {layout.skip + at + 1}, {layout.names[i]}: “{str(text.iloc[at])[:30]}” is not a number."
+        for frame in _frames(text, layout, str):
+            for i in range(len(layout.names)):
+                cells = frame[i].astype(str)
+                number = pd.to_numeric(cells.str.replace(layout.decimal, ".", regex=False), errors="coerce")
+                wrong = number.isna().to_numpy()
+                if wrong.any():
+                    at = int(np.argmax(wrong))
+                    return f"Line {line + at}, {layout.names[i]}: “{str(cells.iloc[at])[:30]}” is not a number."
+            line += len(frame)
+    except (ValueError, OverflowError):
+        found = re.search(r"line (\d+)", words)
+        if found:
+            return f"Line {layout.skip + int(found[1])} has another number of columns."
+        return "The rows do not all have the same columns."
     return "A number in the file cannot be read."
 
 

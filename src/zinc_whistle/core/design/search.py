@@ -261,8 +261,9 @@ class _Swept(_Pool):
     def __init__(self, at: DriveContext, space: Space) -> None:
         super().__init__(at, space)
         self.slabs: list[Slab] = []
+        whole = len(space.drivers) * len(space.resistors) * len(space.sinks)
         for slab in sweep(at, space):
-            go_on()
+            go_on(len(self.slabs) / whole)
             self.looked_at += slab.ok.size
             self.hold += int(slab.ok.sum())
             self.slabs.append(slab)

@@ -54,10 +54,14 @@ class Phase:
 
 @dataclass(slots=True)
 class Run:
-    """States at every edge and event, in pieces of times (n,) and states (n, 5), and the events in words."""
+    """States at every edge and event, in pieces of times (n,) and states (n, 5), and the events in words.
+
+    ``length_s``: how long it will be.
+    """
 
     pieces: list[tuple[Grid, Grid]] = field(default_factory=list)
     events: list[tuple[float, str]] = field(default_factory=list)
+    length_s: float = math.inf
 
     def add(self, time: float, x: State) -> None:
         self.pieces.append((np.array([time]), x[None].copy()))
@@ -118,7 +122,7 @@ class Engine:
 
     def run(self, schedule: Sequence[Phase], x: State | None = None) -> Run:
         """The states over a schedule. ValueError if events crowd without end."""
-        run = Run()
+        run = Run(length_s=sum(p.periods * p.period_s for p in schedule) or math.inf)
         now, x = 0.0, self.rest() if x is None else np.array(x, dtype=float)
         run.add(now, x)
         for phase in schedule:
@@ -129,7 +133,7 @@ class Engine:
         done, block, alike = 0, FIRST_BLOCK, FIRST_ALIKE
         plain, crowded = Patience(), Patience()
         while (left := phase.periods - done) > 0:
-            go_on()
+            go_on(now / run.length_s)
             if plain.asks():
                 asked = min(block, left)
                 count = self._many(run, now, x, phase, asked)

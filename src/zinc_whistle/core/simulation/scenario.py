@@ -9,6 +9,7 @@ from typing import Literal
 
 import numpy as np
 
+from ..algebra.giving_up import within
 from ..algebra.quantities import phrase
 from ..cases import chopping
 from ..cases.circuit import Circuit, diode_drop
@@ -323,8 +324,9 @@ def _at_speed(plant: Plant, drive: _Drive, scenario: Scenario, length: float) ->
     """The state in which the drive has run for a while."""
     duty = drive.duty / 2 if scenario == "speed change" else drive.duty
     engine = Engine(plant, PATIENCE)
-    x = engine.run([replace(drive, averaged=True, opposed=False).at(duty, 2 * length)]).last[1]
-    return engine.run([drive.at(duty, 40 * drive.period_s)], x).last[1]
+    with within(0.0, 0.0):
+        x = engine.run([replace(drive, averaged=True, opposed=False).at(duty, 2 * length)]).last[1]
+        return engine.run([drive.at(duty, 40 * drive.period_s)], x).last[1]
 
 
 def _play(
@@ -350,17 +352,19 @@ def _play(
     if scenario == "jam and release":
         stages.append((plant, [drive.at(drive.duty, times.length)], "it is free again"))
     run, now, legs, change = Run(), 0.0, list[Leg](), 0.0
+    whole = sum(p.periods * p.period_s for _, parts, _ in stages for p in parts)
     run.add(now, x)
     for stage, parts, words in stages:
         if words:
             run.events.append((now, words))
             x = x.copy()
             x[OMEGA] = 0.0
-        if torque.held and stage is plant:
-            part, moved = run_held(stage, torque, parts, x, PATIENCE)
-            change = max(change, moved)
-        else:
-            part = Engine(stage, PATIENCE).run(parts, x)
+        with within(now / whole, (now + sum(p.periods * p.period_s for p in parts)) / whole):
+            if torque.held and stage is plant:
+                part, moved = run_held(stage, torque, parts, x, PATIENCE)
+                change = max(change, moved)
+            else:
+                part = Engine(stage, PATIENCE).run(parts, x)
         begin = now
         for phase in parts:
             legs.append(Leg(begin, stage, phase))

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ..algebra.giving_up import within
 from ..cases.operating import Context
 from ..model.load import Lever
 from .engine import Engine, Phase, Run
@@ -81,10 +82,13 @@ def run_held(plant: Plant, torque: LoadTorque, schedule: Sequence[Phase], x: Sta
 
     Steps are halved until that share is small, or there are too many of them.
     """
-    steps = FIRST_STEPS
-    coarse = _held(plant, torque=torque, schedule=schedule, x=x, steps=steps, patience=patience)
+    steps, told = FIRST_STEPS, 0.25
+    with within(0.0, told):
+        coarse = _held(plant, torque=torque, schedule=schedule, x=x, steps=steps, patience=patience)
     while True:
-        fine = _held(plant, torque=torque, schedule=schedule, x=x, steps=2 * steps, patience=patience)
+        # How often it must be halved nobody knows: each time is told as half of what is left.
+        with within(told, told := (1 + told) / 2):
+            fine = _held(plant, torque=torque, schedule=schedule, x=x, steps=2 * steps, patience=patience)
         change = _apart(coarse, fine)
         if change <= WITHIN or 2 * steps >= MOST_STEPS:
             return fine, change
@@ -99,7 +103,8 @@ def _held(plant: Plant, torque: LoadTorque, schedule: Sequence[Phase], x: State,
         for piece in _pieces(phase, total / steps):
             # Held as it will be in the middle of the step, carried on from the step before.
             ahead = piece.periods * piece.period_s / (2 * length) if length else 0.0
-            part = Engine(torque.on(plant, x + ahead * (x - before)), patience).run([piece], x)
+            with within(now / total, (now + piece.periods * piece.period_s) / total):
+                part = Engine(torque.on(plant, x + ahead * (x - before)), patience).run([piece], x)
             run.pieces += [(times + now, states) for times, states in part.pieces[1:]]
             run.events += [(t + now, words) for t, words in part.events]
             before, (length, x) = x, part.last

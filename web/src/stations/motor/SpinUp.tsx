@@ -1,10 +1,11 @@
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
-import { useId, useRef, useState } from "react";
+import { useId, useState } from "react";
 import type { components } from "@/../generated/schema";
 import { Plot } from "@/shared/Plot";
 import { sendFile, transfer } from "@/api/client";
-import { Problem, useAttempt } from "@/shared/attempt";
+import { Problem } from "@/shared/attempt";
+import { Progress, useLongWork, type How } from "@/shared/longWork";
 import { FilePicker } from "@/shared/FilePicker";
 import { useShell } from "@/draft/context";
 import { applyChanges } from "@/draft/changes";
@@ -20,25 +21,17 @@ export default function SpinUp({ onClose }: { onClose: () => void }) {
   const [mapping, setMapping] = useState<Mapping>({});
   const [more, setMore] = useState({ supply: "", final_speed: "", brush_drop: "0 V" });
   const [fit, setFit] = useState<Fit | null>(null);
-  const { problem, attempt } = useAttempt();
-  const [busy, setBusy] = useState("");
-  const stop = useRef<AbortController | null>(null);
-
-  const work = async (words: string, act: (signal: AbortSignal) => Promise<void>) => {
-    const { signal } = (stop.current = new AbortController());
-    setBusy(words);
-    await attempt(() =>
-      act(signal).catch((error: unknown) => {
-        if (!signal.aborted) throw error;
-      }),
-    );
-    setBusy("");
+  const { ticket, busy, problem, work, stop } = useLongWork();
+  const [words, setWords] = useState("");
+  const begin = (said: string, act: (how: How) => Promise<void>) => {
+    setWords(said);
+    return work(act);
   };
   const open = (picked: File) =>
-    work("Reading the file …", async (signal) => {
+    begin("Reading the file …", async (how) => {
       setFit(null);
       setPreview(null);
-      const got = await sendFile<Preview>("/api/captures/preview", picked, "text/csv", signal);
+      const got = await sendFile<Preview>("/api/captures/preview", picked, "text/csv", how);
       setFile(picked);
       setPreview(got);
       setMapping(
@@ -48,15 +41,15 @@ export default function SpinUp({ onClose }: { onClose: () => void }) {
       );
     });
   const example = () =>
-    work("Fetching the example …", async (signal) => {
+    begin("Fetching the example …", async ({ signal }) => {
       const response = await transfer("/api/captures/example", { signal });
       void open(new File([await response.blob()], "cider_stirrer_spin_up.csv"));
     });
   const run = () =>
-    work("Fitting …", async (signal) => {
+    begin("Fitting …", async (how) => {
       if (!file) return;
       const query = new URLSearchParams({ time: "", current: "", ...mapping, ...more });
-      setFit(await sendFile<Fit>(`/api/captures/spin-up?${query.toString()}`, file, "text/csv", signal));
+      setFit(await sendFile<Fit>(`/api/captures/spin-up?${query.toString()}`, file, "text/csv", how));
     });
 
   return (
@@ -79,12 +72,7 @@ export default function SpinUp({ onClose }: { onClose: () => void }) {
             Choose a CSV file …
           </FilePicker>
           <Button onClick={() => void example()}>Take the stirrer’s example</Button>
-          {busy && (
-            <>
-              <span role="status">{busy}</span>
-              <Button onClick={() => stop.current?.abort()}>Stop</Button>
-            </>
-          )}
+          <Progress ticket={ticket} words={words} onStop={stop} />
         </p>
         <Problem>{problem}</Problem>
         {preview && <Columns preview={preview} name={file?.name ?? ""} mapping={mapping} onMap={setMapping} />}
@@ -93,7 +81,7 @@ export default function SpinUp({ onClose }: { onClose: () => void }) {
           <p className="button-row">
             <Button
               variant="contained"
-              disabled={busy !== "" || !mapping["time"] || !mapping["current"]}
+              disabled={busy || !mapping["time"] || !mapping["current"]}
               onClick={() => void run()}
             >
               Fit the constants

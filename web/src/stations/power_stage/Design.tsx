@@ -4,7 +4,8 @@ import { useState } from "react";
 import { api, take } from "@/api/client";
 import type { components } from "@/../generated/schema";
 import { Bar } from "@/shared/Bar";
-import { Problem, useAttempt } from "@/shared/attempt";
+import { Problem } from "@/shared/attempt";
+import { Progress, useLongWork } from "@/shared/longWork";
 import { useShell } from "@/draft/context";
 import { applyChanges } from "@/draft/changes";
 import { changeAt } from "@/draft/paths";
@@ -27,17 +28,12 @@ export function Design({ unitPath, onClose }: { unitPath: string; onClose: () =>
   const [locks, setLocks] = useState<Lock[]>([]);
   const [quiet, setQuiet] = useState(true);
   const [found, setFound] = useState<Designs | null>(null);
-  const [busy, setBusy] = useState(false);
-  const { problem, attempt } = useAttempt();
+  const { ticket, busy, problem, work, stop } = useLongWork();
   const search = () =>
-    attempt(async () => {
+    work(async (how) => {
       if (!draft.draft) return;
-      setBusy(true);
-      try {
-        setFound(await take(api.POST("/api/stage/design", { body: { build: draft.draft, drive, locks, quiet } })));
-      } finally {
-        setBusy(false);
-      }
+      const body = { build: draft.draft, drive, locks, quiet };
+      setFound(await take(api.POST("/api/stage/design", { body, ...how })));
     });
   const adopt = (d: Designs["designs"][number]) => {
     draft.editAt(`Design: ${d.label}`, "", (old) => {
@@ -73,8 +69,9 @@ export function Design({ unitPath, onClose }: { unitPath: string; onClose: () =>
         </fieldset>
         <p className="button-row">
           <Button variant="contained" autoFocus onClick={() => void search()} disabled={busy}>
-            {busy ? "Searching …" : found ? "Search again" : "Search"}
+            {found ? "Search again" : "Search"}
           </Button>
+          <Progress ticket={ticket} words="Searching …" onStop={stop} />
         </p>
         <Problem>{problem}</Problem>
         {found && (

@@ -1,9 +1,10 @@
 import Button from "@mui/material/Button";
-import { useEffect, useId, useRef, useState } from "react";
+import { useId, useRef, useState } from "react";
 import { api, take, transfer, type PictureOf } from "@/api/client";
 import type { components } from "@/../generated/schema";
 import { Plot } from "@/shared/Plot";
-import { Problem, useAttempt } from "@/shared/attempt";
+import { Problem } from "@/shared/attempt";
+import { Progress, useLongWork } from "@/shared/longWork";
 import { saveFile } from "@/shared/files";
 import { useShell } from "@/draft/context";
 import { Cursors } from "./Cursors";
@@ -24,33 +25,26 @@ export function Simulation({ scenarios, faults }: Offered) {
   const [run, setRun] = useState<Run | null>(null);
   const [zoom, setZoom] = useState<Zoom | null>(null);
   const [places, setPlaces] = useState<[number, number]>([80, 240]);
-  const [busy, setBusy] = useState(false);
-  const { problem, attempt } = useAttempt();
+  const { ticket, problem, work, stop } = useLongWork();
   const ask = (changed: Partial<Ask> = {}): Ask | null =>
     draft.draft ? { build: draft.draft, drive, scenario, averaged, fault, duty_pct: duty, ...changed } : null;
   // One run at a time, the newest wish next: a slow one is never shown late.
   const next = useRef<Ask | null>(null);
   const going = useRef(false);
-  const abort = useRef<AbortController | null>(null);
-  useEffect(() => () => abort.current?.abort(), []);
   const simulate = (asked: Ask | null) => {
     next.current = asked;
     if (going.current) return;
-    void attempt(async () => {
+    void work(async (how) => {
       going.current = true;
-      setBusy(true);
       try {
         while (next.current) {
           const body = next.current;
           next.current = null;
-          abort.current = new AbortController();
-          const made = await take(api.POST("/api/simulation/run", { body, signal: abort.current.signal }));
-          setRun(made);
+          setRun(await take(api.POST("/api/simulation/run", { body, ...how })));
           setZoom(null);
         }
       } finally {
         going.current = false;
-        setBusy(false);
       }
     });
   };
@@ -59,16 +53,17 @@ export function Simulation({ scenarios, faults }: Offered) {
     simulate(ask({ duty_pct: value }));
   };
   const look = (time: number) =>
-    attempt(async () => {
+    work(async (how) => {
       const asked = ask();
       if (!asked) return;
-      setZoom(await take(api.POST("/api/simulation/zoom", { body: { ...asked, at_s: time } })));
+      setZoom(await take(api.POST("/api/simulation/zoom", { body: { ...asked, at_s: time }, ...how })));
     });
   const give = (kind: "csv" | "vcd") =>
-    attempt(async () => {
+    work(async ({ signal, headers }) => {
       const response = await transfer("/api/simulation/file", {
         method: "POST",
-        headers: { "content-type": "application/json" },
+        headers: { ...headers, "content-type": "application/json" },
+        signal,
         body: JSON.stringify({ ...ask(), kind }),
       });
       saveFile(`run.${kind}`, await response.text(), kind === "csv" ? "text/csv" : "text/plain");
@@ -109,13 +104,9 @@ export function Simulation({ scenarios, faults }: Offered) {
           <input type="checkbox" checked={!averaged} onChange={(e) => setAveraged(!e.target.checked)} /> every pulse
         </label>
         <Button variant="outlined" size="small" onClick={() => simulate(ask())}>
-          {busy ? "Running …" : "Run"}
+          Run
         </Button>
-        {busy && (
-          <Button size="small" onClick={() => abort.current?.abort()}>
-            Stop
-          </Button>
-        )}
+        <Progress ticket={ticket} words="Running …" onStop={stop} />
         {run && (
           <>
             <Button size="small" onClick={() => void give("csv")}>

@@ -11,6 +11,7 @@ from zinc_whistle.core.model.driver import DriverPart
 from zinc_whistle.core.model.motor import MotorPart
 from zinc_whistle.demo.data import sample_components, sample_motors, sample_parts
 from zinc_whistle.demo.seed import stock_shelf
+from zinc_whistle.store import parts
 from zinc_whistle.store.builds import NotFound
 from zinc_whistle.store.store import Store
 
@@ -112,3 +113,32 @@ def test_components_stand_by_class_and_come_back_as_they_went(stocked: Store) ->
     assert "mine" not in {c.id for c in stocked.components()}
     with pytest.raises(NotFound):
         stocked.take_component("mosfet", sample_components()[0].id)
+
+
+def test_parts_of_different_kinds_may_bear_one_id(stocked: Store) -> None:
+    """A file of heat sinks once wrote over a driver of the same id, and no shelf could be read any more."""
+    driver, motor = sample_parts()[0], sample_motors()[0]
+    sink = next(c for c in sample_components() if c.kind == "heat sink")
+    for part in (driver, motor, sink):
+        part.id, part.sample = "same", False
+    stocked.put_parts([driver])
+    stocked.put_motors([motor])
+    stocked.parts.put_components([sink])
+    assert "same" in {p.id for p in stocked.shelf()}
+    assert "same" in {m.id for m in stocked.motors()}
+    assert "same" in {c.id for c in stocked.parts.components("heat sink")}
+    stocked.parts.take("heat sink", "same")
+    assert "same" in {p.id for p in stocked.shelf()} & {m.id for m in stocked.motors()}
+
+
+def test_a_shelf_that_is_full_says_so_and_keeps_what_it_has(stocked: Store, monkeypatch: pytest.MonkeyPatch) -> None:
+    held = {p.id for p in stocked.shelf()}
+    monkeypatch.setattr(parts, "MOST_PARTS", len(held) + 2)
+    more = [sample_parts()[0].model_copy(update={"id": f"more{i}", "sample": False}) for i in range(3)]
+    with pytest.raises(parts.ShelfFull, match="take some away"):
+        stocked.put_parts(more)
+    assert {p.id for p in stocked.shelf()} == held
+    stocked.put_parts(more[:2])
+    stocked.put_parts(more[:2])
+    assert len(stocked.shelf()) == len(held) + 2
+    stocked.put_motors([MotorPart(id="mine", name="Another kind has room of its own")])

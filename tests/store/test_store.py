@@ -4,17 +4,14 @@ from __future__ import annotations
 
 import itertools
 import os
-import signal
 import sqlite3
-import subprocess
-import sys
-import textwrap
 from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 
 from tests.kit import changed
+from tests.storm import storm
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.demo.data import blank_build, sample_parts
@@ -179,42 +176,9 @@ def test_the_shelf_is_renewed_when_parts_change(store: Store) -> None:
     assert len(store.shelf()) == len(sample_parts())
 
 
-STORM = """
-import sys
-from pathlib import Path
-from zinc_whistle.demo.data import blank_build
-from zinc_whistle.store.store import Store
-store = Store(Path(sys.argv[1]))
-build = blank_build("Storm")
-stored = store.builds.add(build, "storm")
-print("1", flush=True)
-for version in range(1, 100000):
-    build.note = f"save {version + 1}"
-    print(store.builds.save("storm", build, version).version, flush=True)
-"""
-
-
 @pytest.mark.skipif(os.name == "nt", reason="kill -9 is POSIX")
-@pytest.mark.parametrize("after", [3, 40, 90])
-def test_kill_9_in_a_storm_of_saves_loses_no_acknowledged_save(tmp_path: Path, after: int) -> None:
-    path = tmp_path / "storm.sqlite3"
-    environment = {**os.environ, "PYTHONPATH": str(Path(__file__).resolve().parents[2] / "src")}
-    process = subprocess.Popen(
-        [sys.executable, "-c", textwrap.dedent(STORM), str(path)], stdout=subprocess.PIPE, text=True, env=environment
-    )
-    assert process.stdout is not None
-    acknowledged = 0
-    for line in process.stdout:
-        acknowledged = int(line)
-        if acknowledged >= after:
-            process.send_signal(signal.SIGKILL)
-            break
-    rest = process.stdout.read().split()
-    process.wait(10)
-    acknowledged = int(rest[-1]) if rest else acknowledged
-    store = Store(path)
-    kept = store.builds.get("storm")
-    assert kept.version >= acknowledged
-    assert kept.version == 1 or kept.build.note == f"save {kept.version}"
-    assert store.database.row("PRAGMA integrity_check")[0] == "ok"  # type: ignore[index]
-    store.close()
+@pytest.mark.parametrize(("what", "kills"), [("store", 5), ("server", 2)])
+def test_kill_9_in_a_storm_of_saves_loses_no_acknowledged_save(tmp_path: Path, what: str, kills: int) -> None:
+    """The first of the storms that tests/storm.py raises."""
+    told = storm(what, tmp_path / "storm.sqlite3", kills)
+    assert told.kills == kills and told.saves > kills

@@ -16,6 +16,7 @@ from starlette.middleware.gzip import GZipMiddleware
 
 from .. import __version__
 from ..store.builds import Conflict, NotFound, Unreadable
+from ..store.parts import ShelfFull
 from ..store.store import Store
 from . import (
     models,
@@ -67,7 +68,8 @@ def create_app(store: Store, web: Path | None = None, *, processes: bool = False
     app.include_router(routes_stage.router)
     app.add_exception_handler(NotFound, _not_found)
     app.add_exception_handler(Conflict, _conflict)
-    app.add_exception_handler(Unreadable, _unreadable)
+    app.add_exception_handler(Unreadable, _told)
+    app.add_exception_handler(ShelfFull, _told)
     app.add_exception_handler(sqlite3.OperationalError, _not_kept)
     app.add_exception_handler(RequestValidationError, _invalid)
     app.add_exception_handler(HTTPException, _refused)
@@ -123,7 +125,7 @@ async def _not_kept(request: Request, error: Exception) -> JSONResponse:
     return _problem(503, f"The data file does not take it ({words}).")
 
 
-async def _unreadable(request: Request, error: Exception) -> JSONResponse:
+async def _told(request: Request, error: Exception) -> JSONResponse:
     return _problem(422, str(error))
 
 

@@ -18,6 +18,7 @@ from ..core.model.reading import Reading
 from ..core.stations.bench.compute import Step
 from ..core.stations.bench.readings import judge
 from ..core.sums import SUMS, Answer, SumError, work_out
+from ..sheets.motor import MotorChoice, choice_of
 from ..sheets.sheet import Reply, reply, without_drives
 from ..sheets.views import WorkingView, working_view
 from ..store.builds import new_id
@@ -89,6 +90,12 @@ def take_what_if(body: models.Draft) -> list[models.ChangeView]:
 def list_motors(store: StoreOf) -> list[MotorPart]:
     """The shelf of motors: samples, and the builder's own."""
     return store.motors()
+
+
+@router.get("/motors/choices")
+def list_motor_choices(store: StoreOf) -> list[MotorChoice]:
+    """The shelf of motors, a line each."""
+    return [choice_of(m) for m in store.motors()]
 
 
 @router.post("/motors", status_code=201)

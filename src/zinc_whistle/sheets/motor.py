@@ -117,7 +117,6 @@ class MotorPicture:
     ways: list[WayView]
     remedies: list[CreepRemedyView]
     heat: HeatView | None
-    motors: list[MotorChoice]
     kind: Literal["motor"] = "motor"
 
 
@@ -152,7 +151,6 @@ def motor(done: MotorAssessment, shelf: Sequence[MotorPart], other: MotorAssessm
         ways=_ways(done),
         remedies=_remedies(done, shelf),
         heat=_heat(done),
-        motors=[choice_of(m) for m in shelf],
     )
 
 

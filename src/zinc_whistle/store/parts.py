@@ -16,6 +16,14 @@ from .database import Database
 ANY: TypeAdapter[Component] = TypeAdapter(AnyComponent)
 
 
+MOST_PARTS = 5000
+"""Of one kind: each is worked through at every search, and all of them are held in memory."""
+
+
+class ShelfFull(ValueError):
+    """There is no room for so many parts."""
+
+
 class Parts:
     """Driver parts of one database."""
 
@@ -56,14 +64,17 @@ class Parts:
                 raise NotFound(f"There is no such {kind} of your own on the shelf.")
 
     def put(self, parts: Sequence[DriverPart]) -> None:
-        """Add parts, or renew those with the same id."""
+        """Add parts, or renew those with the same id. Raises ShelfFull, and then has added none."""
         self._put("driver", parts)
 
     def _put(self, kind: str, parts: Sequence[DriverPart] | Sequence[MotorPart] | Sequence[Component]) -> None:
         now = self.clock()
         with self.database.change() as db:
+            held = {row[0] for row in db.execute("SELECT id FROM parts WHERE kind = ?", (kind,))}
+            if len(held | {p.id for p in parts}) > MOST_PARTS:
+                raise ShelfFull(f"A shelf holds {MOST_PARTS} parts of a kind: take some away first.")
             db.executemany(
-                "INSERT INTO parts VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT (id) DO UPDATE SET "
+                "INSERT INTO parts VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT (kind, id) DO UPDATE SET "
                 "name = excluded.name, sample = excluded.sample, body = excluded.body, saved_at = excluded.saved_at",
                 [(p.id, kind, p.name, int(p.sample), p.model_dump_json(), now) for p in parts],
             )

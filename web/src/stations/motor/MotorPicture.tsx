@@ -26,7 +26,7 @@ export default function MotorPicture({ picture }: PictureProps) {
         <p className="hint">The motor is not known yet: give the figures on the left, or import a spin-up.</p>
       )}
       {p.session && <Next session={p.session} />}
-      {p.known && <WhatIf motors={p.motors} other={p.other} />}
+      {p.known && <WhatIf other={p.other} />}
       <p className="button-row">
         <Button size="small" variant="outlined" onClick={() => setImporting(true)}>
           Import a spin-up …
@@ -43,7 +43,7 @@ export default function MotorPicture({ picture }: PictureProps) {
           <SpinUp onClose={() => setImporting(false)} />
         </Suspense>
       )}
-      {shelf && <MotorShelf motors={p.motors} onClose={() => setShelf(false)} />}
+      {shelf && <MotorShelf onClose={() => setShelf(false)} />}
     </div>
   );
 }

@@ -9,8 +9,15 @@ import { applyChanges } from "@/draft/changes";
 
 type Motor = PictureOf<"motor">;
 
+/** The shelf of motors, a line each. */
+function useMotors() {
+  const asked = useQuery({ queryKey: ["motors", "choices"], queryFn: () => take(api.GET("/api/motors/choices")) });
+  return asked.data ?? [];
+}
+
 /** Other numbers, drawn beside the motor's own curves; nothing changes until they are taken. */
-export function WhatIf({ motors, other }: { motors: Motor["motors"]; other: Motor["other"] }) {
+export function WhatIf({ other }: { other: Motor["other"] }) {
+  const motors = useMotors();
   const { draft, drive, say } = useShell();
   const id = useId();
   const { whatIf, setWhatIf } = draft;
@@ -90,7 +97,8 @@ export function WhatIf({ motors, other }: { motors: Motor["motors"]; other: Moto
 }
 
 /** The shelf of motors: choose one, keep this one, take one's own away. */
-export function MotorShelf({ motors, onClose }: { motors: Motor["motors"]; onClose: () => void }) {
+export function MotorShelf({ onClose }: { onClose: () => void }) {
+  const motors = useMotors();
   const { draft, drive, say } = useShell();
   const queries = useQueryClient();
   const full = useQuery({ queryKey: ["motors"], queryFn: () => take(api.GET("/api/motors")) });

@@ -42,7 +42,7 @@ def stage_of(done: Assessment) -> Any:
     return done.drives["d1"].discrete
 
 
-@pytest.mark.parametrize(("circuit", "decay"), itertools.product(CIRCUITS, DECAYS))
+@pytest.mark.parametrize(("circuit", "decay"), list(itertools.product(CIRCUITS, DECAYS)))
 def test_every_circuit_is_worked_out_whole_and_shown(circuit: str, decay: str, shelf: list[DriverPart]) -> None:
     done = assess(carousel_with(circuit, decay), shelf)
     built = stage_of(done)

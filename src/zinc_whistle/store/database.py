@@ -190,10 +190,12 @@ class Database:
             self._connection.execute("BEGIN IMMEDIATE")
             try:
                 yield self._connection
+                self._connection.execute("COMMIT")
             except BaseException:
-                self._connection.execute("ROLLBACK")
+                # Where the disk is full SQLite has rolled back by itself, and a second time would hide what happened.
+                if self._connection.in_transaction:
+                    self._connection.execute("ROLLBACK")
                 raise
-            self._connection.execute("COMMIT")
 
     def rows(self, sql: str, *values: object) -> list[sqlite3.Row]:
         """All rows of a query."""

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from .given import Choose, Given, Item, ListOwner, choice, given, listing
 
@@ -208,6 +208,16 @@ class LoadSpec(ListOwner):
     ratios: str = Field(
         "5, 10, 19, 30, 50, 75, 100, 131, 150, 200, 270", max_length=200, description="Ratios to be had"
     )
+
+    @model_validator(mode="before")
+    @classmethod
+    def _from_earlier(cls, data: Any) -> Any:
+        """A build file of before a drive could have several mechanisms: it holds one, with the time to speed."""
+        if not (isinstance(data, dict) and isinstance(data.get("mechanism"), dict)) or "mechanisms" in data:
+            return data
+        one = {"id": "m1", **data["mechanism"]}
+        moved = {"time_to_speed": one.pop("time_to_speed")} if "time_to_speed" in one else {}
+        return {**moved, **{k: v for k, v in data.items() if k != "mechanism"}, "mechanisms": [one]}
 
 
 WHOLE_CHOICES: dict[str, Choose] = {"mechanism": Choose("Mechanism", MECHANISMS)}

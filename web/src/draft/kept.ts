@@ -1,33 +1,46 @@
 /* What is typed stays in this browser until the service has acknowledged it: whatever ends first, page or service. */
 
 export type Kept<T> = { body: T; version: number; at: string };
-export type Shelf = Pick<Storage, "getItem" | "setItem" | "removeItem">;
+export type Found<T> = Kept<T> & { place: string };
+export type Shelf = Pick<Storage, "getItem" | "setItem" | "removeItem" | "key" | "length">;
 
-const place = (id: string) => `typed:${id}`;
+const every = (id: string) => `typed:${id}:`;
+
+/** Where a tab keeps what is typed into a build: two tabs on one build do not write over one another. */
+export const placeOf = (id: string, tab: string) => every(id) + tab;
 
 /** Keeps a draft; false where there is no room for it. */
-export function keepTyped<T>(id: string, kept: Kept<T>, shelf: Shelf): boolean {
+export function keepTyped<T>(place: string, kept: Kept<T>, shelf: Shelf): boolean {
   try {
-    shelf.setItem(place(id), JSON.stringify(kept));
+    shelf.setItem(place, JSON.stringify(kept));
     return true;
   } catch {
     return false;
   }
 }
 
-/** The draft that was not acknowledged, if it is another one than what is saved; null where there is none. */
-export function readTyped<T>(id: string, saved: T, shelf: Shelf): Kept<T> | null {
+/** The newest draft of any tab that was not acknowledged and is another one than what is saved, if there is one. */
+export function readTyped<T>(id: string, saved: T, shelf: Shelf): Found<T> | null {
+  const now = JSON.stringify(saved);
+  return Array.from({ length: shelf.length }, (_, i) => shelf.key(i) ?? "")
+    .filter((place) => place.startsWith(every(id)))
+    .map((place) => read<T>(place, shelf))
+    .filter((found) => found !== null && JSON.stringify(found.body) !== now)
+    .reduce((best, found) => (best === null || (found !== null && found.at > best.at) ? found : best), null);
+}
+
+function read<T>(place: string, shelf: Shelf): Found<T> | null {
   try {
-    const kept = JSON.parse(shelf.getItem(place(id)) ?? "") as Kept<T>;
+    const kept = JSON.parse(shelf.getItem(place) ?? "") as Kept<T>;
     const whole = typeof kept.version === "number" && typeof kept.at === "string" && Boolean(kept.body);
-    return whole && JSON.stringify(kept.body) !== JSON.stringify(saved) ? kept : null;
+    return whole ? { ...kept, place } : null;
   } catch {
     return null;
   }
 }
 
-export function forgetTyped(id: string, shelf: Shelf): void {
-  shelf.removeItem(place(id));
+export function forgetTyped(place: string, shelf: Shelf): void {
+  shelf.removeItem(place);
 }
 
 /** How long ago, in words. */

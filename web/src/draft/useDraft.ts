@@ -2,12 +2,14 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { api, take, type Build, type Reply, type Refused } from "@/api/client";
 import { Autosave, RETRY_AFTER_MS, type Conflict, type Report, type SaveState } from "./autosave";
 import { keepHistory, moved, nothingYet, readHistory, stepped, type History } from "./history";
-import { forgetTyped, keepTyped, readTyped, type Kept } from "./kept";
+import { forgetTyped, keepTyped, placeOf, readTyped, type Found } from "./kept";
 import { Newest } from "./newest";
 import { changeAt } from "./paths";
 
 export type { Conflict, SaveState };
 export type WhatIf = { supply_v: string; gear_ratio: string; motor: string };
+/** Names this page among the tabs of its browser, for as long as it is loaded. */
+const TAB = Math.random().toString(36).slice(2);
 const AS_IT_IS: WhatIf = { supply_v: "", gear_ratio: "", motor: "" };
 const NOTHING_SAVED: Report = { state: "saved", problem: "", savedAt: "", conflict: null };
 
@@ -26,7 +28,7 @@ function useSaved(id: string) {
   const [report, setReport] = useState<Report>(NOTHING_SAVED);
   const [problem, setProblem] = useState("");
   const current = useRef<Open | null>(null);
-  const [typed, setTyped] = useState<Kept<Build> | null>(null);
+  const [typed, setTyped] = useState<Found<Build> | null>(null);
   const wanted = useRef(id);
   const loader = useRef<(() => Promise<void>) | null>(null);
   const again = useRef<(() => void) | null>(null);
@@ -41,8 +43,9 @@ function useSaved(id: string) {
         save: (version, build) =>
           take(api.PUT("/api/builds/{build_id}", { params: { path: { build_id: id } }, body: { version, build } })),
         later,
-        keep: (version, body) => void keepTyped(id, { body, version, at: new Date().toISOString() }, localStorage),
-        forget: () => forgetTyped(id, localStorage),
+        keep: (version, body) =>
+          void keepTyped(placeOf(id, TAB), { body, version, at: new Date().toISOString() }, localStorage),
+        forget: () => forgetTyped(placeOf(id, TAB), localStorage),
         report: (told) => {
           if (wanted.current === id) setReport(told);
         },
@@ -79,11 +82,10 @@ function useSaved(id: string) {
     setOpen(current.current);
   }, []);
 
-  const closeTyped = useCallback(() => setTyped(null), []);
   const dropTyped = useCallback(() => {
+    if (typed) forgetTyped(typed.place, localStorage);
     setTyped(null);
-    forgetTyped(id, localStorage);
-  }, [id]);
+  }, [typed]);
 
   const write = useCallback(async () => (await current.current?.saver.flush()) ?? false, []);
 
@@ -98,7 +100,7 @@ function useSaved(id: string) {
   }, []);
 
   const clearConflict = useCallback(() => setReport((told) => ({ ...told, conflict: null })), []);
-  return { open, latest: current, report, problem, load, put, write, clearConflict, typed, dropTyped, closeTyped };
+  return { open, latest: current, report, problem, load, put, write, clearConflict, typed, dropTyped };
 }
 
 /** What the service makes of the newest draft. */
@@ -140,7 +142,7 @@ function useAssessment(question: Question | null) {
 /** The build being edited: the draft, its undo steps, its autosave, and what the service makes of it. */
 export function useDraft(id: string, station: string, drive: string) {
   const saved = useSaved(id);
-  const { open, latest, report, problem, load, put, write, clearConflict, typed, dropTyped, closeTyped } = saved;
+  const { open, latest, report, problem, load, put, write, clearConflict, typed, dropTyped } = saved;
   const [history, setHistory] = useState<History<Build>>(nothingYet);
   const [whatIf, setWhatIf] = useState<WhatIf>(AS_IT_IS);
   const lastLabel = useRef("");
@@ -182,8 +184,8 @@ export function useDraft(id: string, station: string, drive: string) {
   const takeTyped = useCallback(() => {
     if (!typed) return;
     edit("what was typed before", () => typed.body);
-    closeTyped(); // it stays kept until it is saved
-  }, [closeTyped, edit, typed]);
+    dropTyped(); // this tab keeps it now, until it is saved
+  }, [dropTyped, edit, typed]);
 
   /** After a conflict what is saved counts: the steps before it led elsewhere, and would write over it. */
   const goOn = useCallback(() => {

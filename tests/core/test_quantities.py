@@ -168,3 +168,48 @@ def test_a_share_without_its_sign_is_asked_about() -> None:
 def test_no_temperature_has_a_prefix() -> None:
     with pytest.raises(QuantityError, match="not a temperature"):
         parse("1k5", "temperature", "°C")
+
+
+@pytest.mark.parametrize(
+    ("text", "kind", "unit", "value"),
+    [
+        ("1/4 in", "length", "m", 0.00635),
+        ("1 1/4 in", "length", "m", 0.03175),
+        ("30/2 mm", "length", "m", 0.015),
+        ("-1/2 °", "angle", "°", -math.pi / 360),
+        ("3/8", "length", "mm", 0.000375),
+        ("30:1", "ratio", "1", 30.0),
+        ("298 : 10", "ratio", "1", 29.8),
+        ("1:1", "ratio", "1", 1.0),
+        ("12 V DC", "voltage", "V", 12.0),
+        ("20 g", "mass", "kg", 0.02),
+        ("4 200 rpm", "speed", "rpm", 4200 * math.tau / 60),
+    ],
+)
+def test_what_people_write_is_read(text: str, kind: str, unit: str, value: float) -> None:
+    assert parse(text, kind, unit).value == pytest.approx(value, rel=1e-12)
+
+
+def test_a_fraction_may_have_a_doubt() -> None:
+    assert parse("1/4 in ± 0.5 mm", "length", "m").doubt == pytest.approx(0.00025)
+
+
+@pytest.mark.parametrize(
+    ("text", "kind", "unit", "words"),
+    [
+        ("1:30", "ratio", "1", "write 30 or 0.03333"),
+        ("4,200 rpm", "speed", "rpm", "two ways"),
+        ("1/2", "fraction", "%", "two ways"),
+        ("1/0 in", "length", "m", "divides by nothing"),
+        ("0:3", "ratio", "1", "neither side"),
+        ("1/4/2 in", "length", "m", "is not a length"),
+        ("30:1", "voltage", "V", "is not a voltage"),
+        ("20 g", "force", "N", "is not a force"),
+        ("12 V AC", "voltage", "V", "is not a voltage"),
+    ],
+)
+def test_what_can_be_read_in_two_ways_or_not_at_all_is_asked_about(
+    text: str, kind: str, unit: str, words: str
+) -> None:
+    with pytest.raises(QuantityError, match=words):
+        parse(text, kind, unit)

@@ -41,6 +41,12 @@ _NUMBER = re.compile(
     r"(?:(?P<mark>[.,])(?P<part>\d*))?(?:[eE](?P<power>[+-]?\d{1,3})(?![\d.]))?(?P<rest>.*)$",
     re.DOTALL,
 )
+_FRACTION = re.compile(
+    rf"(?P<sign>[+-]?){_GAP}*(?:(?P<whole>\d+){_GAP}+)?(?P<over>\d+(?:\.\d+)?){_GAP}*/{_GAP}*"
+    r"(?P<under>\d+(?:\.\d+)?)(?P<rest>(?![\d.,/]).*)$",
+    re.DOTALL,
+)
+_RATIO = re.compile(rf"(?P<left>\d+(?:\.\d+)?){_GAP}*:{_GAP}*(?P<right>\d+(?:\.\d+)?)$")
 _TIDY = str.maketrans({"\u2212": "-", "\u2013": "-", "μ": "µ", "Ω": "Ω", "×": "*", "⋅": "·", "•": "·"})
 
 
@@ -111,12 +117,39 @@ def _digits(match: re.Match[str], text: str) -> float:
     return float(f"{match['sign']}{number}e{match['power'] or 0}")
 
 
+def _begun(text: str, kind: Kind) -> tuple[float, str] | None:
+    """The number that a text begins with, and what follows; None if it begins with none.
+
+    ``1/4 in`` and ``1 1/4 in`` are fractions, ``30:1`` is a ratio of thirty; ``1:30`` is written by some for the same
+    gear, so it is asked about.
+    """
+    tidy = text.translate(_TIDY).strip()
+    if match := _FRACTION.match(tidy):
+        over, under = float(match["over"]), float(match["under"])
+        if under == 0:
+            raise QuantityError(f"“{text.strip()}” divides by nothing.")
+        number = float(match["whole"] or 0) + over / under
+        return (-number if match["sign"] == "-" else number), match["rest"]
+    if kind.name == "ratio" and (match := _RATIO.match(tidy)):
+        left, right = float(match["left"]), float(match["right"])
+        if left == 0 or right == 0:
+            raise QuantityError(f"“{text.strip()}” is no ratio: neither side may be nothing.")
+        if left < right:
+            raise QuantityError(
+                f"“{text.strip()}” can be read in two ways: write {right / left:g} or {left / right:.4g}."
+            )
+        return left / right, ""
+    if plain := _NUMBER.match(tidy):
+        return _digits(plain, text), plain["rest"]
+    return None
+
+
 def _ask(text: str, kind: Kind, default: Unit) -> None:
     """Refuse what two builders would read in two ways, with both."""
-    match = _NUMBER.match(text.translate(_TIDY).strip())
-    if match is None:
+    begun = _begun(text, kind)
+    if begun is None:
         return
-    number, rest, ways = _digits(match, text), match["rest"].strip(), ""
+    number, rest, ways = begun[0], begun[1].strip(), ""
     if kind.name == "temperature" and rest in ("K", "k"):
         ways = f"{number:g} °C, or {number - 273.15:g} °C for {number:g} kelvin"
     elif kind.name == "frequency" and rest.lower() == "mhz" and rest not in ("MHz", "mHz"):
@@ -135,11 +168,11 @@ def _read(text: str, kind: Kind, default: Unit) -> tuple[float, Unit]:
         unit = _unit_for(joined, kind, default) or (_unit_for(code["letter"], kind, default))
         if unit is not None:
             return float(f"{code['sign']}{code['whole']}.{code['part']}"), unit
-    match = _NUMBER.match(tidy)
-    if match is None:
+    begun = _begun(text, kind)
+    if begun is None:
         raise QuantityError(f"“{text.strip()}” does not begin with a number.")
-    number = _digits(match, text)
-    unit = _unit_for(match["rest"], kind, default)
+    number, rest = begun
+    unit = _unit_for(rest, kind, default)
     if unit is None:
         raise QuantityError(f"“{text.strip()}” is not {_article(kind.name)}{_examples(kind, default)}.")
     return number, unit

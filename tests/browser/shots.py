@@ -37,6 +37,7 @@ EXTRA = {
     "puppet-winch": "puppet-stage/load?drive=d1",
     "puppet-panel": "puppet-stage/signals?drive=d1",
     "signals-run": "lantern-carousel/signals",
+    "build-pins": "lantern-carousel/build",
 }
 
 
@@ -47,6 +48,9 @@ def prepare(page: Page, name: str) -> None:
         page.get_by_role("button", name="Forward", exact=True).click()
         page.get_by_role("button", name="Wait 1 s").click()
         page.wait_for_selector(".machine-now text:text('forward')")
+    elif name == "build-pins":
+        page.get_by_role("button", name="Pins and timers").click()
+        page.get_by_role("dialog").get_by_text("Nothing contradicts itself").wait_for()
     elif name == "signals-run":
         page.get_by_role("tab", name="In time").click()
         page.get_by_role("button", name="Run", exact=True).click()

@@ -6,6 +6,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import ask
 from tests.browser.test_walk import figure, heading, saved
 
 GIVENS = {
@@ -122,3 +123,41 @@ def test_an_origin_can_be_changed_and_the_doubt_follows(page: Page, carousel: st
     expect(field.locator(".origin")).to_have_text("assumed: where No-load voltage came from, change")
     page.get_by_role("textbox", name="No-load voltage").fill("12.05 V ± 0.2")
     expect(field.locator(".origin")).to_contain_text("±0.20 V")
+
+
+def test_a_controller_s_pins_are_edited_kept_and_chosen_again(page: Page, fresh: str, address: str) -> None:
+    page.goto(f"/b/{fresh}/build")
+    page.get_by_role("button", name="Pins and timers").click()
+    dialog = page.get_by_role("dialog")
+    expect(dialog.get_by_role("status")).to_contain_text("Nothing contradicts itself")
+    dialog.get_by_label("Timer of D9").select_option("none")
+    expect(dialog.get_by_role("status")).to_contain_text("D9 makes pulses: say by which timer")
+    expect(dialog.get_by_role("button", name="Keep this one on the shelf")).to_be_disabled()
+    dialog.get_by_label("D9: PWM").uncheck()
+    expect(dialog.get_by_role("status")).to_contain_text("Nothing contradicts itself")
+    # What cannot be read stays in its cell and changes nothing.
+    bits = dialog.get_by_label("Width of Timer 1, 16 bit")
+    bits.fill("99")
+    expect(bits).to_have_attribute("aria-invalid", "true")
+    bits.fill("12")
+    expect(bits).to_have_attribute("aria-invalid", "false")
+    dialog.get_by_role("button", name="Keep this one on the shelf").click()
+    expect(dialog.get_by_role("button", name="Take away 8-bit, 16 MHz, three timers")).to_be_visible()
+    with page.expect_download() as got:
+        dialog.get_by_role("button", name="Export CSV").click()
+    text = got.value.path().read_text("utf-8")
+    assert "Teaching board" in text
+    bad = text.splitlines()[0] + "\ncontroller,Mine,,,,,,,,,,,,,\n"
+    dialog.get_by_label("Profile file").set_input_files(
+        {"name": "mine.csv", "mimeType": "text/csv", "buffer": bad.encode()}
+    )
+    expect(dialog.get_by_role("alert")).to_contain_text("Line 2: Mine: Clock is needed")
+    dialog.get_by_role("button", name="Take away 8-bit, 16 MHz, three timers").click()
+    expect(dialog.get_by_text("None yet.")).to_be_visible()
+    dialog.get_by_role("button", name="Close").click()
+    page.get_by_role("button", name="Undo").click()
+    page.get_by_label("Profile from the shelf").select_option("Teaching board, 3 V, lamps and two buttons")
+    expect(page.get_by_role("heading", name="Controller: Teaching board")).to_be_visible()
+    expect(page.get_by_text(re.compile("^Saved"))).to_be_visible()
+    held = ask(address, f"/api/builds/{fresh}")["build"]["controllers"][0]
+    assert held["logic_v"]["text"] == "3 V" and len(held["pins"]) == 16

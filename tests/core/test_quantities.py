@@ -208,8 +208,6 @@ def test_a_fraction_may_have_a_doubt() -> None:
         ("12 V AC", "voltage", "V", "is not a voltage"),
     ],
 )
-def test_what_can_be_read_in_two_ways_or_not_at_all_is_asked_about(
-    text: str, kind: str, unit: str, words: str
-) -> None:
+def test_what_can_be_read_in_two_ways_or_not_at_all_is_asked_about(text: str, kind: str, unit: str, words: str) -> None:
     with pytest.raises(QuantityError, match=words):
         parse(text, kind, unit)

@@ -14,11 +14,11 @@ from zinc_whistle.core.assess import Assessment, MotorAssessment, assess
 from zinc_whistle.core.cases.timers import Timetable, Wish, _Search, in_software, timetable
 from zinc_whistle.core.model.build import Build, MotorDrive, ServoDrive, bind_build
 from zinc_whistle.core.model.signals import Controller, Library
-from zinc_whistle.demo.data import cider_stirrer, controllers, lantern_carousel, puppet_stage
+from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, profile, puppet_stage
 
 
-def controller(profile: int = 0) -> Controller:
-    build = Build.model_validate({"controllers": [controllers()[profile].model_dump() | {"id": "c1"}]})
+def controller(name: str = "eight-bit-16") -> Controller:
+    build = Build.model_validate({"controllers": [profile(name).model_dump() | {"id": "c1"}]})
     bind_build(build)
     return build.controllers[0]
 
@@ -105,8 +105,8 @@ WISHES = st.builds(
 @given(st.lists(WISHES, max_size=5))
 @settings(deadline=None, max_examples=80)
 def test_whatever_is_wished_the_table_is_honest_and_a_conflict_is_real(wishes: list[Wish]) -> None:
-    for profile in (0, 1):
-        at = controller(profile)
+    for name in ("eight-bit-16", "thirty-two-bit-48"):
+        at = controller(name)
         table = timetable(at, wishes)
         honest(at, table)
         if not table.conflict:

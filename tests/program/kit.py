@@ -30,14 +30,23 @@ capable
 """What the simulator runs: three timers, one port of each kind, 2 KiB of memory, 32 KiB of program."""
 
 
+LARGE = """
+#include <avr/io.h>
+#if defined(PCINT2_vect) && defined(OCR5C) && defined(OCR4A) && defined(OCR3A) && defined(PORTL) && defined(MUX5)
+capable
+#endif
+"""
+"""What the large 8-bit profile says: six timers, ports up to L, sixteen channels of the converter."""
+
+
 @cache
-def target() -> str:
-    """The compiler's name for a chip that can what the 8-bit profile says, found by what its header defines."""
+def target(needs: str = CAPABLE, core: str = "avr5") -> str:
+    """The compiler's name for a chip that can what an 8-bit profile says, found by what its header defines."""
     found = subprocess.run(["avr-gcc", "-print-libgcc-file-name"], capture_output=True, text=True, check=True)
     specs = sorted((Path(found.stdout.strip()).parent / "device-specs").glob("specs-*"))
-    for name in (p.name.removeprefix("specs-") for p in specs if "avr5" in p.read_text()):
+    for name in (p.name.removeprefix("specs-") for p in specs if core in p.read_text()):
         words = ["avr-gcc", f"-mmcu={name}", "-E", "-P", "-"]
-        if "capable" in subprocess.run(words, input=CAPABLE, capture_output=True, text=True).stdout.split():
+        if "capable" in subprocess.run(words, input=needs, capture_output=True, text=True).stdout.split():
             return f"-mmcu={name}"
     raise AssertionError("the compiler knows no such chip: is avr-libc installed?")
 

@@ -17,7 +17,7 @@ from zinc_whistle.core.program.c_drive import guard
 from zinc_whistle.core.program.c_source import c_source
 from zinc_whistle.core.program.plan import NotYet, ProgramPlan, plan_program
 from zinc_whistle.core.program.protocol import unframed
-from zinc_whistle.demo.data import cider_stirrer, controllers, lantern_carousel, puppet_stage
+from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, profile, puppet_stage
 
 from .kit import CLOCK, MS, Avr, compiled, duty_of, overlap, planned
 
@@ -411,7 +411,7 @@ def test_two_drives_on_one_controller_share_nothing_but_the_port(tmp_path: Path)
         drive.panel.stop_input = "none"
         drive.panel.watch = "no"
     build.drives.append(second)
-    build.controllers = [controllers()[0].model_copy(update={"id": "c1", "regulator": "r1"}, deep=True)]
+    build.controllers = [profile("eight-bit-16").model_copy(update={"id": "c1", "regulator": "r1"}, deep=True)]
     plan = plan_program(assess(build), "c1")
     assert len({d.slug for d in plan.drives}) == 2
     first, other = (d.pins["PWM"].port for d in plan.drives)

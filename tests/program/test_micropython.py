@@ -12,7 +12,7 @@ from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.program.board import Board
 from zinc_whistle.core.program.micropython_source import guard, micropython_source
 from zinc_whistle.core.program.plan import NotYet, ProgramPlan, plan_program
-from zinc_whistle.demo.data import controllers, puppet_stage
+from zinc_whistle.demo.data import profile, puppet_stage
 
 from .kit import Interpreter, planned
 from .test_c import STYLES, styled
@@ -20,7 +20,7 @@ from .test_c import STYLES, styled
 
 def on_python(build: Build) -> Build:
     """The same build on the controller that speaks MicroPython."""
-    build.controllers = [controllers()[1].model_copy(update={"id": "c1", "regulator": "r1"}, deep=True)]
+    build.controllers = [profile("thirty-two-bit-48").model_copy(update={"id": "c1", "regulator": "r1"}, deep=True)]
     for drive in build.drives:
         drive.wiring.fixed_pins = []
     return build

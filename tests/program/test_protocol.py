@@ -17,7 +17,7 @@ from zinc_whistle.core.program.board import Board
 from zinc_whistle.core.program.micropython_source import micropython_source
 from zinc_whistle.core.program.plan import ProgramPlan
 from zinc_whistle.core.program.protocol import LONGEST, crc8, framed, unframed, whole
-from zinc_whistle.demo.data import controllers, lantern_carousel
+from zinc_whistle.demo.data import lantern_carousel, profile
 
 from .kit import Avr, Interpreter, compiled, planned
 
@@ -70,11 +70,11 @@ def test_whole_numbers_are_read_strictly(word: str, number: int | None) -> None:
     assert whole(word) == number
 
 
-def serial_build(profile: int = 0) -> Build:
+def serial_build(controller: str = "eight-bit-16") -> Build:
     """The carousel made to run both ways and to move, on one of the profiles."""
     build = lantern_carousel()
     drive = build.drives[0]
-    build.controllers = [controllers()[profile].model_copy(update={"id": "c1", "regulator": "r1"}, deep=True)]
+    build.controllers = [profile(controller).model_copy(update={"id": "c1", "regulator": "r1"}, deep=True)]
     drive.wiring.fixed_pins = []
     drive.signals.reversal = "through zero"
     drive.signals.ramp_time.text = "0.2 s"
@@ -143,7 +143,7 @@ def target(request: pytest.FixtureRequest, tmp_path_factory: pytest.TempPathFact
             avr.run(30)
             yield Target(send, lambda name, on: avr.contacts(**{ports[name]: 0 if on else 1}), plan)
     else:
-        plan = planned(serial_build(1), **PANEL)
+        plan = planned(serial_build("thirty-two-bit-48"), **PANEL)
         pins = {c.input: f"p{c.pin.program}" for c in plan.drives[0].contacts}
         with Interpreter(micropython_source(plan), plan.tick_ms) as python:
             python.levels(**dict.fromkeys(pins.values(), 1))

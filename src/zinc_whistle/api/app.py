@@ -23,6 +23,7 @@ from . import (
     routes_builds,
     routes_captures,
     routes_components,
+    routes_controllers,
     routes_parts,
     routes_signals,
     routes_simulation,
@@ -63,6 +64,7 @@ def create_app(store: Store, web: Path | None = None, *, processes: bool = False
     app.include_router(routes_captures.router)
     app.include_router(routes_parts.router)
     app.include_router(routes_components.router)
+    app.include_router(routes_controllers.router)
     app.include_router(routes_signals.router)
     app.include_router(routes_simulation.router)
     app.include_router(routes_stage.router)

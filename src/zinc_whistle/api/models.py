@@ -42,6 +42,13 @@ class WorkView(BaseModel):
     seconds: float
 
 
+class ProfileProblem(BaseModel):
+    """What is wrong in a controller's profile, and where."""
+
+    path: str
+    sentence: str
+
+
 class ConflictProblem(Problem):
     """Somebody saved meanwhile; the refused draft is kept as the build ``sibling_id``."""
 

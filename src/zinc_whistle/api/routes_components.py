@@ -10,8 +10,6 @@ from ..core.exchange import COMPONENTS
 from ..core.model.component import Component
 from ..core.model.components import CLASSES, AnyComponent, Class
 from ..core.model.given import bind
-from ..core.model.signals import Controller
-from ..demo.data import controllers
 from ..sheets.fields import part_fields
 from ..store.builds import new_id
 from . import models
@@ -47,12 +45,6 @@ def list_classes(store: StoreOf) -> list[models.ComponentClass]:
         )
         for kind, (label, model) in CLASSES.items()
     ]
-
-
-@router.get("/controllers")
-def list_controllers() -> list[Controller]:
-    """The controller profiles that ship, by what they can do."""
-    return controllers()
 
 
 @router.post("/check")

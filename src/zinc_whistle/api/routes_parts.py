@@ -61,7 +61,7 @@ def export_parts(store: StoreOf, kind: Format = "csv") -> Response:
     return exported(store.shelf(), DRIVERS, kind, "parts")
 
 
-def taken_from(body: bytes, file: exchange.Format[P], form: str) -> exchange.Intake[P]:
+def taken_from(body: bytes, file: exchange.PartFile[P], form: str) -> exchange.Intake[P]:
     """What a file sent to us holds. 422 with a sentence if it cannot be read at all."""
     try:
         text = body.decode("utf-8")
@@ -73,7 +73,7 @@ def taken_from(body: bytes, file: exchange.Format[P], form: str) -> exchange.Int
 
 
 def imported(
-    body: bytes, file: exchange.Format[P], form: str, keep_good: bool, place: str, put: Callable[[list[P]], None]
+    body: bytes, file: exchange.PartFile[P], form: str, keep_good: bool, place: str, put: Callable[[list[P]], None]
 ) -> models.PartsTaken:
     """A file put on a shelf: nothing of it if any row is bad, unless ``keep_good`` asks for the good ones."""
     taken = taken_from(body, file, form)
@@ -86,7 +86,7 @@ def imported(
     return models.PartsTaken(kept=len(kept), good=len(taken.parts), bad=bad)
 
 
-def exported(parts: list[P], file: exchange.Format[P], form: str, name: str) -> Response:
+def exported(parts: list[P], file: exchange.PartFile[P], form: str, name: str) -> Response:
     """A shelf as a file, CSV or JSON."""
     text, media = (
         (file.to_csv(parts), "text/csv; charset=utf-8") if form == "csv" else (file.to_json(parts), "application/json")

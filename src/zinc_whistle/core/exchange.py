@@ -11,7 +11,7 @@ import io
 import json
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Any, Generic, TypeVar
+from typing import Any, Generic, Protocol, TypeVar
 
 from pydantic import ValidationError
 
@@ -41,6 +41,22 @@ class Intake(Generic[P]):
 
     parts: list[P]
     bad: list[RefusedRow]
+
+
+class PartFile(Protocol[P]):
+    """Parts of one class in files, both ways."""
+
+    def to_csv(self, parts: Sequence[P], /) -> str:
+        """All of them as CSV."""
+
+    def to_json(self, parts: Sequence[P], /) -> str:
+        """All of them as JSON."""
+
+    def from_csv(self, text: str, ids: Ids, /) -> Intake[P]:
+        """Those of a CSV file. ValueError if it cannot be used at all."""
+
+    def from_json(self, text: str, ids: Ids, /) -> Intake[P]:
+        """Those of a JSON file. ValueError if it cannot be used at all."""
 
 
 class Format(Generic[P]):

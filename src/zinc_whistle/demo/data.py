@@ -87,13 +87,18 @@ def controllers() -> list[Controller]:
     return [Controller.model_validate(expand(c, Controller, "data sheet")) for c in _read("controllers.json")]
 
 
+def profile(id: str) -> Controller:
+    """One of the controller profiles that ship. KeyError if there is none of that id."""
+    return {c.id: c for c in controllers()}[id]
+
+
 def _filled(compact: dict[str, Any]) -> dict[str, Any]:
     parts = {p["id"]: p for p in _sample_parts()}
     profiles = {c.id: c for c in controllers()}
     compact = {**compact}
     compact["units"] = [{**_staged(u), "part": parts.get(u.get("part", ""))} for u in compact["units"]]
     compact["controllers"] = [
-        profiles[name].model_dump() | {"id": f"c{i}", "regulator": "r1"}
+        profiles[name].model_dump() | {"sample": False, "id": f"c{i}", "regulator": "r1"}
         for i, name in enumerate(compact["controllers"], 1)
     ]
     return compact
@@ -144,7 +149,7 @@ def puppet_stage() -> Build:
 
 def blank_build(name: str) -> Build:
     """A build with one of each thing, and nothing known yet."""
-    controller = controllers()[0].model_dump() | {"id": "c1", "regulator": "r1"}
+    controller = profile("eight-bit-16").model_dump() | {"sample": False, "id": "c1", "regulator": "r1"}
     build = Build.model_validate(
         {
             "name": name,

@@ -10,7 +10,7 @@ from ..core.model.signals import Controller, Library
 from .fields import Describer, Section
 from .links import rail_link, with_links
 
-CONTROLLER = {n: n for n in Controller.model_fields if n not in ("id", "regulator", "libraries")}
+CONTROLLER = {n: n for n in Controller.model_fields if n not in ("id", "regulator", "libraries", "sample")}
 """Which figure of a shelf part goes into which field."""
 
 
@@ -26,7 +26,7 @@ def build_sections(build: Build, d: Describer) -> list[Section]:
         made = d.section(controller, f"Controller: {controller.name}")
         profile = d.copier(controller, "controller", "Profile from the shelf", CONTROLLER)
         fed = d.link(controller, "regulator", "Logic fed by", build.supply.regulators)
-        sections.append(with_links(made, fed, profile))
+        sections.append(replace(with_links(made, fed, profile), editor="controller"))
         sections.append(d.table(controller, "libraries", Library, title=f"Someone else's code on {controller.name}"))
     used = {x.unit for x in build.driven}
     for unit in build.units:

@@ -69,6 +69,8 @@ class Section:
     blank: dict[str, Any] | None = None
     columns: bool = False
     removable: bool = False
+    editor: Literal["", "controller"] = ""
+    """What opens in a window of its own, for what is no plain field."""
 
 
 class Describer:

@@ -8,7 +8,7 @@ from ..core.algebra.quantities import phrase
 from ..core.assess import DrivenAssessment, ServoAssessment
 from ..core.cases import course
 from ..core.cases.timer_plan import kept, settings
-from ..core.cases.timers import in_software
+from ..core.cases.timers import can_pulse, in_software
 from ..core.panel.machine import STOPS
 from ..core.panel.strips import StripSegment, period
 from ..core.panel.trial import inputs_to_press
@@ -105,7 +105,7 @@ def _timers(done: DrivenAssessment) -> list[TimerView]:
     at, plan = done.context, done.context.plan
     made = []
     for setting in plan.others:
-        pins = [x.label for x in at.controller.pins if x.timer == setting.timer.id and "pwm" in x.can]
+        pins = [x.label for x in at.controller.pins if x.timer == setting.timer.id and can_pulse(x)]
         chosen = plan.timer is setting.timer and plan.prescaler == setting.prescaler
         made.append(
             TimerView(
@@ -134,7 +134,7 @@ def _pulse_pins(done: DrivenAssessment) -> list[PulsePin]:
         owners = {p.id: f"{x.wish.name}: {s}" for x in at.timetable.places.values() for s, p in x.pins.items()}
     away = kept(controller)
     made = []
-    for pin in (p for p in controller.pins if "pwm" in p.can):
+    for pin in (p for p in controller.pins if can_pulse(p)):
         timer = next((t for t in controller.timers if t.id == pin.timer), None)
         if timer is None:
             continue

@@ -10,6 +10,7 @@ from ..core.model.component import Component
 from ..core.model.components import CLASSES, AnyComponent
 from ..core.model.driver import DriverPart
 from ..core.model.motor import MotorPart
+from ..core.model.signals import Controller
 from .builds import Clock, NotFound
 from .database import Database
 
@@ -52,6 +53,15 @@ class Parts:
         for kind, (_, model) in CLASSES.items():
             self._put(kind, [p for p in parts if isinstance(p, model)])
 
+    def controllers(self) -> list[Controller]:
+        """The builder's own controller profiles, by name."""
+        rows = self.database.rows("SELECT body FROM parts WHERE kind = 'controller' ORDER BY name")
+        return [Controller.model_validate_json(row["body"]) for row in rows]
+
+    def put_controllers(self, profiles: Sequence[Controller]) -> None:
+        """Add profiles, or renew those with the same id."""
+        self._put("controller", profiles)
+
     def put_motors(self, parts: Sequence[MotorPart]) -> None:
         """Add motors, or renew those with the same id."""
         self._put("motor", parts)
@@ -67,7 +77,7 @@ class Parts:
         """Add parts, or renew those with the same id. Raises ShelfFull, and then has added none."""
         self._put("driver", parts)
 
-    def _put(self, kind: str, parts: Sequence[DriverPart] | Sequence[MotorPart] | Sequence[Component]) -> None:
+    def _put(self, kind: str, parts: Sequence[DriverPart | MotorPart | Component | Controller]) -> None:
         now = self.clock()
         with self.database.change() as db:
             held = {row[0] for row in db.execute("SELECT id FROM parts WHERE kind = ?", (kind,))}

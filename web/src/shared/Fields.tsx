@@ -4,6 +4,7 @@ import type { Field, Section } from "@/api/client";
 import { useShell } from "@/draft/context";
 import { freshId, getAt } from "@/draft/paths";
 import { QuantityField } from "./QuantityField";
+import { ControllerEditor } from "./controller/ControllerEditor";
 import { CopyField, SlotField } from "./SlotField";
 
 function ChoiceField({ field }: { field: Field }) {
@@ -83,6 +84,7 @@ export function Fields({ section }: { section: Section }) {
       {section.fields.map((f) => (
         <AnyField key={f.control + f.path} field={f} />
       ))}
+      {section.editor === "controller" && section.path && <ControllerEditor path={section.path} />}
       {section.rows && section.columns && <Rows section={section} drop={drop} />}
       {section.rows &&
         !section.columns &&

@@ -42,9 +42,9 @@ export function CopyField({ field }: { field: Field }) {
   const id = useId();
   const profiles = field.options?.[0]?.value === "controller";
   const shelf = useQuery({
-    queryKey: profiles ? ["components", "controllers"] : ["components"],
+    queryKey: profiles ? ["controllers"] : ["components"],
     queryFn: async (): Promise<{ id: string; name?: string; kind?: string }[]> =>
-      profiles ? take(api.GET("/api/components/controllers")) : take(api.GET("/api/components")),
+      profiles ? take(api.GET("/api/controllers")) : take(api.GET("/api/components")),
   });
   const able = shelf.data?.filter((p) => profiles || field.options?.some((o) => o.value === p.kind));
   const choose = (partId: string) => {

@@ -1,9 +1,12 @@
-"""Pins for every signal of a controller, all its drives together: by what a pin can do, scarce abilities first."""
+"""Pins for every signal of a controller, all its drives together: by what a pin can do."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+
+import numpy as np
+from scipy.optimize import linear_sum_assignment
 
 from ..model.build import Drive
 from ..model.panel import PanelSpec
@@ -14,7 +17,6 @@ from .timer_plan import TimerPlan
 from .timers import taken_pins
 from .truth import truth_table
 
-SCARCE = ("pwm", "interrupt", "analogue", "digital")
 PANEL = {
     "forward": "FORWARD",
     "back": "BACK",
@@ -92,7 +94,7 @@ def needed(at: DriveContext) -> list[tuple[str, str]]:
 def allot(
     controller: Controller, drives: Sequence[Drive], wants: Mapping[str, Wants], plans: Mapping[str, TimerPlan]
 ) -> dict[str, tuple[PinUse, ...]]:
-    """Pins for all drives of one controller: the builder's own first, then what is scarce, then the least able pin.
+    """Pins for all drives of one controller: the builder's own first, then as many of the others as there can be.
 
     Pulses go where the timetable put them; a servo without a timer gets a plain pin.
     """
@@ -102,37 +104,47 @@ def allot(
     taken = taken_pins(controller) | {pin for pin in fixed.values() if pin in by_id}
     taken |= {p.id for key, p in planned.items() if key not in fixed}
     uses: dict[tuple[str, str], PinUse] = {}
-    for need in SCARCE:
-        for drive in drives:
-            for signal, asked in wants[drive.id]:
-                if asked != need:
-                    continue
-                key = drive.id, signal
-                if key in fixed:
-                    uses[key] = _fixed(
-                        controller, key=key, need=asked, pin=by_id.get(fixed[key]), fixed=fixed, planned=planned
-                    )
-                elif key in planned:
-                    uses[key] = PinUse(signal, asked, planned[key], False)
-                else:
-                    uses[key] = _found(controller, signal, asked, taken)
-                    if (pin := uses[key].pin) is not None:
-                        taken.add(pin.id)
+    open_: list[tuple[tuple[str, str], str]] = []
+    for drive in drives:
+        for signal, need in wants[drive.id]:
+            key = drive.id, signal
+            if key in fixed:
+                pin = by_id.get(fixed[key])
+                uses[key] = _fixed(controller, key=key, need=need, pin=pin, fixed=fixed, planned=planned)
+            elif key in planned:
+                uses[key] = PinUse(signal, need, planned[key], False)
+            elif need == "pwm" and signal != PULSE:
+                uses[key] = PinUse(signal, need, None, False, "no timer has room for it: see the timers at Signals")
+            else:
+                open_.append((key, need))
+    free = [p for p in controller.pins if p.id not in taken]
+    for (key, need), pin in zip(open_, _matched([(key[1], need) for key, need in open_], free), strict=True):
+        refusal = "" if pin is not None else f"no free pin can do {_ability(need)}"
+        uses[key] = PinUse(key[1], need, pin, False, refusal)
     return {d.id: tuple(uses[d.id, signal] for signal, _ in wants[d.id]) for d in drives}
 
 
-def _found(controller: Controller, signal: str, need: str, taken: set[str]) -> PinUse:
-    if need == "pwm" and signal != PULSE:
-        return PinUse(signal, need, None, False, "no timer has room for it: see the timers at Signals")
-    able = [
-        p
-        for p in controller.pins
-        if p.id not in taken and can(p, "digital" if signal == PULSE else need) and not _unfit(p, signal)
-    ]
-    # An interrupt of its own before one that is shared with a port.
-    able.sort(key=lambda p: ("boot" in p.can, "lamp" in p.can, need == "interrupt" and need not in p.can, len(p.can)))
-    pin = able[0] if able else None
-    return PinUse(signal, need, pin, False, "" if pin else f"no free pin can do {_ability(need)}")
+BOOT, LAMP, SHARED = 1000.0, 300.0, 30.0
+"""What it costs to use a pin that starts the board, one with the lamp, or an interrupt that a port shares; each ability
+that a pin has beyond what is asked costs 1: those who need it may come later."""
+NONE = 1e6
+
+
+def _matched(wants: Wants, free: Sequence[Pin]) -> list[Pin | None]:
+    """A pin for each signal, or None: as many as there can be, and those at the least cost (an assignment problem)."""
+    if not wants:
+        return []
+    n, m = len(wants), len(free)
+    cost = np.full((n, m + n), NONE)
+    for k, (signal, need) in enumerate(wants):
+        for place, pin in enumerate(free):
+            if can(pin, "digital" if signal == PULSE else need) and not _unfit(pin, signal):
+                shared = need == "interrupt" and need not in pin.can
+                peculiar = BOOT * ("boot" in pin.can) + LAMP * ("lamp" in pin.can) + SHARED * shared
+                # Among pins that are alike the signals keep the order of the board.
+                cost[k, place] = peculiar + len(pin.can) + 1e-6 * (n - k) * place
+    _, columns = linear_sum_assignment(cost)
+    return [free[c] if c < m and cost[k, c] < NONE else None for k, c in enumerate(columns)]
 
 
 def _fixed(
@@ -175,6 +187,10 @@ def reads(signal: str) -> bool:
 
 def _unfit(pin: Pin, signal: str) -> str:
     """Why a pin that could by its abilities still cannot carry a signal; empty if it can."""
+    if "absent" in pin.can:
+        return f"{pin.label} is not brought out"
+    if "serial" in pin.can:
+        return f"{pin.label} carries the line over which the program is loaded and talked to"
     if "input only" in pin.can and not reads(signal):
         return f"{pin.label} is an input only"
     if "lamp" in pin.can and reads(signal) and signal not in ("SENSE", "KNOB"):

@@ -56,6 +56,11 @@ def taken_pins(controller: Controller) -> set[str]:
     return {p.id for p in controller.pins if {p.id.lower(), p.label.lower()} & taken}
 
 
+def can_pulse(pin: Pin) -> bool:
+    """Whether a timer's pulses may leave by a pin."""
+    return "pwm" in pin.can and not {"input only", "absent", "serial"} & set(pin.can)
+
+
 def timetable(controller: Controller, wishes: Sequence[Wish], fixed_elsewhere: Iterable[str] = ()) -> Timetable:
     """The best way to give every wish a timer and pins, or the smallest conflict. Frequencies in Hz, clock as given."""
     clock = controller.clock.value
@@ -80,7 +85,7 @@ class _Search:
 
     def outputs(self, timer: Timer) -> list[Pin]:
         """Pins of a timer that may carry pulses; pins that start the board are taken last."""
-        found = [p for p in self.controller.pins if p.timer == timer.id and "pwm" in p.can and p.id not in self.taken]
+        found = [p for p in self.controller.pins if p.timer == timer.id and can_pulse(p) and p.id not in self.taken]
         return sorted(found, key=lambda p: ("boot" in p.can, len(p.can)))
 
     def best(self, wishes: Sequence[Wish]) -> list[Place] | None:

@@ -8,21 +8,50 @@ from pydantic import Field
 
 from .given import Given, Item, ListOwner, Spec, choice, given, listing
 
-Ability = Literal["digital", "pwm", "interrupt", "change", "analogue", "boot", "lamp", "input only"]
-"""What a pin can do, and what is peculiar to it: read at start-up, carrying the board's lamp, never an output.
+Ability = Literal[
+    "digital",
+    "pwm",
+    "interrupt",
+    "change",
+    "analogue",
+    "bus",
+    "serial",
+    "input only",
+    "boot",
+    "lamp",
+    "absent",
+]
+ABILITIES: dict[Ability, str] = {
+    "digital": "On and off",
+    "pwm": "PWM",
+    "interrupt": "Interrupt of its own",
+    "change": "Interrupt shared with its port",
+    "analogue": "Analogue input",
+    "bus": "Bus",
+    "serial": "Serial line",
+    "input only": "Input only",
+    "boot": "Read at start-up",
+    "lamp": "Carries the board's lamp",
+    "absent": "Not brought out",
+}
+"""What a pin can do, and what is peculiar to it.
 
-*interrupt* has one of its own, *change* shares one with its port: it tells that something changed, not what."""
+*interrupt* has one of its own, *change* shares one with its port: it tells that something changed, not what. *serial*
+carries the line over which the program is loaded and talked to: nothing else is put there."""
 
 
 class Pin(Item):
     """A controller's pin: the name on the board, the number in the program, and what it can do."""
 
-    label: str = Field(max_length=20)
-    program: str = Field(max_length=20)
-    can: list[Ability] = Field(default_factory=list, max_length=8)
+    label: str = Field("", max_length=20, description="Printed on the board")
+    program: str = Field("", max_length=20, description="In the program")
+    place: str = Field("", max_length=8, description="Place on the board: row and number")
+    can: list[Ability] = Field(default_factory=list, max_length=len(ABILITIES))
     timer: str = Field("", max_length=40)
     port: str = Field("", max_length=8, description="Port and bit, where a program needs them")
     compare: str = Field("", max_length=8, description="Compare output of the timer")
+    channel: str = Field("", max_length=4, description="Channel of the analogue converter")
+    page: str = Field("", max_length=5, description="Its interrupt: the number of a shared one, or INT and a number")
 
 
 Prescaler = Annotated[int, Field(ge=1, le=65536)]
@@ -31,9 +60,9 @@ Prescaler = Annotated[int, Field(ge=1, le=65536)]
 class Timer(Item):
     """A timer that makes PWM: its width, prescalers, and whether the top of its count can be chosen."""
 
-    name: str = Field(max_length=40)
-    bits: int = Field(ge=4, le=32)
-    prescalers: list[Prescaler] = Field(min_length=1, max_length=20)
+    name: str = Field("", max_length=40)
+    bits: int = Field(16, ge=4, le=32)
+    prescalers: list[Prescaler] = Field(default_factory=lambda: [1], min_length=1, max_length=20)
     free_top: bool = True
     kept_for: str = Field("", max_length=80, description="What the program keeps it for")
 
@@ -63,6 +92,7 @@ class Library(Item):
 class Controller(ListOwner, Item):
     """A controller by what it can do."""
 
+    sample: bool = Field(False, description="A profile that ships, typical of its class")
     name: str = Field("", max_length=80, description="Name")
     regulator: str = Field("", max_length=40, description="Logic fed by")
     clock: Given = given("frequency", "MHz", "Clock", above=0)

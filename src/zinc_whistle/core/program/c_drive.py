@@ -8,7 +8,7 @@ from collections.abc import Iterator
 
 from ..panel.lines import is_pulsed
 from ..panel.machine import PanelRule, parsed
-from .c_names import compare, complementary, pressed, put, up_name
+from .c_names import channel_of, compare, complementary, pressed, put, up_name
 from .plan import DriveProgram
 from .words import c_comment
 
@@ -97,7 +97,7 @@ def _read(d: DriveProgram) -> Iterator[str]:
         sign = "|=" if x.input in ("stop", "clear") else "="
         yield f"    in->{x.input} {sign} settled(&{d.slug}_{x.input}, {pressed(x)}, {up_name(d)}_DEBOUNCE_MS);"
     if knob is not None:
-        yield f"    knob(d, converted({knob.port[1]}), in);"
+        yield f"    knob(d, converted({channel_of(knob)}), in);"
     else:
         yield "    (void)d;"
     if not d.contacts and knob is None:

@@ -6,8 +6,10 @@ from ..model.signals import Pin
 from ..panel.lines import Lines, is_pulsed
 from .plan import DriveProgram, PanelContact, ServoProgram
 
+WIDE = "1345"
+"""Timers of 16 bits, all alike; the count's top is a register of its own."""
 PRESCALERS = {
-    "1": {1: "CS10", 8: "CS11", 64: "CS11 CS10", 256: "CS12", 1024: "CS12 CS10"},
+    **{n: {1: f"CS{n}0", 8: f"CS{n}1", 64: f"CS{n}1 CS{n}0", 256: f"CS{n}2", 1024: f"CS{n}2 CS{n}0"} for n in WIDE},
     "2": {
         1: "CS20",
         8: "CS21",
@@ -22,7 +24,31 @@ PRESCALERS = {
 
 
 PAGES = {"B": "0", "C": "1", "D": "2"}
-"""Pin-change interrupt by port."""
+"""Pin-change interrupt by port, where the profile does not tell it."""
+
+
+def interrupt_of(pin: Pin) -> str:
+    """What the target calls a pin's interrupt: the number of one shared with its port, or INT and a number."""
+    return pin.page.strip().upper() or PAGES.get(pin.port[:1], "")
+
+
+def vector_of(interrupt: str) -> str:
+    """The routine that an interrupt calls."""
+    return f"{interrupt}_vect" if interrupt.startswith("INT") else f"PCINT{interrupt}_vect"
+
+
+def listened(pin: Pin) -> tuple[str, str]:
+    """What makes both edges of a pin call its interrupt."""
+    name = interrupt_of(pin)
+    if name.startswith("INT"):
+        number = int(name[3:])
+        return f"EICR{'A' if number < 4 else 'B'} |= _BV(ISC{number}0);", f"EIMSK |= _BV({name});"
+    return f"PCMSK{name} |= {bit_of(pin)};", f"PCICR |= _BV(PCIE{name});"
+
+
+def channel_of(pin: Pin) -> str:
+    """The converter's channel of a pin; port C's bits are its channels where the profile does not tell it."""
+    return pin.channel or (pin.port[1:] if pin.port[:1] == "C" else "")
 
 
 def pulsed_line(thing: DriveProgram | ServoProgram, signal: str) -> bool:

@@ -14,7 +14,11 @@ static uint8_t goes_in, goes_out;
 static char line[LONGEST + 2];
 static uint8_t line_length;
 
+#ifdef USART0_RX_vect /* a chip with several serial lines numbers them */
+ISR(USART0_RX_vect)
+#else
 ISR(USART_RX_vect)
+#endif
 {
     char c = UDR0;
     uint8_t next = (came_in + 1) % sizeof came;

@@ -183,7 +183,10 @@ static void knob(struct drive *d, uint16_t reading, struct inputs *in)
 
 static uint16_t converted(uint8_t channel)
 {
-    ADMUX = _BV(REFS0) | channel;
+    ADMUX = _BV(REFS0) | (channel & 7);
+#ifdef MUX5
+    ADCSRB = channel & 8 ? _BV(MUX5) : 0;
+#endif
     ADCSRA = _BV(ADEN) | _BV(ADSC) | _BV(ADPS2) | _BV(ADPS1) | _BV(ADPS0);
     while (ADCSRA & _BV(ADSC)) {
     }

@@ -6,11 +6,12 @@ from collections.abc import Iterator, Sequence
 
 from ..model.signals import Pin
 from .c_names import (
-    PAGES,
     PRESCALERS,
+    WIDE,
     bit_of,
     compare,
     complementary,
+    listened,
     pressed,
     pulsed_line,
     put,
@@ -40,9 +41,7 @@ def setup(plan: ProgramPlan) -> Iterator[str]:
         if d.counting is not None:
             yield f"    {d.slug}_encoder.last = {up_name(d)}_AB;"
             for pin in (d.counting.a, d.counting.b):
-                page = PAGES[pin.port[0]]
-                yield f"    PCMSK{page} |= {bit_of(pin)};"
-                yield f"    PCICR |= _BV(PCIE{page});"
+                yield from (f"    {line}" for line in listened(pin))
     for timing, pin in _timings(plan):
         yield from _timer(timing, pin)
     for d in plan.drives:
@@ -66,10 +65,10 @@ def _timer(t: PinTiming, pin: Pin) -> Iterator[str]:
     n = pin.compare[0]
     clock = " | ".join(f"_BV({bit})" for bit in PRESCALERS[n][t.prescaler].split())
     yield f"    /* timer {n}: {t.frequency_hz:.6g} Hz, {'up and down' if t.centre else 'up'} to {t.top} */"
-    if n == "1":
-        yield f"    ICR1 = {t.top};"
-        yield "    TCCR1A = _BV(WGM11);"
-        yield f"    TCCR1B = _BV(WGM13) | {'' if t.centre else '_BV(WGM12) | '}{clock};"
+    if n in WIDE:
+        yield f"    ICR{n} = {t.top};"
+        yield f"    TCCR{n}A = _BV(WGM{n}1);"
+        yield f"    TCCR{n}B = _BV(WGM{n}3) | {'' if t.centre else f'_BV(WGM{n}2) | '}{clock};"
     else:
         yield f"    TCCR2A = {'_BV(WGM20)' if t.centre else '_BV(WGM21) | _BV(WGM20)'};"
         yield f"    TCCR2B = {clock};"

@@ -12,7 +12,7 @@ from . import c_protocol as line
 from . import c_runtime as runtime
 from .board import WINDOW
 from .c_drive import _drive, _listed
-from .c_names import PAGES, PRESCALERS, bit_of, complementary, pulsed_line, up_name
+from .c_names import PRESCALERS, bit_of, channel_of, complementary, interrupt_of, pulsed_line, up_name, vector_of
 from .c_servo import _servo_code, _servo_parts, _servo_silent
 from .c_setup import setup
 from .keep import stamped
@@ -20,8 +20,9 @@ from .plan import DriveProgram, NotYet, ProgramPlan, ServoProgram
 from .protocol import LONGEST, POLYNOMIAL, VERSION
 from .words import c_comment
 
-PORT, COMPARE = r"[BCD][0-7]", r"[12][AB]"
-"""How this target names a bit of a port, and a timer's compare output; nothing else may reach the program."""
+PORT, COMPARE, INTERRUPT, CHANNEL = r"[A-L][0-7]", r"[1345][ABC]|2[AB]", r"[0-2]|INT[0-7]", r"[0-9]|1[0-5]"
+"""How this target names a bit of a port, a timer's compare output, an interrupt and a channel of the converter;
+nothing else may reach the program."""
 
 
 def c_source(plan: ProgramPlan) -> str:
@@ -77,7 +78,7 @@ def _refuse(plan: ProgramPlan) -> None:
             missing.append(f"{thing.name}: the profile does not tell the port of {', '.join(unknown)}.")
         pulsed = [p for s, p in pins.items() if s == "PULSE" or pulsed_line(thing, s)]
         if any(not re.fullmatch(COMPARE, p.compare) for p in pulsed):
-            missing.append(f"{thing.name}: its pulses must come from timer 1 or 2; timer 0 is the program's clock.")
+            missing.append(f"{thing.name}: its pulses must come from timer 1 to 5; timer 0 is the program's clock.")
         elif any(thing.timing.prescaler not in PRESCALERS[p.compare[0]] for p in pulsed):
             missing.append(f"{thing.name}: its timer has no prescaler of {thing.timing.prescaler}.")
         if (
@@ -89,8 +90,15 @@ def _refuse(plan: ProgramPlan) -> None:
             missing.append(
                 f"{thing.name}: two gates need centre-aligned pulses, so that both edges have their dead time."
             )
-        if isinstance(thing, DriveProgram) and "KNOB" in pins and pins["KNOB"].port[:1] != "C":
-            missing.append(f"{thing.name}: its knob needs a pin of port C.")
+        if isinstance(thing, DriveProgram) and "KNOB" in pins and not re.fullmatch(CHANNEL, channel_of(pins["KNOB"])):
+            label = pins["KNOB"].label
+            missing.append(f"{thing.name}: the profile does not tell the converter's channel of {label}.")
+        if isinstance(thing, DriveProgram) and thing.counting is not None:
+            apart = [
+                p.label for p in (thing.counting.a, thing.counting.b) if not re.fullmatch(INTERRUPT, interrupt_of(p))
+            ]
+            if apart:
+                missing.append(f"{thing.name}: the profile does not tell the interrupt of {' and '.join(apart)}.")
     if missing:
         raise NotYet(missing)
 
@@ -143,7 +151,7 @@ def _encoders(plan: ProgramPlan) -> str:
     if not counting:
         return ""
     made = [_fill(runtime.COUNTING, illegal=str(ILLEGAL))]
-    ports: dict[str, list[str]] = {}
+    calls_of: dict[str, list[str]] = {}
     for d, e in counting:
         values = ", ".join(map(str, e.table))
         made.append(
@@ -151,10 +159,10 @@ def _encoders(plan: ProgramPlan) -> str:
         )
         reads = " | ".join(f"((PIN{p.port[0]} & {bit_of(p)}) ? {weight} : 0)" for p, weight in ((e.a, 2), (e.b, 1)))
         made.append(f"#define {up_name(d)}_AB ({reads})\n\n")
-        for port in {e.a.port[0], e.b.port[0]}:
-            ports.setdefault(port, []).append(f"    turn(&{d.slug}_encoder, {up_name(d)}_AB, {d.slug}_turns);")
-    for port, calls in sorted(ports.items()):
-        made.append(f"ISR(PCINT{PAGES[port]}_vect)\n{{\n" + "\n".join(calls) + "\n}\n\n")
+        for interrupt in {interrupt_of(e.a), interrupt_of(e.b)}:
+            calls_of.setdefault(interrupt, []).append(f"    turn(&{d.slug}_encoder, {up_name(d)}_AB, {d.slug}_turns);")
+    for interrupt, calls in sorted(calls_of.items()):
+        made.append(f"ISR({vector_of(interrupt)})\n{{\n" + "\n".join(calls) + "\n}\n\n")
     return "".join(made)
 
 

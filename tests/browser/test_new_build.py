@@ -50,9 +50,8 @@ def test_a_build_from_nothing(page: Page) -> None:
         "No-load voltage": "11.1",
         "No-load current": "150m",
         "No-load speed": "6 000",
-        "Inductance": "1.5 mH",
-        "Rotor inertia": "20 g·cm²",
-        "Copper in the winding": "12 g",
+        "Weight of the motor": "150 g",
+        "Diameter of its case": "35 mm",
     }.items():
         page.get_by_role("textbox", name=label).first.fill(text)
     for key, fields in GIVENS.items():
@@ -70,6 +69,7 @@ def test_a_build_from_nothing(page: Page) -> None:
     expect(page.get_by_label("What to read next")).to_be_visible()
     expect(figure(page, "Stall current")).to_be_visible()
     expect(page.locator(".checks")).to_contain_text("Brush drop told from resistance")
+    expect(page.locator(".checks")).to_contain_text("Measured, not estimated: rotor inertia, inductance")
     expect(page.locator(".stations .stamp-stops")).to_have_count(0)
     expect(page.locator(".stations a", has_text="Driver").locator(".stamp")).not_to_contain_text("open")
 

@@ -147,6 +147,10 @@ def puppet_stage() -> Build:
     return _build("puppet_stage.json")
 
 
+ESTIMATED = {"inductance_by": "frame", "inertia_by": "frame", "heat_by": "frame"}
+"""How a new motor begins: with what its weight and case let one expect, until it is measured."""
+
+
 def blank_build(name: str) -> Build:
     """A build with one of each thing, and nothing known yet."""
     controller = profile("eight-bit-16").model_dump() | {"sample": False, "id": "c1", "regulator": "r1"}
@@ -160,7 +164,9 @@ def blank_build(name: str) -> Build:
             },
             "controllers": [controller],
             "units": [{"id": "u1", "name": "Driver", "source": "s1"}],
-            "drives": [{"id": "d1", "kind": "motor", "name": "Drive 1", "unit": "u1", "controller": "c1"}],
+            "drives": [
+                {"id": "d1", "kind": "motor", "name": "Drive 1", "unit": "u1", "controller": "c1", "motor": ESTIMATED}
+            ],
         }
     )
     bind_build(build)

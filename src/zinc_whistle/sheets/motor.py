@@ -344,20 +344,19 @@ def _sections(done: MotorAssessment, d: Describer) -> list[Section]:
         "data sheet": [d.section(spec.sheet, "What the sheet says", help="Any sufficient part of it will do.")],
         "spin-up": [d.section(spec.fitted, "From the spin-up")],
     }
-    inductance = "electrical_time" if spec.inductance_by == "time constant" else "inductance"
-    inertia = {"time constant": ("mechanical_time",), "coast-down": ("coast_speed", "coast_time")}.get(
+    inductance = {"time constant": ("electrical_time",), "frame": ()}.get(spec.inductance_by, ("inductance",))
+    inertia = {"time constant": ("mechanical_time",), "coast-down": ("coast_speed", "coast_time"), "frame": ()}.get(
         spec.inertia_by, ("rotor_inertia",)
     )
+    weighed = "frame" in (spec.inertia_by, spec.inductance_by, spec.heat_by)
+    size = (("weight", "case_diameter") if spec.inertia_by == "frame" else ("weight",)) if weighed else ()
+    heat = () if spec.heat_by == "frame" else ("winding_copper", "housing_mass", "winding_to_housing", "housing_to_air")
     return [
         d.section(spec, "", ("name", "known_by")),
         *ways[spec.known_by],
-        d.section(spec, "Winding and rotor", ("inductance_by", inductance, "inertia_by", *inertia)),
+        d.section(spec, "Winding and rotor", ("inductance_by", *inductance, "inertia_by", *inertia, *size)),
         d.section(spec, "Starting from rest", ("breakaway_a",)),
-        d.section(
-            spec,
-            "Heat",
-            ("winding_copper", "housing_mass", "winding_to_housing", "housing_to_air", "winding_hot", "winding_limit"),
-        ),
+        d.section(spec, "Heat", ("heat_by", *heat, "winding_hot", "winding_limit")),
     ]
 
 

@@ -16,6 +16,7 @@ from ..laws import motor as rules
 from ..laws.nothing import NO_OHMS, NO_VOLTS
 from ..model.given import bind
 from ..model.motor import LockedReading, MotorPart, MotorSpec
+from . import frame
 from .motor_sheet import Way, solve
 
 MOST_KEPT = 2000
@@ -208,6 +209,8 @@ def _from_capture(spec: MotorSpec) -> _Core:
 
 def _inductance(spec: MotorSpec, resistance: Figure) -> Figure:
     because = [spec.chosen("inductance_by")]
+    if spec.inductance_by == "frame":
+        return frame.inductance(spec, resistance)
     if spec.inductance_by == "time constant":
         return rules.inductance_from_time(spec.electrical_time.leaf, resistance, because=because)
     return rules.inductance_given(spec.inductance.leaf, because=because)
@@ -215,6 +218,8 @@ def _inductance(spec: MotorSpec, resistance: Figure) -> Figure:
 
 def _inertia(spec: MotorSpec, core: _Core, friction: Figure) -> Figure:
     because = [spec.chosen("inertia_by")]
+    if spec.inertia_by == "frame":
+        return frame.rotor_inertia(spec)
     if spec.inertia_by == "time constant":
         return rules.inertia_from_time(
             spec.mechanical_time.leaf, core.resistance, core.constant, core.viscous, because=because
@@ -309,11 +314,11 @@ def at_supply(spec: MotorSpec, known: Constants, supply_v: Any, case: str) -> At
         best_efficiency_current=best_current,
         greatest_power=rules.greatest_power(r, stall, friction, k_e, b, case=case),
         survivable_stall=rules.survivable_stall(
-            spec.winding_copper.leaf, spec.winding_limit.leaf, spec.winding_hot.leaf, stall, r, case=case
+            frame.copper(spec), spec.winding_limit.leaf, spec.winding_hot.leaf, stall, r, case=case
         ),
         time_constant=rules.mechanical_time_constant(r, known.rotor_inertia, k_e, case=case),
         rated_a=rules.winding_allowed(
-            spec.winding_limit.leaf, ROOM, r, spec.winding_to_housing.leaf, spec.housing_to_air.leaf, case="25 °C air"
+            spec.winding_limit.leaf, ROOM, r, frame.to_housing(spec), frame.to_air(spec), case="25 °C air"
         ),
     )
 

@@ -23,6 +23,7 @@ from ..model.given import Item, bind
 from ..model.signals import Controller
 from ..model.supply import Regulator, Source
 from ..model.wiring import WireRun
+from . import frame
 from .axes import AIR, SPEED
 from .dc_load import DcLoadResult
 from .dc_load import compute as compute_dc_load
@@ -197,7 +198,7 @@ def motor_context(build: Build, drive: MotorDrive, planned: PulsePlan) -> Contex
     """A motor's drive solved, whichever driver is chosen."""
     motor = constants(drive.motor)
     winding_time = motor_rules.winding_time(
-        motor_rules.winding_capacity(drive.motor.winding_copper.leaf), drive.motor.winding_to_housing.leaf
+        motor_rules.winding_capacity(frame.copper(drive.motor)), frame.to_housing(drive.motor)
     )
     load = compute_load(drive.load, motor, winding_time, drive.signals.ramp_time.leaf)
     speed = _any_speed(drive, load)

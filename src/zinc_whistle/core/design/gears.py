@@ -10,6 +10,7 @@ import numpy as np
 
 from ..algebra.nodes import Node
 from ..algebra.quantities import QuantityError, parse
+from ..cases import frame
 from ..cases.motor import Constants, constants_of
 from ..cases.operating import Context
 from ..laws import load as rules
@@ -201,8 +202,8 @@ def _bears(at: Context, part: MotorPart, known: Constants) -> Node:
         spec.winding_limit.leaf,
         at.build.ambient.hot.leaf,
         known.resistance_25,
-        spec.winding_to_housing.leaf,
-        spec.housing_to_air.leaf,
+        frame.to_housing(spec),
+        frame.to_air(spec),
     )
 
 

@@ -116,8 +116,20 @@ class MotorSpec(ListOwner):
         optional=True,
         help="Raise the volts slowly until the shaft lets go; the worst of several angles.",
     )
-    inductance_by: Literal["given", "time constant"] = choice(
-        "Inductance from", {"given": "A meter or an estimate", "time constant": "Electrical time constant"}, "given"
+    weight: Given = given(
+        "mass", "g", "Weight of the motor", above=0, optional=True, help="The motor alone, without its gear."
+    )
+    case_diameter: Given = given(
+        "length", "mm", "Diameter of its case", above=0, optional=True, help="Of a flat one: the smaller side."
+    )
+    inductance_by: Literal["given", "time constant", "frame"] = choice(
+        "Inductance from",
+        {
+            "given": "A meter or an estimate",
+            "time constant": "Electrical time constant",
+            "frame": "Resistance and weight, estimated",
+        },
+        "given",
     )
     inductance: Given = given("inductance", "mH", "Inductance", above=0)
     electrical_time: Given = given(
@@ -128,12 +140,13 @@ class MotorSpec(ListOwner):
         optional=True,
         help="Shaft held, volts switched on: time to 63 % of the final current.",
     )
-    inertia_by: Literal["given", "time constant", "coast-down"] = choice(
+    inertia_by: Literal["given", "time constant", "coast-down", "frame"] = choice(
         "Rotor inertia from",
         {
             "given": "Data sheet or estimate",
             "time constant": "Mechanical time constant",
             "coast-down": "Coasting to rest",
+            "frame": "Weight and case, estimated",
         },
         "given",
     )
@@ -143,6 +156,9 @@ class MotorSpec(ListOwner):
     )
     coast_speed: Given = given("speed", "rpm", "Coasting from", above=0, optional=True)
     coast_time: Given = given("time", "s", "Coasts for", above=0, optional=True)
+    heat_by: Literal["given", "frame"] = choice(
+        "Heat figures from", {"given": "Their own fields", "frame": "The motor's weight, estimated"}, "given"
+    )
     winding_copper: Given = given(
         "mass", "g", "Copper in the winding", above=0, help="Decides how long a stall is survived."
     )

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check, Judge, claim, upper
 from ...algebra.nodes import Constant, Leaf, Node, Varied
+from ...cases import frame
 from ...cases.axes import JAM_DUTY, WINDING
 from ...cases.driving import Driving
 from ...cases.operating import Context, DriveContext, LoadContext
@@ -59,8 +60,8 @@ def currents(at: Context, driving: Driving) -> Jam:
             spec.winding_limit.leaf,
             at.air,
             at.motor.resistance_25,
-            spec.winding_to_housing.leaf,
-            spec.housing_to_air.leaf,
+            frame.to_housing(spec),
+            frame.to_air(spec),
         ),
         driver_bears=driver_laws.joined_current(part.continuous_a.leaf, at.drive.joined.leaf),
         because=because,
@@ -77,7 +78,7 @@ def _survived(at: Context, jam: Jam) -> Node:
     start = Varied(WINDING, (at.build.ambient.cold.leaf, spec.winding_hot.leaf), "Winding, before")
     ohms = Varied(WINDING, (at.winding_cold, at.winding_hot), "Winding")
     return motor_laws.survivable_stall(
-        m=spec.winding_copper.leaf, T_limit=spec.winding_limit.leaf, T_start=start, I_s=jam.motor, R=ohms
+        m=frame.copper(spec), T_limit=spec.winding_limit.leaf, T_start=start, I_s=jam.motor, R=ohms
     )
 
 

@@ -6,6 +6,7 @@ from ...algebra.doubt import doubt_of, why_unknown
 from ...algebra.limits import Check, claim
 from ...algebra.nodes import Figure
 from ...algebra.quantities import phrase
+from ...cases import frame
 from ...cases.motor import Constants
 from ...cases.motor_sheet import WORTH_ASKING
 from ...model.motor import MotorSpec
@@ -32,6 +33,21 @@ def checks(spec: MotorSpec, known: Constants, drive: str) -> list[Check]:
         ),
     ]
     found += _disagreements(spec, known, drive)
+    guessed = frame.estimated(spec)
+    if guessed:
+        found.append(
+            claim(
+                "motor.estimated",
+                station=STATION,
+                title=f"Measured, not estimated: {', '.join(name for name, _ in guessed)}",
+                holds=False,
+                todo=f"Good for a first verdict, wide of the truth by up to a half. First: {guessed[0][1]}.",
+                drive=drive,
+                over="warn",
+                where=f"{spec.path}.weight",
+                destructive=False,
+            )
+        )
     if spec.known_by == "readings" and resistance.value is not None and resistance.value > 0:
         doubt = doubt_of(resistance)
         spread = None if doubt.standard is None else 2 * doubt.standard / resistance.value <= LOOSE

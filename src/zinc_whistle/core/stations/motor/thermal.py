@@ -10,6 +10,7 @@ from scipy.linalg import expm
 
 from ...algebra.limits import Check, upper
 from ...algebra.nodes import Figure, Node
+from ...cases import frame
 from ...cases.motor import Constants
 from ...laws import motor as rules
 from ...model.motor import MotorSpec
@@ -36,15 +37,15 @@ class WindingHeat:
 
 def compute(spec: MotorSpec, known: Constants, current: Node, air: Node, any_air: Node) -> WindingHeat:
     """Steady winding temperature at ``current`` (as heat counts it) in ``air``; A and °C."""
-    r, inner, outer = known.resistance_25, spec.winding_to_housing.leaf, spec.housing_to_air.leaf
-    winding = rules.winding_capacity(spec.winding_copper.leaf)
+    r, inner, outer = known.resistance_25, frame.to_housing(spec), frame.to_air(spec)
+    winding = rules.winding_capacity(frame.copper(spec))
     return WindingHeat(
         current=current,
         temperature=rules.winding_temperature(air, current, r, inner, outer, case="hottest air"),
         allowed=rules.winding_allowed(spec.winding_limit.leaf, air, r, inner, outer, case="hottest air"),
         any_allowed=rules.winding_allowed(spec.winding_limit.leaf, any_air, r, inner, outer),
         winding_capacity=winding,
-        housing_capacity=rules.housing_capacity(spec.housing_mass.leaf),
+        housing_capacity=rules.housing_capacity(frame.housing(spec)),
         time_constant=rules.winding_time(winding, inner),
     )
 
@@ -119,8 +120,8 @@ def nodes_of(spec: MotorSpec, known: Constants, heat: WindingHeat) -> TwoNodes |
     values = (
         heat.winding_capacity.value,
         heat.housing_capacity.value,
-        spec.winding_to_housing.value,
-        spec.housing_to_air.value,
+        frame.to_housing(spec).value,
+        frame.to_air(spec).value,
         known.resistance_25.value,
     )
     return None if any(v is None or v <= 0 for v in values) else TwoNodes(*values)  # type: ignore[arg-type]

@@ -351,12 +351,19 @@ def _sections(done: MotorAssessment, d: Describer) -> list[Section]:
     weighed = "frame" in (spec.inertia_by, spec.inductance_by, spec.heat_by)
     size = (("weight", "case_diameter") if spec.inertia_by == "frame" else ("weight",)) if weighed else ()
     heat = () if spec.heat_by == "frame" else ("winding_copper", "housing_mass", "winding_to_housing", "housing_to_air")
+    looks = d.section(
+        spec.looks, "Is it a brushed DC motor at all?", help="Before any reading, of a motor without a label."
+    )
+    # Asked first of a motor that nothing is known of; later it stands where it is out of the way.
+    begins = done.motor.motor_constant.value is None
     return [
         d.section(spec, "", ("name", "known_by")),
+        *([looks] if begins else []),
         *ways[spec.known_by],
         d.section(spec, "Winding and rotor", ("inductance_by", *inductance, "inertia_by", *inertia, *size)),
         d.section(spec, "Starting from rest", ("breakaway_a",)),
         d.section(spec, "Heat", ("heat_by", *heat, "winding_hot", "winding_limit")),
+        *([] if begins else [looks]),
     ]
 
 

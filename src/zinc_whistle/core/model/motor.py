@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import Field
 
-from .given import Given, Item, ListOwner, Spec, choice, given, listing
+from .given import Choose, Given, Item, ListOwner, Spec, choice, given, listing
+
+
+def looks(name: str) -> Any:
+    """A choice of LOOKS, not made yet."""
+    return choice(LOOKS[name].label, LOOKS[name].options, "", help=LOOKS[name].help)
 
 
 class LockedReading(Item):
@@ -15,6 +20,44 @@ class LockedReading(Item):
     angle: Given = given("angle", "°", "Shaft angle", low=0, high=6.3)
     voltage: Given = given("voltage", "V", "Voltage, locked", above=0)
     current: Given = given("current", "A", "Current, locked", above=0)
+
+
+LOOKS: dict[str, Choose] = {
+    "leads": Choose("Leads", {"": "Not looked at yet", "two": "Two", "three": "Three", "four or more": "Four or more"}),
+    "brushes": Choose(
+        "Brushes",
+        {"": "Cannot be seen", "seen": "Seen: carbon on a ring of bars", "none": "Seen that there are none"},
+        "Through the slots at the back; caps on both sides hold them in larger ones.",
+    ),
+    "magnets": Choose(
+        "A screwdriver at its case",
+        {"": "Not tried yet", "pulls": "Is pulled", "nothing": "Is not pulled"},
+        "A thick case lets little through: try at the slots.",
+    ),
+    "by_hand": Choose(
+        "Turned by hand, leads open",
+        {
+            "": "Not tried yet",
+            "bumps": "A few soft bumps in a turn",
+            "clicks": "Many fine clicks in a turn",
+            "free": "Turns freely",
+        },
+    ),
+    "label": Choose("Its label says", {"": "Nothing", "direct": "DC, or volts alone", "alternating": "AC, ~ or Hz"}),
+    "rectifier": Choose("A rectifier on its terminals", {"": "Not looked at yet", "none": "No", "on it": "Yes"}),
+}
+"""What one sees and feels of a motor before any reading."""
+
+
+class MotorLooks(Spec):
+    """Is it a brushed DC motor at all? Empty: not looked at."""
+
+    leads: Literal["", "two", "three", "four or more"] = looks("leads")
+    brushes: Literal["", "seen", "none"] = looks("brushes")
+    magnets: Literal["", "pulls", "nothing"] = looks("magnets")
+    by_hand: Literal["", "bumps", "clicks", "free"] = looks("by_hand")
+    label: Literal["", "direct", "alternating"] = looks("label")
+    rectifier: Literal["", "none", "on it"] = looks("rectifier")
 
 
 class MotorSheet(Spec):
@@ -72,6 +115,7 @@ class MotorSpec(ListOwner):
         {"readings": "Readings on the bench", "data sheet": "Its data sheet or label", "spin-up": "A captured spin-up"},
         "readings",
     )
+    looks: MotorLooks = Field(default_factory=MotorLooks, description="Is it a brushed motor?")
     sheet: MotorSheet = Field(default_factory=MotorSheet, description="Data sheet")
     fitted: FittedMotor = Field(default_factory=FittedMotor, description="From the spin-up")
     locked: list[LockedReading] = listing(

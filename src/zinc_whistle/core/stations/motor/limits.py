@@ -8,8 +8,10 @@ from ...algebra.nodes import Figure
 from ...algebra.quantities import phrase
 from ...cases import frame
 from ...cases.motor import Constants
+from ...cases.motor_kind import BRUSHED, REFUSED, kind_of, looked
+from ...cases.motor_kind import KINDS as MOTOR_KINDS
 from ...cases.motor_sheet import WORTH_ASKING
-from ...model.motor import MotorSpec
+from ...model.motor import LOOKS, MotorSpec
 
 STATION = "motor"
 LOOSE = 0.1
@@ -33,15 +35,16 @@ def checks(spec: MotorSpec, known: Constants, drive: str) -> list[Check]:
         ),
     ]
     found += _disagreements(spec, known, drive)
+    found += _kind(spec, drive)
     guessed = frame.estimated(spec)
-    if guessed:
+    if guessed and spec.weight.value is not None:
         found.append(
             claim(
                 "motor.estimated",
                 station=STATION,
                 title=f"Measured, not estimated: {', '.join(name for name, _ in guessed)}",
                 holds=False,
-                todo=f"Good for a first verdict, wide of the truth by up to a half. First: {guessed[0][1]}.",
+                todo=f"Good for a first verdict: each may be wrong by a half and more. First: {guessed[0][1]}.",
                 drive=drive,
                 over="warn",
                 where=f"{spec.path}.weight",
@@ -80,6 +83,53 @@ def checks(spec: MotorSpec, known: Constants, drive: str) -> list[Check]:
                 destructive=False,
             )
         )
+    return found
+
+
+def _kind(spec: MotorSpec, drive: str) -> list[Check]:
+    """Whether it is a brushed motor at all, once somebody has looked; and mains, where a rectifier says so."""
+    seen = kind_of(spec.looks)
+    if seen is None:
+        return []
+    found: list[Check] = []
+    if seen.rectified:
+        found.append(
+            claim(
+                "motor.rectifier",
+                station=STATION,
+                title="Not made for the mains",
+                holds=False,
+                todo="A rectifier on its terminals: in its appliance it ran from the mains. Its winding is for some "
+                "hundred volts, on a battery it is slow and weak. Take the rectifier off; never test it on the mains.",
+                drive=drive,
+                over="warn",
+                where=f"{spec.path}.looks.rectifier",
+                destructive=False,
+            )
+        )
+    say, holds = "", True if seen.left == (BRUSHED,) else None
+    if not seen.left:
+        again = ", ".join(f"“{LOOKS[name].label}”" for name, _ in looked(spec.looks))
+        say, holds = f"What was seen goes together in no motor: look again at {again}.", False
+    elif BRUSHED not in seen.left:
+        kinds = " or ".join(MOTOR_KINDS[k] for k in seen.left)
+        why = "; or ".join(REFUSED[k] for k in seen.left)
+        say = f"This is {kinds} ({'; '.join(seen.against)}): {why}. Take another motor, or the drive made for this one."
+        holds = False
+    others = " or ".join(MOTOR_KINDS[k] for k in seen.left if k != BRUSHED)
+    look = LOOKS[seen.next_look].label if seen.next_look else ""
+    found.append(
+        claim(
+            "motor.kind",
+            station=STATION,
+            title="A brushed DC motor",
+            holds=holds,
+            todo=say,
+            drive=drive,
+            where=f"{spec.path}.looks.{seen.next_look or 'leads'}",
+            unknown=f"It can still be {others}" + (f": look next at “{look}”." if look else "."),
+        )
+    )
     return found
 
 

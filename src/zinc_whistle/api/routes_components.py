@@ -84,8 +84,8 @@ async def import_components(
     request: Request, store: StoreOf, kind: Kind, form: Format = "csv", keep_good: bool = False
 ) -> models.PartsTaken:
     """Take components of a class in. If any row is bad nothing is kept, unless ``keep_good`` asks for the good ones."""
-    return imported(
-        await request.body(),
+    return await imported(
+        request,
         file=COMPONENTS[kind],
         form=form,
         keep_good=keep_good,

@@ -57,8 +57,8 @@ async def import_controllers(
     request: Request, store: StoreOf, form: Format = "csv", keep_good: bool = False
 ) -> models.PartsTaken:
     """Take profiles in. If any of them is bad nothing is kept, unless ``keep_good`` asks for the good ones."""
-    return imported(
-        await request.body(),
+    return await imported(
+        request,
         file=PROFILES,
         form=form,
         keep_good=keep_good,

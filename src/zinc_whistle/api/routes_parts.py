@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 from typing import Annotated, Any, Literal
 
+from anyio import to_thread
 from fastapi import APIRouter, HTTPException, Query, Request, Response
 
 from ..core import exchange
@@ -14,6 +16,7 @@ from ..core.model.given import bind
 from ..sheets.fields import part_fields
 from ..store.builds import new_id
 from . import models
+from .heavy import heavy, uploaded
 from .routes_builds import MISSING, BuildId, StoreOf
 from .safety import StrictRoute
 
@@ -61,29 +64,45 @@ def export_parts(store: StoreOf, kind: Format = "csv") -> Response:
     return exported(store.shelf(), DRIVERS, kind, "parts")
 
 
-def taken_from(body: bytes, file: exchange.PartFile[P], form: str) -> exchange.Intake[P]:
-    """What a file sent to us holds. 422 with a sentence if it cannot be read at all."""
+def _taken(path: Path, file: exchange.PartFile[P], form: str) -> tuple[list[str], list[exchange.RefusedRow]]:
+    """What a file holds, as texts that another process can send. 422 with a sentence if it cannot be read at all."""
     try:
-        text = body.decode("utf-8")
-        return (file.from_csv if form == "csv" else file.from_json)(text, new_id)
+        text = path.read_text("utf-8")
+        taken = (file.from_csv if form == "csv" else file.from_json)(text, new_id)
     except UnicodeDecodeError as error:
         raise HTTPException(422, "That is no text in UTF-8.") from error
     except ValueError as error:
         raise HTTPException(422, f"The file cannot be used: {error}.") from error
+    return [p.model_dump_json() for p in taken.parts], taken.bad
 
 
-def imported(
-    body: bytes, file: exchange.PartFile[P], form: str, keep_good: bool, place: str, put: Callable[[list[P]], None]
+async def imported(
+    request: Request,
+    *,
+    file: exchange.PartFile[P],
+    form: str,
+    keep_good: bool,
+    place: str,
+    put: Callable[[list[P]], None],
 ) -> models.PartsTaken:
-    """A file put on a shelf: nothing of it if any row is bad, unless ``keep_good`` asks for the good ones."""
-    taken = taken_from(body, file, form)
-    kept = taken.parts if keep_good or not taken.bad else []
-    for part in kept:
-        bind(part, f"{place}.{part.id}")
-    if kept:
-        put(kept)
-    bad = [models.BadRow(line=b.line, sentence=b.sentence) for b in taken.bad]
-    return models.PartsTaken(kept=len(kept), good=len(taken.parts), bad=bad)
+    """A file put on a shelf: nothing of it if any row is bad, unless ``keep_good`` asks for the good ones.
+
+    It is read beside the service, which goes on answering.
+    """
+    async with uploaded(request) as path:
+        texts, bad = await heavy(request, _taken, path, file, form)
+
+    def keep() -> int:
+        kept = [file.model.model_validate_json(t) for t in texts] if keep_good or not bad else []
+        for part in kept:
+            bind(part, f"{place}.{part.id}")
+        if kept:
+            put(kept)
+        return len(kept)
+
+    kept = await to_thread.run_sync(keep)
+    rows = [models.BadRow(line=b.line, sentence=b.sentence) for b in bad]
+    return models.PartsTaken(kept=kept, good=len(texts), bad=rows)
 
 
 def exported(parts: list[P], file: exchange.PartFile[P], form: str, name: str) -> Response:
@@ -99,6 +118,4 @@ async def import_parts(
     request: Request, store: StoreOf, kind: Format = "csv", keep_good: bool = False
 ) -> models.PartsTaken:
     """Take parts in. If any row is bad nothing is kept, unless ``keep_good`` asks for the good ones."""
-    return imported(
-        await request.body(), file=DRIVERS, form=kind, keep_good=keep_good, place="shelf", put=store.put_parts
-    )
+    return await imported(request, file=DRIVERS, form=kind, keep_good=keep_good, place="shelf", put=store.put_parts)

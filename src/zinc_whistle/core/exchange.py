@@ -46,6 +46,10 @@ class Intake(Generic[P]):
 class PartFile(Protocol[P]):
     """Parts of one class in files, both ways."""
 
+    @property
+    def model(self) -> type[P]:
+        """What they are."""
+
     def to_csv(self, parts: Sequence[P], /) -> str:
         """All of them as CSV."""
 

@@ -297,6 +297,7 @@ def _rows_of(one: dict[Any, Any], place: int) -> Iterator[tuple[int, dict[str, s
 class ProfileFile:
     """Profiles in files, in the way in which other parts of the shelf have theirs."""
 
+    model = Controller
     to_csv = staticmethod(to_csv)
     to_json = staticmethod(to_json)
     from_csv = staticmethod(from_csv)

@@ -70,3 +70,14 @@ def test_a_build_with_a_kept_profile_is_worked_out(client: TestClient) -> None:
     assert told["sheet"]["station"] == "wiring"
     rows = str(told["sheet"]["picture"])
     assert "SENSE" in rows
+
+
+def test_profiles_are_ranked_in_their_place_one_s_own_too(client: TestClient) -> None:
+    client.post("/api/controllers", json=teaching())
+    build = client.get("/api/builds/lantern-carousel").json()["build"]
+    found = client.post("/api/controllers/rank", json={"build": build, "controller": "c1"}).json()
+    assert len(found) == len(controllers()) + 1
+    assert found[0]["meets"] and found[0]["stops"] == []
+    own = next(c for c in found if c["name"] == "The school's board")
+    assert not own["sample"] and own["language"] == "MicroPython" and own["logic"] == "3 V"
+    assert client.post("/api/controllers/rank", json={"build": build, "controller": "c9"}).status_code == 404

@@ -161,3 +161,19 @@ def test_a_controller_s_pins_are_edited_kept_and_chosen_again(page: Page, fresh:
     expect(page.get_by_text(re.compile("^Saved"))).to_be_visible()
     held = ask(address, f"/api/builds/{fresh}")["build"]["controllers"][0]
     assert held["logic_v"]["text"] == "3 V" and len(held["pins"]) == 16
+
+
+def test_the_best_controller_is_found_and_taken(page: Page, puppets: str, address: str) -> None:
+    page.goto(f"/b/{puppets}/build")
+    page.get_by_role("button", name="Which controller?").click()
+    dialog = page.get_by_role("dialog")
+    rows = dialog.get_by_role("listitem")
+    expect(rows).to_have_count(6)
+    expect(rows.first).to_contain_text("Meets all that this build asks of it")
+    expect(rows.last).to_contain_text("Every signal has a pin that can carry it, Curtain winch")
+    dialog.get_by_role("button", name="Take 8-bit, 16 MHz, six timers").click()
+    expect(dialog).to_have_count(0)
+    expect(page.get_by_role("heading", name="Controller: 8-bit, 16 MHz, six timers")).to_be_visible()
+    expect(page.get_by_text(re.compile("^Saved"))).to_be_visible()
+    held = ask(address, f"/api/builds/{puppets}")["build"]["controllers"][0]
+    assert held["id"] == "c1" and len(held["pins"]) == 70

@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import maximum_bipartite_matching
 
-from zinc_whistle.core.cases.pins import _unfit, allot, can
+from zinc_whistle.core.cases.pins import allot, can, unfit
 from zinc_whistle.core.model.build import MotorDrive
 from zinc_whistle.core.model.signals import Controller
 from zinc_whistle.core.profile_files import from_csv, from_json, to_csv, to_json
@@ -179,7 +179,7 @@ def test_wherever_pins_for_all_signals_can_be_found_they_are(id: str) -> None:
         drives = [MotorDrive(id="d1")]
         plans: Any = {"d1": SimpleNamespace(pins={})}
         uses = allot(board, drives, {"d1": wanted}, plans)["d1"]
-        able = np.array([[can(p, n) and not _unfit(p, s) for p in board.pins] for s, n in wanted])
+        able = np.array([[can(p, n) and not unfit(p, s) for p in board.pins] for s, n in wanted])
         most = int((maximum_bipartite_matching(csr_matrix(able), perm_type="column") >= 0).sum())
         got = [u.pin.id for u in uses if u.pin is not None]
         assert len(got) == len(set(got)) == most, f"{most} of {wanted} have pins, {got} were found"

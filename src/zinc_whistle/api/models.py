@@ -42,6 +42,38 @@ class WorkView(BaseModel):
     seconds: float
 
 
+class AskControllers(Strict):
+    """Which controller for a build, in the place of the one named."""
+
+    build: Build
+    controller: str = Field(max_length=40)
+
+
+class Objection(BaseModel):
+    """What speaks against a controller: the check, of which drive, and what to do."""
+
+    title: str
+    drive: str
+    todo: str
+
+
+class ControllerChoice(BaseModel):
+    """A profile in a controller's place, and what the build's own checks say of it."""
+
+    id: str
+    name: str
+    sample: bool
+    meets: bool
+    stops: list[Objection]
+    warnings: list[Objection]
+    no_program: list[str]
+    language: str
+    logic: str
+    price: str
+    height: str
+    pins_left: int
+
+
 class ProfileProblem(BaseModel):
     """What is wrong in a controller's profile, and where."""
 

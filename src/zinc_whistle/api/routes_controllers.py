@@ -4,12 +4,16 @@ from __future__ import annotations
 
 from fastapi import APIRouter, HTTPException, Request, Response
 
+from ..core.algebra.findings import Finding
+from ..core.controller_choice import ControllerCandidate, ranked
+from ..core.model.given import bind
 from ..core.model.signals import Controller
 from ..core.profile_files import PROFILES
 from ..core.profiles import problems
 from ..demo.data import controllers
 from ..store.builds import new_id
 from . import models
+from .heavy import heavy
 from .routes_builds import MISSING, BuildId, StoreOf
 from .routes_parts import FILE, Format, exported, imported
 from .safety import StrictRoute
@@ -27,6 +31,50 @@ def list_controllers(store: StoreOf) -> list[Controller]:
 def check_controller(profile: Controller) -> list[models.ProfileProblem]:
     """What keeps a profile from being used, with the path of what is wrong; nothing is kept."""
     return [models.ProfileProblem(path=path, sentence=sentence) for path, sentence in problems(profile).items()]
+
+
+@router.post("/rank", responses=MISSING)
+async def rank_controllers(
+    request: Request, body: models.AskControllers, store: StoreOf
+) -> list[models.ControllerChoice]:
+    """Each profile put in a controller's place and the whole build worked out with it: the best first."""
+    own = [c.model_dump_json() for c in store.parts.controllers()]
+    return await heavy(request, _ranked, body.model_dump_json(), own)
+
+
+def _ranked(asked: str, own: list[str]) -> list[models.ControllerChoice]:
+    body = models.AskControllers.model_validate_json(asked)
+    profiles = [*controllers(), *(Controller.model_validate_json(c) for c in own)]
+    for profile in profiles:
+        bind(profile, f"profiles.{profile.id}")
+    try:
+        found = ranked(body.build, body.controller, profiles)
+    except LookupError as error:
+        raise HTTPException(404, str(error)) from error
+    names = {d.id: d.name or d.id for d in body.build.drives}
+    return [_choice(c, names) for c in found]
+
+
+def _choice(found: ControllerCandidate, names: dict[str, str]) -> models.ControllerChoice:
+    def said(findings: list[Finding]) -> list[models.Objection]:
+        return [models.Objection(title=f.title, drive=names.get(f.drive, ""), todo=f.todo) for f in findings]
+
+    profile = found.profile
+    choose = Controller.meta("program").choose
+    return models.ControllerChoice(
+        id=profile.id,
+        name=profile.name,
+        sample=profile.sample,
+        meets=found.meets,
+        stops=said(found.stops),
+        warnings=said(found.warnings),
+        no_program=found.no_program,
+        language=choose.options[profile.program] if choose else profile.program,
+        logic=profile.logic_v.text,
+        price=profile.price.text,
+        height=profile.height.text,
+        pins_left=found.pins_left,
+    )
 
 
 @router.post("", status_code=201)

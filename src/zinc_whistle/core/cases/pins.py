@@ -138,7 +138,7 @@ def _matched(wants: Wants, free: Sequence[Pin]) -> list[Pin | None]:
     cost = np.full((n, m + n), NONE)
     for k, (signal, need) in enumerate(wants):
         for place, pin in enumerate(free):
-            if can(pin, "digital" if signal == PULSE else need) and not _unfit(pin, signal):
+            if can(pin, "digital" if signal == PULSE else need) and not unfit(pin, signal):
                 shared = need == "interrupt" and need not in pin.can
                 peculiar = BOOT * ("boot" in pin.can) + LAMP * ("lamp" in pin.can) + SHARED * shared
                 # Among pins that are alike the signals keep the order of the board.
@@ -164,8 +164,8 @@ def _fixed(
         return PinUse(signal, need, pin, True, f"{pin.label} also carries {double[0]}")
     if pin.id in taken_pins(controller):
         return PinUse(signal, need, pin, True, f"{pin.label} is taken by a library")
-    if unfit := _unfit(pin, signal):
-        return PinUse(signal, need, pin, True, unfit)
+    if why := unfit(pin, signal):
+        return PinUse(signal, need, pin, True, why)
     if signal == PULSE:
         return PinUse(signal, need, pin, True, "" if "digital" in pin.can else f"{pin.label} cannot do digital")
     if not can(pin, need):
@@ -185,7 +185,7 @@ def reads(signal: str) -> bool:
     return signal in ("SENSE", "FAULT") or block_of(signal) in ("encoder", "panel")
 
 
-def _unfit(pin: Pin, signal: str) -> str:
+def unfit(pin: Pin, signal: str) -> str:
     """Why a pin that could by its abilities still cannot carry a signal; empty if it can."""
     if "absent" in pin.can:
         return f"{pin.label} is not brought out"

@@ -107,6 +107,8 @@ class Controller(ListOwner, Item):
     program: Literal["", "avr", "micropython"] = choice(
         "Language of the program", {"": "None known", "avr": "C, 8-bit", "micropython": "MicroPython"}, ""
     )
+    price: Given = given("price", "€", "Price", low=0, optional=True)
+    height: Given = given("length", "mm", "Height, with its pins", above=0, optional=True)
     timers: list[Timer] = Field(default_factory=list, max_length=16)
     pins: list[Pin] = Field(default_factory=list, max_length=100)
     libraries: list[Library] = listing("Someone else's code in the program", columns=False)

@@ -10,21 +10,27 @@ import { Problem, useAttempt } from "../attempt";
 import { FilePicker } from "../FilePicker";
 import { saveFile } from "../files";
 import { Pins, Timers } from "./tables";
+import { Which } from "./Which";
 import "./controller.css";
 
 type Controller = components["schemas"]["Controller"];
 type Taken = components["schemas"]["PartsTaken"];
 
-/** The button that opens a controller's pins and timers. */
+/** The buttons that open a controller's pins and timers, and the comparison with others. */
 export function ControllerEditor({ path }: { path: string }) {
-  const [open, setOpen] = useState(false);
+  const [open, setOpen] = useState<"" | "pins" | "which">("");
+  const close = () => setOpen("");
   return (
-    <>
-      <Button size="small" variant="outlined" onClick={() => setOpen(true)}>
+    <p className="button-row">
+      <Button size="small" variant="outlined" onClick={() => setOpen("pins")}>
         Pins and timers …
       </Button>
-      {open && <ControllerDialog path={path} onClose={() => setOpen(false)} />}
-    </>
+      <Button size="small" variant="outlined" onClick={() => setOpen("which")}>
+        Which controller? …
+      </Button>
+      {open === "pins" && <ControllerDialog path={path} onClose={close} />}
+      {open === "which" && <Which id={path.split(".")[1] ?? ""} onClose={close} />}
+    </p>
   );
 }
 

@@ -1,0 +1,110 @@
+"""Which controller for a build: each profile put in its place, and the whole build worked out with it.
+
+No rule stands here: what speaks against a profile is what the build's own checks and its program say.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from .algebra.findings import Finding
+from .assess import Assessment, assess
+from .cases.pins import unfit
+from .model.build import Build, bind_build
+from .model.driver import DriverPart
+from .model.signals import Controller
+from .program.c_source import c_source
+from .program.micropython_source import micropython_source
+from .program.plan import NotYet, plan_program
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ControllerCandidate:
+    """A profile in its place: the stops and warnings that not every profile has, and why no program, if none."""
+
+    profile: Controller
+    stops: list[Finding]
+    warnings: list[Finding]
+    no_program: list[str]
+    pins_left: int
+
+    @property
+    def meets(self) -> bool:
+        """Whether it can do all that the build asks."""
+        return not self.stops
+
+
+def ranked(
+    build: Build, controller_id: str, profiles: Sequence[Controller], shelf: Sequence[DriverPart] = ()
+) -> list[ControllerCandidate]:
+    """The profiles, those that meet all demands first, then by the fewest conflicts; then warnings, program and price.
+
+    LookupError if the build has no such controller.
+    """
+    if all(c.id != controller_id for c in build.controllers):
+        raise LookupError("This build has no such controller.")
+    tried = [(p, _with(build, controller_id, p, shelf)) for p in profiles]
+    stops, warnings = ([_of(done, kind) for _, done in tried] for kind in ("stop", "warn"))
+    found = [
+        ControllerCandidate(
+            profile=profile,
+            stops=_own(stops, k),
+            warnings=_own(warnings, k),
+            no_program=_no_program(done, controller_id),
+            pins_left=_left(done, controller_id),
+        )
+        for k, (profile, done) in enumerate(tried)
+    ]
+
+    def rank(one: ControllerCandidate) -> tuple[int, bool, int, float]:
+        price = one.profile.price.value
+        return len(one.stops), bool(one.no_program), len(one.warnings), math.inf if price is None else price
+
+    return sorted(found, key=rank)
+
+
+def _with(build: Build, controller_id: str, profile: Controller, shelf: Sequence[DriverPart]) -> Assessment:
+    """The build with a profile in a controller's place, worked out; pins that were fixed by hand are found anew."""
+    made = build.model_copy(deep=True)
+    place = next(i for i, c in enumerate(made.controllers) if c.id == controller_id)
+    kept = {n: getattr(made.controllers[place], n) for n in ("id", "regulator", "libraries")}
+    made.controllers[place] = profile.model_copy(update=kept, deep=True)
+    for drive in made.drives:
+        if drive.controller == controller_id:
+            drive.wiring.fixed_pins = []
+    bind_build(made)
+    return assess(made, shelf)
+
+
+def _of(done: Assessment, severity: str) -> dict[str, Finding]:
+    return {f.key: f for f in done.findings if f.severity == severity}
+
+
+def _own(all_of: list[dict[str, Finding]], k: int) -> list[Finding]:
+    """What speaks against one profile and not against every one: the rest is no matter of the controller."""
+    shared = set.intersection(*(set(found) for found in all_of)) if len(all_of) > 1 else set()
+    return [f for key, f in all_of[k].items() if key not in shared]
+
+
+def _no_program(done: Assessment, controller_id: str) -> list[str]:
+    try:
+        plan = plan_program(done, controller_id)
+        (c_source if plan.controller.program == "avr" else micropython_source)(plan)
+    except NotYet as error:
+        return error.missing
+    return []
+
+
+def _left(done: Assessment, controller_id: str) -> int:
+    """Pins that are free for what comes later."""
+    controller = next(c for c in done.build.controllers if c.id == controller_id)
+    used = {
+        u.pin.id
+        for d in done.drives.values()
+        if d.drive.controller == controller_id
+        for u in d.wiring.pins
+        if u.pin is not None
+    }
+    return sum(p.id not in used and not unfit(p, "STOP") for p in controller.pins)

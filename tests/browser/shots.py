@@ -34,7 +34,6 @@ EXTRA = {
     "stirrer-motor": "cider-stirrer/motor",
     "stirrer-load": "cider-stirrer/load",
     "stirrer-stage": "cider-stirrer/power_stage",
-    "puppet-winch": "puppet-stage/load?drive=d1",
     "puppet-panel": "puppet-stage/signals?drive=d1",
     "signals-run": "lantern-carousel/signals",
     "build-pins": "lantern-carousel/build",

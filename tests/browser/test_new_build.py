@@ -177,3 +177,20 @@ def test_the_best_controller_is_found_and_taken(page: Page, puppets: str, addres
     expect(page.get_by_text(re.compile("^Saved"))).to_be_visible()
     held = ask(address, f"/api/builds/{puppets}")["build"]["controllers"][0]
     assert held["id"] == "c1" and len(held["pins"]) == 70
+
+
+def test_a_display_on_the_controller_is_wired_and_taken_away_again(page: Page, carousel: str) -> None:
+    page.goto(f"/b/{carousel}/build")
+    devices = page.get_by_role("region", name="Other devices on 8-bit")
+    devices.get_by_role("button", name="Add one more").click()
+    devices.get_by_label("What it is").fill("Display")
+    devices.get_by_label("On the bus").select_option("yes")
+    devices.get_by_label("Its address there").fill("0x3c")
+    page.keyboard.press("Alt+7")
+    expect(page.get_by_role("row", name="BUS CLOCK").first).to_be_visible()
+    page.keyboard.press("Alt+b")
+    page.get_by_role("region", name="Other devices on 8-bit").get_by_role("button", name="Take away").click()
+    page.keyboard.press("Alt+7")
+    expect(page.get_by_role("heading", name="Wiring")).to_be_visible()
+    expect(page.get_by_role("row", name="BUS CLOCK")).to_have_count(0)
+    saved(page)

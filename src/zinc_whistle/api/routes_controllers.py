@@ -83,7 +83,7 @@ def keep_controller(profile: Controller, store: StoreOf) -> Controller:
     wrong = problems(profile)
     if wrong:
         raise HTTPException(422, next(iter(wrong.values())))
-    own = profile.model_copy(update={"id": new_id(), "sample": False, "regulator": "", "libraries": []})
+    own = profile.model_copy(update={"id": new_id(), "sample": False, "regulator": "", "libraries": [], "devices": []})
     store.parts.put_controllers([own])
     return own
 

@@ -69,7 +69,7 @@ def _with(build: Build, controller_id: str, profile: Controller, shelf: Sequence
     """The build with a profile in a controller's place, worked out; pins that were fixed by hand are found anew."""
     made = build.model_copy(deep=True)
     place = next(i for i, c in enumerate(made.controllers) if c.id == controller_id)
-    kept = {n: getattr(made.controllers[place], n) for n in ("id", "regulator", "libraries")}
+    kept = {n: getattr(made.controllers[place], n) for n in ("id", "regulator", "libraries", "devices")}
     made.controllers[place] = profile.model_copy(update=kept, deep=True)
     for drive in made.drives:
         if drive.controller == controller_id:

@@ -6,6 +6,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Literal, get_args
 
+from annotated_types import MinLen
+from pydantic.fields import FieldInfo
+
 from ..core.algebra.quantities import show_doubt
 from ..core.assess import Assessment, standing_basis
 from ..core.model.driver import DriverPart
@@ -68,9 +71,15 @@ class Section:
     rows: list[FieldRow] | None = None
     blank: dict[str, Any] | None = None
     columns: bool = False
+    least: int = 0
+    """How many items a list must keep."""
     removable: bool = False
     editor: Literal["", "controller"] = ""
     """What opens in a window of its own, for what is no plain field."""
+
+
+KEPT = ("sources",)
+"""Lists that are never empty: nothing runs without a source."""
 
 
 class Describer:
@@ -192,6 +201,7 @@ class Describer:
             rows=rows,
             blank=model(id="new").model_dump(mode="json"),
             columns=wide,
+            least=max(_least(type(spec).model_fields[name]), name in KEPT),
         )
 
     def item_variant(self, spec: Spec, name: str, item: Item, label: str, labels: dict[str, str]) -> Field:
@@ -217,6 +227,11 @@ class Describer:
             made.name = label.removeprefix("Add a ").capitalize()
         blank = made.model_dump(mode="json")
         return Section(title=label, help="", fields=[], path=f"{spec.path}.{name}".lstrip("."), rows=None, blank=blank)
+
+
+def _least(info: FieldInfo) -> int:
+    """How many items a list must hold at least."""
+    return max((m.min_length for m in info.metadata if isinstance(m, MinLen)), default=0)
 
 
 def _models_in(annotation: Any) -> list[type[Item]]:

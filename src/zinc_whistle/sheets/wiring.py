@@ -82,6 +82,8 @@ def _driven_blocks(done: DrivenAssessment) -> dict[str, str]:
         blocks["encoder"] = "Encoder"
     if any(block_of(u.signal) == "panel" for u in done.wiring.pins):
         blocks["panel"] = "Control panel"
+    if any(block_of(u.signal) == "devices" for u in done.wiring.pins):
+        blocks["devices"] = "Other devices"
     return blocks
 
 

@@ -90,11 +90,11 @@ export function Fields({ section }: { section: Section }) {
         !section.columns &&
         section.rows.map((row, i) => (
           <fieldset key={row.id} className="item">
-            <legend>{`${section.title.replace(/s$/, "")} ${i + 1}`}</legend>
+            <legend>{`${(section.title.split(" on ")[0] ?? "").replace(/s$/, "")} ${i + 1}`}</legend>
             {row.fields.map((f) => (
               <AnyField key={f.control + f.path} field={f} />
             ))}
-            {(section.rows?.length ?? 0) > 1 && (
+            {(section.rows?.length ?? 0) > (section.least ?? 0) && (
               <Button size="small" onClick={() => drop(row.id)}>
                 Take away
               </Button>

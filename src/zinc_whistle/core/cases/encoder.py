@@ -45,7 +45,9 @@ def compute(at: Context, solved: Circuit) -> EncoderResult:
         # What was counted over whole turns of the output is so, whatever gear and disc should have given.
         motor = rules.counts_at_motor(spec.calibrated.leaf, ratio, because=[*because, presence(spec.calibrated.leaf)])
     working, top = at.load.motor_speed, _commanded_top(at, solved)
-    limit = rules.polling_limit(spec.loop_time.leaf, spec.safety.leaf)
+    loop = _loop_time(at)
+    polled = rules.polling_limit(loop, spec.safety.leaf)
+    limit = polled
     if spec.method == "interrupt":
         limit = rules.interrupt_limit(spec.interrupt_share.leaf, spec.interrupt_time.leaf)
     followed = rules.speed_followed(limit, motor, because=[spec.chosen("method")])
@@ -59,7 +61,7 @@ def compute(at: Context, solved: Circuit) -> EncoderResult:
         output_angle_per_count=rules.angle_per_count(output, title="Angle of one count, output"),
         rate_working=rate,
         rate_top=rules.count_rate(motor, top, case="top speed", title="Count rate, fastest commanded"),
-        polling_limit=rules.polling_limit(spec.loop_time.leaf, spec.safety.leaf),
+        polling_limit=polled,
         interrupt_limit=rules.interrupt_limit(spec.interrupt_share.leaf, spec.interrupt_time.leaf),
         speed_followed=followed,
         duty_followed=rules.duty_followed(
@@ -67,6 +69,14 @@ def compute(at: Context, solved: Circuit) -> EncoderResult:
         ),
         counts_per_period=rules.counts_per_period(rate, at.drive.loop.period.leaf),
     )
+
+
+def _loop_time(at: Context) -> Node:
+    """A pass of the loop, with what other devices on the controller take of it."""
+    spec, board = at.drive.encoder, at.controller
+    takes = [d.loop.leaf for d in board.devices if d.loop.value]
+    because = [board.members("devices")]
+    return rules.loop_with_devices([spec.loop_time.leaf, *takes], because=because) if takes else spec.loop_time.leaf
 
 
 def _commanded_top(at: Context, solved: Circuit) -> Node:

@@ -44,8 +44,28 @@ Wants = Sequence[tuple[str, str]]
 """Signals, each with what its pin must be able to do."""
 
 
+DEVICE, FROM_DEVICE = "DEVICE ", "FROM DEVICE "
+"""What the wires to and from other devices of a controller begin with."""
+
+
+def device_wants(controller: Controller) -> list[tuple[str, str]]:
+    """The signals of a controller's other devices; those on the bus share its two wires."""
+    wanted: list[tuple[str, str]] = []
+    if any(d.bus == "yes" for d in controller.devices):
+        wanted += [(f"{DEVICE}BUS DATA", "bus"), (f"{DEVICE}BUS CLOCK", "bus")]
+    for place, device in enumerate(controller.devices, 1):
+        name = device.name.strip() or f"device {place}"
+        outputs, inputs, analogue = (int(g.value or 0) for g in (device.outputs, device.inputs, device.analogue))
+        wanted += [(f"{DEVICE}{name} {k}", "digital") for k in range(1, outputs + 1)]
+        needs = ["analogue"] * min(analogue, inputs) + ["digital"] * max(inputs - analogue, 0)
+        wanted += [(f"{FROM_DEVICE}{name} {k}", need) for k, need in enumerate(needs, 1)]
+    return list(dict(wanted).items())
+
+
 def block_of(signal: str) -> str:
     """Where a signal's other end is."""
+    if signal.startswith((DEVICE, FROM_DEVICE)):
+        return "devices"
     if signal.startswith("ENC"):
         return "encoder"
     return "panel" if signal in PANEL.values() or signal == "KNOB" else "driver"
@@ -94,9 +114,10 @@ def needed(at: DriveContext) -> list[tuple[str, str]]:
 def allot(
     controller: Controller, drives: Sequence[Drive], wants: Mapping[str, Wants], plans: Mapping[str, TimerPlan]
 ) -> dict[str, tuple[PinUse, ...]]:
-    """Pins for all drives of one controller: the builder's own first, then as many of the others as there can be.
+    """Pins for all drives of one controller, and for its other devices under ``on_board``.
 
-    Pulses go where the timetable put them; a servo without a timer gets a plain pin.
+    The builder's own come first, then as many of the others as there can be. Pulses go where the timetable put them; a
+    servo without a timer gets a plain pin.
     """
     by_id = {p.id: p for p in controller.pins}
     fixed = {(d.id, p.signal): p.pin for d in drives for p in d.wiring.fixed_pins if p.signal in dict(wants[d.id])}
@@ -117,11 +138,20 @@ def allot(
                 uses[key] = PinUse(signal, need, None, False, "no timer has room for it: see the timers at Signals")
             else:
                 open_.append((key, need))
+    devices = device_wants(controller)
+    open_ += [((controller.id, signal), need) for signal, need in devices]
     free = [p for p in controller.pins if p.id not in taken]
     for (key, need), pin in zip(open_, _matched([(key[1], need) for key, need in open_], free), strict=True):
         refusal = "" if pin is not None else f"no free pin can do {_ability(need)}"
         uses[key] = PinUse(key[1], need, pin, False, refusal)
-    return {d.id: tuple(uses[d.id, signal] for signal, _ in wants[d.id]) for d in drives}
+    found = {d.id: tuple(uses[d.id, signal] for signal, _ in wants[d.id]) for d in drives}
+    found[on_board(controller)] = tuple(uses[controller.id, signal] for signal, _ in devices)
+    return found
+
+
+def on_board(controller: Controller) -> str:
+    """What the pins of a controller's other devices are kept under; no drive has such an id."""
+    return f"on {controller.id}"
 
 
 BOOT, LAMP, SHARED = 1000.0, 300.0, 30.0
@@ -182,7 +212,8 @@ def can(pin: Pin, need: str) -> bool:
 
 def reads(signal: str) -> bool:
     """Whether the controller reads a signal; the others it drives."""
-    return signal in ("SENSE", "FAULT") or block_of(signal) in ("encoder", "panel")
+    own = signal in ("SENSE", "FAULT") or signal.startswith(FROM_DEVICE)
+    return own or block_of(signal) in ("encoder", "panel")
 
 
 def unfit(pin: Pin, signal: str) -> str:
@@ -199,6 +230,9 @@ def unfit(pin: Pin, signal: str) -> str:
 
 
 def _ability(need: str) -> str:
-    return {"pwm": "PWM from the planned timer", "interrupt": "interrupts", "analogue": "analogue input"}.get(
-        need, need
-    )
+    return {
+        "pwm": "PWM from the planned timer",
+        "interrupt": "interrupts",
+        "analogue": "analogue input",
+        "bus": "the bus",
+    }.get(need, need)

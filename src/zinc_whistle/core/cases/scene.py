@@ -27,7 +27,7 @@ from .driving import Driving, heat_of
 from .encoder import EncoderResult
 from .motor import AtSupply, at_supply
 from .operating import Context, DriveContext, LoadContext, contexts, servo_rail
-from .pins import PinUse, allot, needed
+from .pins import PinUse, allot, needed, on_board
 from .pulses import PULSE, PulsePlan, pulses
 from .servo import ServoResult
 from .shared_supply import SharedSupply
@@ -136,14 +136,17 @@ def scenes(build: Build, readings: Sequence[Reading], judge: Judge) -> Scenes:
     demands = (*(_demand(r) for r in ready.values()), *_servo_demands(build, servos))
     together = shared_supply.compute(build, demands)
     found: dict[str, Scene] = {}
+    # A controller's other devices are told once, with its first drive that has a driver.
+    first = {d.controller: d.id for d in reversed(build.driven)}
     for drive in build.drives:
+        at = _controller(build, drive)
         common: dict[str, Any] = {
             "build": build,
             "drive": drive,
-            "controller": _controller(build, drive),
+            "controller": at,
             "supply": together,
             "demands": demands,
-            "pins": pins[drive.id],
+            "pins": (*pins[drive.id], *(pins[on_board(at)] if first.get(at.id) == drive.id else ())),
             "readings": tuple(r for r in readings if r.drive == drive.id and not r.withdrawn),
             "judge": judge,
         }

@@ -76,9 +76,12 @@ def _regulator(
     build: Build, spec: Regulator, windows: dict[str, SupplyWindow], demands: Sequence[Demand]
 ) -> RegulatorResult:
     """Every load of a regulator summed, and the heat on the hottest day from the fullest supply."""
-    own = [spec.load.leaf, *(c.current.leaf for c in spec.consumers if c.current.value is not None)]
+    boards = [c for c in build.controllers if c.regulator == spec.id]
+    small = [c.current for c in spec.consumers] + [d.current for c in boards for d in c.devices]
+    own = [spec.load.leaf, *(current.leaf for current in small if current.value is not None)]
     hanging = [d for d in demands if d.feed == spec.id]
-    because = [spec.members("consumers"), spec.chosen("kind")]
+    because = [spec.members("consumers"), spec.chosen("kind"), *(c.members("devices") for c in boards)]
+    because += [c.chosen("regulator") for c in build.controllers]
     load = rules.currents_together([*own, *(d.mean for d in hanging)], because=because, title="Load of the regulator")
     worst = rules.currents_together(
         [*own, *(d.worst for d in hanging)], because=because, title="Load, everything stalled at once"

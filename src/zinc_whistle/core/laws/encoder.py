@@ -2,8 +2,20 @@
 
 from __future__ import annotations
 
-from ..algebra.expressions import smaller
-from ..algebra.kinds import Count, Fraction, MotorConstant, Number, Radian, RadPerSecond, Rate, Ratio, Second, Volt
+from ..algebra.expressions import smaller, total
+from ..algebra.kinds import (
+    Count,
+    Fraction,
+    MotorConstant,
+    Number,
+    Radian,
+    RadPerSecond,
+    Rate,
+    Ratio,
+    Second,
+    Seconds,
+    Volt,
+)
 from ..algebra.nodes import Constant
 from ..algebra.rules import rule
 
@@ -30,6 +42,11 @@ def angle_per_count(c: Count) -> Radian:
 @rule("r", source="counts per turn × turns per second", title="Count rate")
 def count_rate(c_turn: Count, omega: RadPerSecond) -> Rate:
     return c_turn * omega / TURN
+
+
+@rule("t_loop", source="one after the other in each pass", title="Loop time, with other devices")
+def loop_with_devices(t: Seconds) -> Second:
+    return total(t)
 
 
 @rule("r_poll", source="common practice, no source: ten passes for each count", title="Polling limit")

@@ -89,6 +89,28 @@ class Library(Item):
         return {x.strip().lower() for x in getattr(self, what).split(",") if x.strip()}
 
 
+class Device(Item):
+    """Something else on the controller: a display, a sensor, a sound or radio module."""
+
+    name: str = Field("", max_length=40, description="What it is")
+    bus: Literal["no", "yes"] = choice("On the bus", {"no": "No", "yes": "Yes: two wires shared by all"}, "no")
+    address: str = Field("", max_length=10, description="Its address there")
+    outputs: Given = given("number", "1", "Pins that it is told by", default="0", low=0, high=16, whole=True)
+    inputs: Given = given("number", "1", "Pins that it tells by", default="0", low=0, high=16, whole=True)
+    analogue: Given = given("number", "1", "Of these, analogue inputs", default="0", low=0, high=16, whole=True)
+    current: Given = given("current", "mA", "Draws from the logic's regulator", low=0)
+    loop: Given = given(
+        "time",
+        "µs",
+        "Takes of each loop pass",
+        default="0 s",
+        origin="assumed",
+        low=0,
+        high=10,
+        help="A display that is written to may take 15 ms. Nothing, where the loop was measured with it.",
+    )
+
+
 class Controller(ListOwner, Item):
     """A controller by what it can do."""
 
@@ -112,6 +134,11 @@ class Controller(ListOwner, Item):
     timers: list[Timer] = Field(default_factory=list, max_length=16)
     pins: list[Pin] = Field(default_factory=list, max_length=100)
     libraries: list[Library] = listing("Someone else's code in the program", columns=False)
+    devices: list[Device] = listing(
+        "Other devices on it",
+        help="Display, meter, sensors, sound, radio: their pins, current and time.",
+        columns=False,
+    )
 
 
 class SignalsSpec(Spec):

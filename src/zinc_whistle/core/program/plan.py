@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 
 from ..algebra.quantities import phrase
 from ..assess import Assessment, DriveAssessment, DrivenAssessment, ServoAssessment
-from ..cases.pins import PANEL, panel_contacts
+from ..cases.pins import PANEL, block_of, panel_contacts
 from ..cases.timer_plan import TimerPlan
 from ..laws.decoder import table
 from ..model.panel import PanelSpec
@@ -199,7 +199,8 @@ def _pins(done: DriveAssessment) -> dict[str, Pin]:
     refused = [f"{u.signal} has no pin ({u.refusal})" for u in done.wiring.pins if u.pin is None or u.refusal]
     if refused:
         raise ValueError("; ".join(refused) + ".")
-    return {u.signal: u.pin for u in done.wiring.pins if u.pin is not None}
+    # What other devices hang on is left to the builder's own code.
+    return {u.signal: u.pin for u in done.wiring.pins if u.pin is not None and block_of(u.signal) != "devices"}
 
 
 def _drive(done: DrivenAssessment, number: int, slug: str, wide: bool) -> DriveProgram:

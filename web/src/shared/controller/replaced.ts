@@ -6,7 +6,9 @@ type Controller = components["schemas"]["Controller"];
 /** The build with a profile in a controller's place: what it is fed by and its libraries stay, its pins are found anew. */
 export function withProfile(build: Build, id: string, profile: Controller): Build {
   const controllers = build.controllers?.map((old) =>
-    old.id === id ? { ...profile, id, sample: false, regulator: old.regulator, libraries: old.libraries } : old,
+    old.id === id
+      ? { ...profile, id, sample: false, regulator: old.regulator, libraries: old.libraries, devices: old.devices }
+      : old,
   );
   const drives = build.drives?.map((d) =>
     d.controller === id ? { ...d, wiring: { ...d.wiring, fixed_pins: [] } } : d,

@@ -173,6 +173,24 @@ def checks(at: DriveContext, result: SignalsResult) -> list[Check]:
             unknown="Not known yet: name a controller with timers.",
         )
     )
+    on_bus = [x for x in at.controller.devices if x.bus == "yes"]
+    if on_bus:
+        told = [x.address.strip().lower() for x in on_bus]
+        twice = sorted({x for x in told if x and told.count(x) > 1})
+        found.append(
+            claim(
+                "signals.addresses",
+                station=STATION,
+                title="Each device on the bus has an address of its own",
+                holds=False if twice else None if "" in told else True,
+                todo=f"{', '.join(twice)} is given twice: both would answer at once. Change one by its links, or give "
+                "it a bus of its own.",
+                drive=drive,
+                where=f"{at.controller.path}.devices",
+                destructive=False,
+                unknown="Not known yet: give each its address.",
+            )
+        )
     unread = [x.name or x.id for x in at.controller.libraries if x.reviewed == "no"]
     if at.controller.libraries:
         found.append(

@@ -10,7 +10,7 @@ from ...algebra.quantities import phrase
 from ...cases import heating
 from ...cases.circuit import DriveCircuit
 from ...cases.operating import DriveContext
-from ...cases.pins import PinUse, block_of
+from ...cases.pins import DEVICE, FROM_DEVICE, PinUse, block_of, reads
 from ...laws import wiring as rules
 from ...model.wiring import WireRun
 
@@ -214,13 +214,14 @@ def _connections(
         role="logic",
         run=signal,
     )
-    colours = {"pwm": "blue", "digital": "violet", "interrupt": "white", "analogue": "pink"}
+    colours = {"pwm": "blue", "digital": "violet", "interrupt": "white", "analogue": "pink", "bus": "yellow"}
     for pin_use in pins:
         if pin_use.pin is None:
             continue
         block = block_of(pin_use.signal)
-        start, end = Terminal("controller", pin_use.pin.label), Terminal(block, pin_use.signal.removeprefix("ENC "))
-        if block != "driver" or pin_use.signal in ("SENSE", "FAULT"):
+        there = pin_use.signal.removeprefix("ENC ").removeprefix(FROM_DEVICE).removeprefix(DEVICE)
+        start, end = Terminal("controller", pin_use.pin.label), Terminal(block, there)
+        if reads(pin_use.signal):
             start, end = end, start
         add(
             f"signal:{pin_use.signal}",
@@ -231,6 +232,12 @@ def _connections(
             role="signal",
             run=signal,
         )
+    if any(block_of(u.signal) == "devices" for u in pins):
+        volts = "5 V" if (at.controller.logic_v.value or 5) > 4 else "3.3 V"
+        plus, minus = Terminal("controller", volts), Terminal("controller", "GND")
+        fed, ground = Terminal("devices", "V+"), Terminal("devices", "GND")
+        add("devices+", start=plus, end=fed, name="Devices' supply", colour="brown", role="logic", run=signal)
+        add("devices-", start=minus, end=ground, name=GROUND, colour="black", role="logic", run=signal)
     if any(block_of(u.signal) == "panel" for u in pins):
         add(
             "panel-",

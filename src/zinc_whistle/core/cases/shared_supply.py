@@ -107,7 +107,7 @@ def _regulator(
         load=load,
         worst=worst,
         input_current=drawn,
-        needs=rules.regulator_needs(spec.output_v.leaf, spec.dropout.leaf),
+        needs=_needs(spec),
         heat=heat,
         junction=rules.regulator_junction(air, heat, path, because=fitted, case="hottest air"),
         heat_allowed=rules.regulator_heat_allowed(limit, air, path, because=fitted, case="hottest air"),
@@ -115,6 +115,14 @@ def _regulator(
         any_heat=any_heat,
         any_heat_allowed=rules.regulator_heat_allowed(limit, any_air, path, because=fitted),
     )
+
+
+def _needs(spec: Regulator) -> Figure:
+    """The least that must come in: headroom above the output, or what a step-up starts from."""
+    because = [spec.chosen("kind")]
+    if spec.kind == "step-up":
+        return rules.step_up_needs(spec.input_min.leaf, because=because)
+    return rules.regulator_needs(spec.output_v.leaf, spec.dropout.leaf, because=because)
 
 
 def _unnamed(spec: Regulator) -> Node:

@@ -63,6 +63,11 @@ def regulator_needs(V_out: Volt, V_drop: Volt) -> Volt:
     return V_out + V_drop
 
 
+@rule("V_in", source="its sheet's lowest input", title="Logic supply needs")
+def step_up_needs(V_min: Volt) -> Volt:
+    return V_min
+
+
 @rule("P_reg", source="the difference in volts burns as heat", title="Heat in the regulator")
 def linear_heat(V_in: Volt, V_out: Volt, I: Ampere) -> Watt:
     """Below its output it no longer holds, and burns what it drops; never less than nothing."""

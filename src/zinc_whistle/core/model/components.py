@@ -135,8 +135,10 @@ class RegulatorPart(Priced):
 
     NEEDED = ("output_v", "limit", "input_max")
     kind: Literal["regulator"] = "regulator"
-    type: Literal["linear", "switching"] = choice(
-        "Kind", {"linear": "Linear", "switching": "Switching (step-down)"}, "linear"
+    type: Literal["linear", "switching", "step-up"] = choice(
+        "Kind",
+        {"linear": "Linear", "switching": "Switching (step-down)", "step-up": "Switching (step-up)"},
+        "linear",
     )
     output_v: Given = given("voltage", "V", "Output", above=0)
     dropout: Given = given("voltage", "V", "Dropout", default="2 V", origin="assumed", low=0)

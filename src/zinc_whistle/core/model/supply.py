@@ -81,8 +81,10 @@ class Regulator(Item, ListOwner):
     """What makes a lower rail from a source: for the logic, or for servos."""
 
     name: str = Field("", max_length=80, description="Name")
-    kind: Literal["linear", "switching"] = choice(
-        "Kind", {"linear": "Linear", "switching": "Switching (step-down)"}, "linear"
+    kind: Literal["linear", "switching", "step-up"] = choice(
+        "Kind",
+        {"linear": "Linear", "switching": "Switching (step-down)", "step-up": "Switching (step-up)"},
+        "linear",
     )
     source: str = Field("", max_length=40, description="Source")
     place: Literal["own", "board"] = choice(
@@ -91,6 +93,9 @@ class Regulator(Item, ListOwner):
     output_v: Given = given("voltage", "V", "Output", default="5 V", above=0)
     dropout: Given = given(
         "voltage", "V", "Dropout", default="2 V", origin="assumed", low=0, help="Classical linear parts lose about 2 V."
+    )
+    input_min: Given = given(
+        "voltage", "V", "Lowest input", above=0, optional=True, help="Of a step-up: below it it does not start."
     )
     load: Given = given("current", "A", "Logic current, all told", low=0)
     consumers: list[Consumer] = listing("What else hangs on it", help="Sensors, lamps, relay coils, radio.")

@@ -171,6 +171,19 @@ def _regulator_checks(
                     where=f"{spec.path}.input_max",
                 )
             )
+    if feeding is not None and spec.kind == "step-up":
+        found.append(
+            upper(
+                f"{code}.step_up",
+                station=STATION,
+                title="Source below what the step-up makes",
+                stress=feeding.window.any,
+                bound=spec.output_v.leaf,
+                todo="It only lifts: a source above its output comes straight through. Take a step-down, or one that "
+                "does both.",
+                where=f"{spec.path}.kind",
+            )
+        )
     if feeding is not None:
         found.append(
             lower(
@@ -181,8 +194,11 @@ def _regulator_checks(
                     feeding.window.any, feeding.any_starting, feeding.window.resistance, title="Source, at its lowest"
                 ),
                 bound=result.needs,
-                todo="It cannot lift: its output and its headroom must come in, also when everything starts on a flat "
-                "source. Take more volts, or a regulator that drops less.",
+                todo="Below its lowest input it stops, also when everything starts on a flat source. Take more "
+                "volts, or a converter that starts from less."
+                if spec.kind == "step-up"
+                else "It cannot lift: its output and its headroom must come in, also when everything starts on a flat "
+                "source. Take more volts, a regulator that drops less, or a step-up converter.",
                 where=f"{spec.path}.source",
                 destructive=False,
             )

@@ -156,3 +156,14 @@ def test_a_run_goes_out_as_csv(client: TestClient) -> None:
     assert float(rows[-1][2]) == 0.0
     times = [float(r[0]) for r in rows[1:]]
     assert times == sorted(times)
+
+
+@pytest.mark.parametrize("speed", ["1e-200 rpm", "1e-6 rpm", "0.01 rpm"])
+def test_a_fan_that_hardly_turns_is_run_all_the_same(client: TestClient, speed: str) -> None:
+    """The square of its speed is nothing in a machine's numbers."""
+    build = client.get("/api/builds/cider-stirrer").json()["build"]
+    for mechanism in build["drives"][0]["load"]["mechanisms"]:
+        if "speed" in mechanism:
+            mechanism["speed"]["text"] = speed
+    asked = {"build": build, "drive": "d1", "scenario": "jam"}
+    assert client.post("/api/simulation/run", json=asked).status_code in (200, 422)

@@ -45,11 +45,15 @@ class LoadTorque:
         return replace(plant, coulomb_nm=rub, load_nm=pull, stiction_nm=max(plant.stiction_nm, rub))
 
 
+SLOWEST = 1e-4
+"""rad/s: what moves a turn a day follows no square of its speed, and as a fan's it would stall any motor."""
+
+
 def load_torque(at: Context) -> LoadTorque:
     """The load's torque split by its mechanisms. What is not known counts as rubbing."""
     whole, speed = max(float(at.load.motor_torque.value or 0.0), 0.0), at.load.motor_speed.value
     total = sum(_value(m.torque) for m in at.load.mechanisms)
-    if not whole or not total or not speed:
+    if not whole or not total or not speed or abs(speed) < SLOWEST:
         return LoadTorque(whole, 0.0)
     shares = {
         kind: sum(_value(m.torque) for m in at.load.mechanisms if m.kind == kind) / total for kind in ("fan", "lever")

@@ -58,3 +58,23 @@ def test_a_build_that_cannot_be_worked_out_opens_all_the_same(
     assert told["sheet"]["station"] == "build" and told["sheet"]["hint"] == sheets.FAILED_WHOLE
     assert [d["id"] for d in told["drives"]] == ["d1"]
     assert client.get("/api/builds").json()
+
+
+@pytest.mark.parametrize(
+    ("build_id", "path", "text", "drive", "station"),
+    [
+        # Found by generated requests: an overflow where nothing varies, and squares of doubts beyond all numbers.
+        ("puppet-stage", ("load", "gear_efficiency"), "1e-300 % ± 8 %", "d1", "power_stage"),
+        ("lantern-carousel", ("sense_reference",), "1e-300 V", "d1", "motor"),
+        ("lantern-carousel", ("peak_a",), "1e-300 A", "d1", "motor"),
+    ],
+)
+def test_figures_of_next_to_nothing_are_worked_out(
+    client: TestClient, build_id: str, path: tuple[str, ...], text: str, drive: str, station: str
+) -> None:
+    build = client.get(f"/api/builds/{build_id}").json()["build"]
+    owner = {"sense_reference": build["controllers"][0], "peak_a": build["units"][0]["part"]}.get(path[-1])
+    spot = owner if owner is not None else build["drives"][0]["load"]
+    spot[path[-1]]["text"] = text
+    told = client.post("/api/assess", json={"build": build, "drive": drive, "station": station}).json()
+    assert told["sheet"]["hint"] != sheets.FAILED and told["sheet"]["station"] == station

@@ -23,6 +23,7 @@ from zinc_whistle.core.algebra.rules import rule
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.cases.scene import scenes
 from zinc_whistle.core.laws import driver as driver_laws
+from zinc_whistle.core.laws import frame as frame_laws
 from zinc_whistle.core.model.build import Build, bound_build
 from zinc_whistle.core.stations import TABLE
 from zinc_whistle.demo.data import lantern_carousel, sample_parts
@@ -220,3 +221,10 @@ def test_the_low_side_is_judged_where_it_conducts_longest() -> None:
     found = next(x for x in assess(build).findings if x.code == "driver.heat")
     assert "supply full" in found.corner or "supply flat" in found.corner
     assert "hottest air" in found.corner
+
+
+def test_a_law_that_overflows_is_not_known_whether_something_varies_or_not() -> None:
+    """A machine's numbers end: on plain numbers Python raises where an array says infinite."""
+    assert math.isnan(frame_laws.rotor_inertia.on_arrays([1.0, 1e300, 1.0]))
+    varied = frame_laws.rotor_inertia.on_arrays([np.array([1.0, 2.0]), 1e300, 1.0])
+    assert not np.isfinite(varied).any()

@@ -60,7 +60,7 @@ class Rule(Law):
         with np.errstate(all="ignore"):
             try:
                 return self.bare(*values)
-            except ZeroDivisionError:  # only where nothing varies: arrays divide by nothing without a word
+            except (ZeroDivisionError, OverflowError):  # only where nothing varies: arrays do either without a word
                 return math.nan
 
     def check_kinds(self, inputs: Sequence[Any]) -> None:

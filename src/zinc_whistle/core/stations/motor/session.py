@@ -91,8 +91,8 @@ def _open(check: Finding, path: str) -> bool:
         return any(leaf.id.startswith(path) and leaf.value is None for leaf in missing(check.utilisation))
     if check.utilisation is None or check.used is None or check.used <= 0:
         return False
-    square = sum(part**2 for leaf, part in contributions(check.utilisation) if leaf.id.startswith(path))
-    if square == 0:
+    together = math.hypot(*(part for leaf, part in contributions(check.utilisation) if leaf.id.startswith(path)))
+    if together == 0:
         return (
             any(
                 leaf.id.startswith(path) and leaf.doubt is None and leaf.origin != "chosen"
@@ -100,7 +100,7 @@ def _open(check: Finding, path: str) -> bool:
             )
             and abs(math.log(check.used)) < 0.1
         )
-    return abs(math.log(check.used)) * check.used < FIRM * math.sqrt(square)
+    return abs(math.log(check.used)) * check.used < FIRM * together
 
 
 def _missing(spec: MotorSpec, supply_v: float | None) -> NextReading | None:
@@ -152,10 +152,10 @@ def _narrowing(spec: MotorSpec, known: Constants, weak: Figure, supply_v: float 
 
     def without(names: tuple[str, ...], keep: float) -> float | None:
         """The doubt that is left when the shares of these givens shrink to ``keep`` of what they are."""
-        if standard is None:
-            return None
-        gone = sum(part**2 for leaf, part in shares if leaf.id.startswith(names))
-        return math.sqrt(max(standard**2 - gone * (1 - keep**2), 0.0))
+        if not standard:
+            return standard
+        gone = sum((part / standard) ** 2 for leaf, part in shares if leaf.id.startswith(names))
+        return standard * math.sqrt(max(1 - gone * (1 - keep**2), 0.0))
 
     locked = (f"{spec.path}.locked.spread", f"{spec.path}.locked.")
     after = without(locked, math.sqrt(angles / (angles + 1)))

@@ -7,14 +7,14 @@ import pytest
 from zinc_whistle.core.algebra.findings import Finding
 from zinc_whistle.core.assess import Assessment, assess
 from zinc_whistle.core.model.build import Build, bind_build
-from zinc_whistle.core.model.signals import Device
+from zinc_whistle.core.model.signals import Peripheral
 from zinc_whistle.core.program.c_source import c_source
 from zinc_whistle.core.program.plan import plan_program
 from zinc_whistle.demo.data import lantern_carousel, puppet_stage
 
 
-def device(id: str = "v1", **given: str) -> Device:
-    made = Device.model_validate({"id": id, "name": given.pop("name", "Display")})
+def device(id: str = "v1", **given: str) -> Peripheral:
+    made = Peripheral.model_validate({"id": id, "name": given.pop("name", "Display")})
     for name, text in given.items():
         if name in ("bus", "address"):
             setattr(made, name, text)
@@ -24,7 +24,7 @@ def device(id: str = "v1", **given: str) -> Device:
     return made
 
 
-def with_devices(build: Build, *devices: Device) -> Build:
+def with_devices(build: Build, *devices: Peripheral) -> Build:
     build.controllers[0].devices = list(devices)
     bind_build(build)
     return build

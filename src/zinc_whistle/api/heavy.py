@@ -44,7 +44,7 @@ class _Refusal:
 
 
 @dataclass(slots=True)
-class Piece:
+class Job:
     """One piece of work, and what is known of it: ``share`` is how much is done, where the work tells."""
 
     ticket: str
@@ -54,7 +54,7 @@ class Piece:
     gone: threading.Event = field(default_factory=threading.Event)
 
 
-class Board:
+class ShareFile:
     """A share of what is done, told by one process to another: eight bytes of a file that both look at."""
 
     def __init__(self, path: Path) -> None:
@@ -74,14 +74,14 @@ class Heavy:
     def __init__(self, *, processes: bool = False, at_once: int = 1) -> None:
         self._slots = anyio.CapacityLimiter(at_once)
         self.processes = processes
-        self.pieces: list[Piece] = []
+        self.pieces: list[Job] = []
 
     @property
     def waiting(self) -> int:
         """How many pieces wait or are worked on."""
         return len(self.pieces)
 
-    def found(self, ticket: str) -> tuple[Piece, int] | None:
+    def found(self, ticket: str) -> tuple[Job, int] | None:
         """The piece of a ticket, and how many stand before it; None if there is none (any more)."""
         places = [i for i, p in enumerate(self.pieces) if p.ticket == ticket and ticket]
         return (self.pieces[places[0]], places[0]) if places else None
@@ -93,7 +93,7 @@ class Heavy:
         """
         if self.waiting >= MOST_WAITING:
             raise HTTPException(503, "Too much is being worked out at once: try again in a moment.")
-        piece = Piece(ticket[:LONGEST_TICKET], time.monotonic())
+        piece = Job(ticket[:LONGEST_TICKET], time.monotonic())
         self.pieces.append(piece)
         found, failed = list[T | _Refusal](), list[Exception]()
 
@@ -124,14 +124,14 @@ class Heavy:
         return found[0]
 
     async def _begin(
-        self, work: Callable[..., T], values: tuple[Any, ...], piece: Piece, tasks: anyio.abc.TaskGroup
+        self, work: Callable[..., T], values: tuple[Any, ...], piece: Job, tasks: anyio.abc.TaskGroup
     ) -> T | _Refusal:
         async with self._slots:
             piece.begun = True
             if not self.processes:
                 return await anyio.to_thread.run_sync(partial(_watched, work, values, piece))
             with tempfile.TemporaryDirectory(prefix="zinc-whistle-") as folder:
-                board = Board(Path(folder) / "share")
+                board = ShareFile(Path(folder) / "share")
 
                 async def look() -> None:
                     while True:
@@ -174,7 +174,7 @@ def _in_bounds() -> Any:
         resource.setrlimit(resource.RLIMIT_DATA, before)
 
 
-def _watched(work: Callable[..., T], values: tuple[Any, ...], piece: Piece) -> T:
+def _watched(work: Callable[..., T], values: tuple[Any, ...], piece: Job) -> T:
     if piece.gone.is_set():
         raise GivenUp
     with while_wanted(piece.gone.is_set, lambda share: setattr(piece, "share", share)):

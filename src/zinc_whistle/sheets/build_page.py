@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from ..core.model.build import Build, LoadDrive, MotorDrive, ServoDrive
 from ..core.model.given import Meter
-from ..core.model.signals import Controller, Device, Library
+from ..core.model.signals import Controller, Library, Peripheral
 from .fields import Describer, Section
 from .links import rail_link, with_links
 
@@ -27,7 +27,7 @@ def build_sections(build: Build, d: Describer) -> list[Section]:
         profile = d.copier(controller, "controller", "Profile from the shelf", CONTROLLER)
         fed = d.link(controller, "regulator", "Logic fed by", build.supply.regulators)
         sections.append(replace(with_links(made, fed, profile), editor="controller"))
-        sections.append(d.table(controller, "devices", Device, title=f"Other devices on {controller.name}"))
+        sections.append(d.table(controller, "devices", Peripheral, title=f"Other devices on {controller.name}"))
         sections.append(d.table(controller, "libraries", Library, title=f"Someone else's code on {controller.name}"))
     used = {x.unit for x in build.driven}
     for unit in build.units:

@@ -6,6 +6,7 @@ import { freshId, getAt } from "@/draft/paths";
 import { QuantityField } from "./QuantityField";
 import { ControllerEditor } from "./controller/ControllerEditor";
 import { CopyField, SlotField } from "./SlotField";
+import { TakeAway, TakeAwayHead } from "./TakeAway";
 
 function ChoiceField({ field }: { field: Field }) {
   const { draft } = useShell();
@@ -129,9 +130,7 @@ function Rows({ section, drop }: { section: Section; drop: (id: string) => void 
                 {f.label.replace(/, locked$/, "")}
               </th>
             ))}
-            <th scope="col">
-              <span className="unseen">Take away</span>
-            </th>
+            <TakeAwayHead />
           </tr>
         </thead>
         <tbody>
@@ -143,14 +142,7 @@ function Rows({ section, drop }: { section: Section; drop: (id: string) => void 
                 </td>
               ))}
               <td>
-                <button
-                  type="button"
-                  className="drop"
-                  aria-label={`Take away row ${i + 1} of ${section.title}`}
-                  onClick={() => drop(row.id)}
-                >
-                  ✕
-                </button>
+                <TakeAway label={`Take away row ${i + 1} of ${section.title}`} onDrop={() => drop(row.id)} />
               </td>
             </tr>
           ))}

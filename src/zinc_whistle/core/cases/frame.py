@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from ..algebra.nodes import Figure, Leaf, Node
 from ..algebra.units import KINDS
 from ..laws import frame as laws
+from ..model.given import Given
 from ..model.motor import MotorSpec
 
 SCATTER = {"inertia": 0.30, "inductance": 0.40, "copper": 0.25, "housing": 0.15, "air": 0.22, "inner": 0.30}
@@ -31,23 +34,24 @@ def inductance(spec: MotorSpec, resistance: Figure) -> Figure:
 
 def copper(spec: MotorSpec) -> Node:
     """Copper in the winding."""
-    if spec.heat_by == "given":
-        return spec.winding_copper.leaf
-    return laws.copper(spec.weight.leaf, _scatter(spec, "copper"), because=[spec.chosen("heat_by")])
+    return _by_weight(spec, spec.winding_copper, laws.copper, "copper")
 
 
 def housing(spec: MotorSpec) -> Node:
     """Iron and housing."""
-    if spec.heat_by == "given":
-        return spec.housing_mass.leaf
-    return laws.housing(spec.weight.leaf, _scatter(spec, "housing"), because=[spec.chosen("heat_by")])
+    return _by_weight(spec, spec.housing_mass, laws.housing, "housing")
 
 
 def to_air(spec: MotorSpec) -> Node:
     """Thermal resistance from the housing to the air."""
+    return _by_weight(spec, spec.housing_to_air, laws.to_air, "air")
+
+
+def _by_weight(spec: MotorSpec, own: Given, law: Any, of: str) -> Node:
     if spec.heat_by == "given":
-        return spec.housing_to_air.leaf
-    return laws.to_air(spec.weight.leaf, _scatter(spec, "air"), because=[spec.chosen("heat_by")])
+        return own.leaf
+    made: Figure = law(spec.weight.leaf, _scatter(spec, of), because=[spec.chosen("heat_by")])
+    return made
 
 
 def to_housing(spec: MotorSpec) -> Node:

@@ -89,7 +89,7 @@ class Library(Item):
         return {x.strip().lower() for x in getattr(self, what).split(",") if x.strip()}
 
 
-class Device(Item):
+class Peripheral(Item):
     """Something else on the controller: a display, a sensor, a sound or radio module."""
 
     name: str = Field("", max_length=40, description="What it is")
@@ -134,7 +134,7 @@ class Controller(ListOwner, Item):
     timers: list[Timer] = Field(default_factory=list, max_length=16)
     pins: list[Pin] = Field(default_factory=list, max_length=100)
     libraries: list[Library] = listing("Someone else's code in the program", columns=False)
-    devices: list[Device] = listing(
+    devices: list[Peripheral] = listing(
         "Other devices on it",
         help="Display, meter, sensors, sound, radio: their pins, current and time.",
         columns=False,

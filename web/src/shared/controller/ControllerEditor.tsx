@@ -7,7 +7,7 @@ import type { components } from "@/../generated/schema";
 import { useShell } from "@/draft/context";
 import { getAt } from "@/draft/paths";
 import { Problem, useAttempt } from "../attempt";
-import { FilePicker } from "../FilePicker";
+import { FileButtons } from "../shelf/FileButtons";
 import { saveFile } from "../files";
 import { Pins, Timers } from "./tables";
 import { Which } from "./Which";
@@ -128,15 +128,11 @@ function Shelf({ controller, usable }: { controller: Controller; usable: boolean
         <Button variant="contained" disabled={!usable} onClick={() => void keep()}>
           Keep this one on the shelf
         </Button>
-        <FilePicker
+        <FileButtons
           label="Profile file"
-          accept=".csv,.json,text/csv,application/json"
           onPick={(picked) => void takeIn(picked)}
-        >
-          Import CSV or JSON …
-        </FilePicker>
-        <Button onClick={() => void giveOut("csv")}>Export CSV</Button>
-        <Button onClick={() => void giveOut("json")}>Export JSON</Button>
+          onGive={(form) => void giveOut(form)}
+        />
       </p>
       <Problem>{problem}</Problem>
       {bad.length > 0 && (

@@ -2,6 +2,7 @@ import Button from "@mui/material/Button";
 import { useState } from "react";
 import type { components } from "@/../generated/schema";
 import { freshId } from "@/draft/paths";
+import { TakeAway, TakeAwayHead } from "../TakeAway";
 import { prescalersOf, widthOf } from "./cells";
 
 export type Pin = components["schemas"]["Pin"];
@@ -58,14 +59,6 @@ function Cell<T>({
 
 const asIs = (most: number) => (text: string) => (text.length <= most ? text : null);
 
-function Drop({ label, onDrop }: { label: string; onDrop: () => void }) {
-  return (
-    <button type="button" className="drop" aria-label={label} onClick={onDrop}>
-      ✕
-    </button>
-  );
-}
-
 const put = <T extends { id: string }>(list: T[], id: string, part: Partial<T>): T[] =>
   list.map((x) => (x.id === id ? { ...x, ...part } : x));
 
@@ -86,9 +79,7 @@ export function Timers({ timers, onEdit }: { timers: Timer[]; onEdit: Edit<Timer
                   {h}
                 </th>
               ))}
-              <th scope="col">
-                <span className="unseen">Take away</span>
-              </th>
+              <TakeAwayHead />
             </tr>
           </thead>
           <tbody>
@@ -141,7 +132,7 @@ export function Timers({ timers, onEdit }: { timers: Timer[]; onEdit: Edit<Timer
                   />
                 </td>
                 <td>
-                  <Drop
+                  <TakeAway
                     label={`Take away ${t.name}`}
                     onDrop={() =>
                       onEdit(
@@ -225,9 +216,7 @@ export function Pins({
                   <span>{short}</span>
                 </th>
               ))}
-              <th scope="col">
-                <span className="unseen">Take away</span>
-              </th>
+              <TakeAwayHead />
             </tr>
           </thead>
           <tbody>
@@ -271,7 +260,7 @@ export function Pins({
                     </td>
                   ))}
                   <td>
-                    <Drop
+                    <TakeAway
                       label={`Take away ${name}`}
                       onDrop={() =>
                         onEdit(

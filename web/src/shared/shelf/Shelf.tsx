@@ -5,7 +5,7 @@ import { useState, type ReactNode } from "react";
 import { sendFile, transfer } from "@/api/client";
 import { useShell } from "@/draft/context";
 import { Problem, useAttempt } from "../attempt";
-import { FilePicker } from "../FilePicker";
+import { FileButtons } from "./FileButtons";
 import { saveFile } from "../files";
 import { NewPart } from "./NewPart";
 import type { Listed, Source, Taken } from "./source";
@@ -73,15 +73,11 @@ export function Shelf({ source, parts, queryKey, onClose, children }: Props) {
               <Button autoFocus variant="contained" onClick={() => setAdding(true)}>
                 Add {source.one} from its data sheet …
               </Button>
-              <FilePicker
+              <FileButtons
                 label="Parts file"
-                accept=".csv,.json,text/csv,application/json"
                 onPick={(picked) => void takeIn(picked)}
-              >
-                Import CSV or JSON …
-              </FilePicker>
-              <Button onClick={() => void giveOut("csv")}>Export CSV</Button>
-              <Button onClick={() => void giveOut("json")}>Export JSON</Button>
+                onGive={(form) => void giveOut(form)}
+              />
             </p>
             <Problem>{problem}</Problem>
             {taken && (

@@ -129,8 +129,8 @@ def test_how_far_a_piece_is_can_be_asked(tmp_path: Path, processes: bool) -> Non
 
 
 def test_a_ticket_nobody_has_is_told(client: TestClient) -> None:
-    assert client.get("/api/work/nothing").json() == {"known": False, "before": 0, "share": None, "seconds": 0.0}
-    assert client.get(f"/api/work/{'x' * 41}").status_code == 422
+    assert client.get("/api/progress/nothing").json() == {"known": False, "before": 0, "share": None, "seconds": 0.0}
+    assert client.get(f"/api/progress/{'x' * 41}").status_code == 422
 
 
 @pytest.mark.parametrize(

@@ -66,7 +66,7 @@ def _what_if(body: models.Draft, motors: list[MotorPart]) -> Assessment | None:
     return assess(what_if.changed(body.build, drive, wanted, part))
 
 
-@router.get("/work/{ticket}")
+@router.get("/progress/{ticket}")
 async def see_work(request: Request, ticket: Annotated[str, Path(max_length=LONGEST_TICKET)]) -> models.WorkView:
     """How far a piece of work is, and how many stand before it. Not known: it is over, or never was."""
     found = queue_of(request).found(ticket)

@@ -38,7 +38,7 @@ export function useLongWork() {
 export function Progress({ ticket, words, onStop }: { ticket: string; words: string; onStop: () => void }) {
   const { data } = useQuery({
     queryKey: ["work", ticket],
-    queryFn: () => take(api.GET("/api/work/{ticket}", { params: { path: { ticket } } })),
+    queryFn: () => take(api.GET("/api/progress/{ticket}", { params: { path: { ticket } } })),
     enabled: ticket !== "",
     refetchInterval: LOOK_EVERY_MS,
     initialData: null,

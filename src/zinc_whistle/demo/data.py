@@ -147,6 +147,11 @@ def puppet_stage() -> Build:
     return _build("puppet_stage.json")
 
 
+def snow_fan() -> Build:
+    """The snow machine's fan: a timer circuit and a knob, no controller."""
+    return _build("snow_fan.json")
+
+
 ESTIMATED = {"inductance_by": "frame", "inertia_by": "frame", "heat_by": "frame"}
 """How a new motor begins: with what its weight and case let one expect, until it is measured."""
 

@@ -12,11 +12,20 @@ from ..core.model.reading import Reading
 from ..core.stations.bench.readings import judge
 from ..store.builds import new_id
 from ..store.store import Store
-from .data import cider_stirrer, lantern_carousel, puppet_stage, sample_components, sample_motors, sample_parts
+from .data import (
+    cider_stirrer,
+    lantern_carousel,
+    puppet_stage,
+    sample_components,
+    sample_motors,
+    sample_parts,
+    snow_fan,
+)
 
 CAROUSEL = "lantern-carousel"
 STIRRER = "cider-stirrer"
 PUPPETS = "puppet-stage"
+SNOW = "snow-fan"
 
 
 class FairClock:
@@ -46,6 +55,7 @@ def seed(store: Store) -> None:
     clock, store.builds.clock, store.journal.clock = store.clock, FairClock(), FairClock()
     store.journal.clock = store.builds.clock
     try:
+        _snow(store)
         _puppets(store)
         _stirrer(store)
         _carousel(store)
@@ -97,6 +107,12 @@ def _stirrer(store: Store) -> None:
     )
     store.journal.add_note(STIRRER, "Spin-up captured with the shunt and the two-channel scope, 36 V pack, no gear.")
     store.builds.cut(STIRRER, "Motor, load and pack measured")
+
+
+def _snow(store: Store) -> None:
+    store.builds.add(snow_fan(), SNOW)
+    store.journal.add_note(SNOW, "Spring balance at 10 cm of the hub: 1 N at 2,200 rpm.")
+    store.builds.cut(SNOW, "On a strip board, with a 1 nF capacitor")
 
 
 def _puppets(store: Store) -> None:

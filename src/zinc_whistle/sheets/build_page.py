@@ -26,9 +26,11 @@ def build_sections(build: Build, d: Describer) -> list[Section]:
         made = d.section(controller, f"Controller: {controller.name}")
         profile = d.copier(controller, "controller", "Profile from the shelf", CONTROLLER)
         fed = d.link(controller, "regulator", "Logic fed by", build.supply.regulators)
-        sections.append(replace(with_links(made, fed, profile), editor="controller"))
+        named = any(x.controller == controller.id for x in build.drives)
+        sections.append(replace(with_links(made, fed, profile), editor="controller", removable=not named))
         sections.append(d.table(controller, "devices", Peripheral, title=f"Other devices on {controller.name}"))
         sections.append(d.table(controller, "libraries", Library, title=f"Someone else's code on {controller.name}"))
+    sections.append(d.adder(build, "controllers", "Add a controller"))
     used = {x.unit for x in build.driven}
     for unit in build.units:
         made = d.section(unit, f"Driver unit: {unit.name or unit.id}", ("name",))

@@ -175,9 +175,20 @@ def _sections(done: DrivenAssessment, d: Describer) -> list[Section]:
         d.section(unit, "The driver", ("made_of",)),
         d.section(done.context.drive, "Channels", ("channel", "joined")),
         d.section(d.build.schools, "School", ("sizing",)),
-        d.section(unit, "In a jam", ("jam_stop", *(("jam_time",) * typed_time_counts(done.context)), "current_limit")),
+        d.section(unit, "In a jam", _jam_fields(done)),
         d.section(unit, "Where it sits", ("warmer",)),
     ]
+
+
+def _jam_fields(done: DrivenAssessment) -> tuple[str, ...]:
+    """What is asked about a jam: the times and currents that count for the stop that is named."""
+    at = done.context
+    return (
+        "jam_stop",
+        *(("jam_time",) * typed_time_counts(at)),
+        *(("cutout_a",) * (at.unit.jam_stop == "cut-out")),
+        *(("current_limit",) * at.drive.signals.ramped),
+    )
 
 
 def _hint(asked: Inputs) -> str:

@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 
 from ..core.assess import MotorAssessment
-from .inputs import Shown, StationSheet, shown
+from .inputs import Shown, StationSheet, no_program, shown
 from .views import text_of
 
 
@@ -65,7 +65,7 @@ def encoder(done: MotorAssessment) -> EncoderPicture:
     ]
     return EncoderPicture(
         teeth=teeth,
-        fitted=spec.fitted == "yes",
+        fitted=done.drive.has_encoder,
         counts_text=text_of(result.counts_per_turn),
         strip_deg=degrees,
         strip_a=a,
@@ -77,7 +77,7 @@ def encoder(done: MotorAssessment) -> EncoderPicture:
 
 def _figures_of(done: MotorAssessment) -> Shown:
     r = done.encoder
-    if done.drive.encoder.fitted == "no":
+    if not done.drive.has_encoder:
         return "none fitted", []
     return shown(
         "at both shafts",
@@ -102,5 +102,6 @@ SHEETS = {
         sections=lambda asked: [asked.describer.section(asked.done.drive.encoder, "Encoder")],
         figures=lambda asked: _figures_of(asked.done),
         picture=lambda asked: encoder(asked.done),
+        hint=lambda asked: no_program(asked.done.drive, "counts"),
     )
 }

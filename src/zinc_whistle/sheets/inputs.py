@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..core.assess import Assessment
+from ..core.model.build import MotorDrive
 from ..core.model.motor import MotorPart
 from ..core.model.reading import Reading
 from .fields import Describer, Section
@@ -60,6 +61,15 @@ class StationSheet:
     figures: Callable[[Inputs], Shown] = _no_figures
     picture: Callable[[Inputs], Any] = _no_picture
     hint: Callable[[Inputs], str] = _no_hint
+
+
+def no_program(drive: MotorDrive, does: str) -> str:
+    """What a station of a program's says of a drive that none, or none with pulses, tells."""
+    told = drive.signals.told_by
+    if told == "pulses" or (told == "level" and does == "counts"):
+        return ""
+    words = {"level": "only switches it on and off", "timer": "is a timer circuit", "hand": "is a hand at a switch"}
+    return f"What tells this drive {words[told]}: nothing there {does}. What is given here waits until a program does."
 
 
 def shown(subject: str, wanted: Sequence[Any] = ()) -> Shown:

@@ -9,7 +9,7 @@ import numpy as np
 
 from ..core.assess import MotorAssessment
 from ..core.stations.loop.compute import simulated
-from .inputs import Shown, StationSheet, shown
+from .inputs import Shown, StationSheet, no_program, shown
 from .scale import in_unit, one_in, thin
 
 
@@ -60,7 +60,7 @@ def loop(done: MotorAssessment) -> LoopPicture:
 
 def _figures_of(done: MotorAssessment) -> Shown:
     r = done.loop
-    if done.drive.loop.closed == "no":
+    if not done.drive.closes_loop:
         return "open, no loop", []
     return shown(
         "step from rest to the working speed",
@@ -80,5 +80,6 @@ SHEETS = {
         sections=lambda asked: [asked.describer.section(asked.done.drive.loop, "Speed loop")],
         figures=lambda asked: _figures_of(asked.done),
         picture=lambda asked: loop(asked.done),
+        hint=lambda asked: no_program(asked.done.drive, "closes a loop"),
     )
 }

@@ -14,7 +14,7 @@ from ..core.cases.stage_result import StageResult
 from ..core.design.heatmap import Grid, HeatMap, of_part, of_stage, over_air
 from ..core.model.stage import CIRCUITS, DIODE_CIRCUITS
 from ..core.model.transistors import Bjt, Mosfet
-from ..core.stations.power_stage.circuits import CIRCUIT_STATES, PART_CIRCUITS, DiodeAt, as_fitted
+from ..core.stations.power_stage.circuits import CIRCUIT_STATES, DiodeAt, as_fitted, circuit_of
 from .fields import Describer, Section
 from .inputs import Inputs, Shown, StationSheet, shown
 from .stage_fields import own_stage
@@ -207,7 +207,7 @@ def _losses(done: DrivenAssessment) -> list[Loss]:
 def _circuit(done: DrivenAssessment) -> CircuitView | None:
     chosen, built, solved = done.chosen, done.discrete, done.circuit
     assert chosen is not None
-    circuit = built.spec.circuit if built is not None else PART_CIRCUITS[chosen.part.kind]
+    circuit = built.spec.circuit if built is not None else circuit_of(chosen.part)
     diode, inside = done.context.unit.diode_at, chosen.part.diodes == "yes"
     drawn = as_fitted(circuit, diode, inside) if done.of_motor is not None else CIRCUIT_STATES[circuit]
     flows: dict[str, Any] = {

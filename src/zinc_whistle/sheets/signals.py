@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from ..core.algebra.quantities import phrase
 from ..core.assess import DrivenAssessment, ServoAssessment
 from ..core.cases import course
+from ..core.cases.timer_circuit import of_drive
 from ..core.cases.timer_plan import kept, settings
 from ..core.cases.timers import can_pulse, in_software
 from ..core.panel.machine import STOPS
@@ -15,7 +16,7 @@ from ..core.panel.trial import inputs_to_press
 from ..core.simulation.faults import FAULTS
 from ..core.simulation.scenario import SCENARIOS
 from ..core.stations.signals.compute import scales, strip, table
-from ..core.stations.signals.panel import lines_for, settings_of, turning
+from ..core.stations.signals.panel import lines_for, settings_of, told, turning
 from ..core.stations.signals.window import HIGHEST_HZ, LOWEST_HZ
 from .fields import Describer, Section
 from .inputs import Shown, StationSheet, shown
@@ -34,11 +35,13 @@ from .signals_views import (
     SegmentView,
     SignalsPicture,
     StripView,
+    TimerCircuitView,
     TimerView,
     TruthRow,
     VerdictView,
     WindowView,
 )
+from .views import text_of
 
 INPUT_LABELS = {
     "forward": "Forward",
@@ -88,7 +91,35 @@ def signals(done: DrivenAssessment) -> SignalsPicture:
         scales=_scales(done),
         strips=_strips(done),
         panel=_panel(done),
-        controller=at.drive.controller,
+        controller=at.drive.controller if at.drive.signals.by_program else "",
+        told_by=at.drive.signals.told_by,
+        timer=_timer_circuit(done) if at.drive.signals.told_by == "timer" else None,
+    )
+
+
+def _timer_circuit(done: DrivenAssessment) -> TimerCircuitView:
+    """The timer circuit as it is drawn: values at its parts, and its output at three places of the knob."""
+    at = done.context
+    spec, made = at.drive.signals.timer, of_drive(at.build, at.drive)
+    pace, work = made.frequency.value, done.signals.duty.value
+    ends = [("Knob down", made.least.value), ("At work", work), ("Knob up", made.greatest.value)]
+    shown = [(name, min(max(duty, 0.0), 1.0)) for name, duty in ends if duty is not None]
+    span = "not known yet"
+    if made.slowest.value is not None and made.fastest.value is not None:
+        span = f"{phrase(made.slowest.value, 'frequency')} to {phrase(made.fastest.value, 'frequency')}"
+    return TimerCircuitView(
+        pot=text_of(spec.pot.leaf),
+        end_resistor=text_of(spec.end_resistor.leaf),
+        capacitor=text_of(spec.capacitor.leaf),
+        diode=text_of(spec.diode_v.leaf),
+        supply=text_of(made.supply),
+        level=text_of(made.high),
+        frequency=text_of(made.frequency),
+        frequency_range=span,
+        duty_range=f"{text_of(made.least)} to {text_of(made.greatest)}",
+        period_us=1e6 / pace if pace else None,
+        duties=[d for _, d in shown],
+        duty_names=[n for n, _ in shown],
     )
 
 
@@ -103,7 +134,9 @@ def _signed(error: float) -> str:
 
 def _timers(done: DrivenAssessment) -> list[TimerView]:
     at, plan = done.context, done.context.plan
-    made = []
+    made: list[TimerView] = []
+    if at.drive.signals.told_by != "pulses":
+        return made
     for setting in plan.others:
         pins = [x.label for x in at.controller.pins if x.timer == setting.timer.id and can_pulse(x)]
         chosen = plan.timer is setting.timer and plan.prescaler == setting.prescaler
@@ -127,7 +160,7 @@ def _pulse_pins(done: DrivenAssessment) -> list[PulsePin]:
     at = done.context
     controller, spec = at.controller, at.drive.signals
     clock, wanted = controller.clock.value, spec.pwm_frequency.value
-    if not clock or not wanted:
+    if not clock or not wanted or spec.told_by != "pulses":
         return []
     owners = {}
     if at.timetable is not None:
@@ -158,7 +191,7 @@ def _software(done: DrivenAssessment) -> str:
     encoder = motor.encoder if (motor := at.drive.of_motor) is not None else None
     each = encoder.interrupt_time.value if encoder is not None else None
     share = encoder.interrupt_share.value if encoder is not None else None
-    if not wanted:
+    if not wanted or at.drive.signals.told_by != "pulses":
         return ""
     made = in_software(wanted, each, share)
     steps = f"{made.steps:.0f}" if made.steps >= 1 else "no"
@@ -199,24 +232,27 @@ def _window(done: DrivenAssessment) -> WindowView:
 def _scales(done: DrivenAssessment) -> list[ScaleView]:
     """The working duty in the scales that programs use."""
     duty, top = done.signals.duty.value, done.context.plan.top.value
+    if done.drive.signals.told_by != "pulses":
+        return []
     return [] if duty is None or top is None else [ScaleView(name=name, text=text) for name, text in scales(duty, top)]
 
 
 def _strips(done: DrivenAssessment) -> list[StripView]:
     at, lines = done.context, lines_for(done.context)
     frequency, duty = at.plan.frequency.value, done.signals.duty.value
-    if lines is None or not frequency or duty is None:
+    if lines is None or not lines.names or duty is None:
         return []
-    dead = at.unit.stage.dead_time.value if at.unit.made_of == "stage" else None
-    shown = period(lines, frequency, min(max(duty, 0.0), 1.0), dead or 0.0, at.drive.signals.decay)
-    made = [_strip("One PWM period at work", list(lines.names), shown)]
+    made = []
+    if frequency:
+        dead = at.unit.stage.dead_time.value if at.unit.made_of == "stage" else None
+        shown = period(lines, frequency, min(max(duty, 0.0), 1.0), dead or 0.0, at.drive.signals.decay)
+        made.append(_strip("One PWM period at work", list(lines.names), shown))
     machine = done.panel.machine
     if machine is None:
         return made
     try:
-        assert at.part is not None
         numbers = settings_of(at, done.circuit, done.signals, done.counts_per_motor_turn)
-        turned = turning(machine, at.part.input_style, at.drive.signals.decay, numbers)
+        turned = turning(machine, told(at), numbers)
     except ValueError:
         return made
     return [*made, _strip("Changing direction", list(lines.names), turned)] if turned else made
@@ -285,6 +321,19 @@ def _panel(done: DrivenAssessment) -> PanelView:
 
 def _signals_figures(done: DrivenAssessment) -> Shown:
     r = done.signals
+    told = done.drive.signals.told_by
+    if told == "timer":
+        return _timer_figures(done)
+    if told != "pulses":
+        motor = done.of_motor
+        return shown(
+            "on, all the time",
+            (
+                (motor.context.working_speed if motor is not None else None, "rpm"),
+                done.context.working_current,
+                done.circuit.source_start,
+            ),
+        )
     timer = done.context.plan.timer
     low = done.of_motor.low_speed if done.of_motor is not None else None
     subject = f"{timer.name}, ÷{done.context.plan.prescaler}" if timer else "no timer yet"
@@ -308,6 +357,27 @@ def _signals_figures(done: DrivenAssessment) -> Shown:
     )
 
 
+def _timer_figures(done: DrivenAssessment) -> Shown:
+    """A timer circuit's pulses, its knob, and what they make of the current."""
+    at, r = done.context, done.signals
+    made = of_drive(at.build, at.drive)
+    return shown(
+        "the timer circuit",
+        (
+            made.frequency,
+            made.slowest,
+            made.fastest,
+            (made.least, "%"),
+            (made.greatest, "%"),
+            (r.duty, "%"),
+            made.high,
+            r.ripple,
+            *((r.window.ripple_heat, "%"),) * (r.window.ripple_heat is not None),
+            done.circuit.source_start,
+        ),
+    )
+
+
 def _servo_signals_figures(done: ServoAssessment) -> Shown:
     r = done.servo
     return shown(
@@ -326,7 +396,24 @@ def _servo_signals_figures(done: ServoAssessment) -> Shown:
 def _signals_sections(done: DrivenAssessment, d: Describer) -> list[Section]:
     spec = done.drive.panel
     panel = [n for n in type(spec).model_fields if n not in ("homing", "moves") or done.of_motor is not None]
-    return [d.section(done.drive.signals, "PWM and ramps"), d.section(spec, "Control panel", panel)]
+    signals = done.drive.signals
+    told = signals.told_by
+    if told == "timer":
+        return [
+            d.section(signals, "What tells it", ("told_by", *WITHOUT_PROGRAM)),
+            d.section(signals.timer, "Timer circuit"),
+        ]
+    if told == "hand":
+        return [d.section(signals, "What tells it", ("told_by", *WITHOUT_PROGRAM))]
+    if told == "level":
+        alone = [n for n in panel if n not in ("speed_by", "offset")]
+        fields = ("told_by", "reversal", "braking")
+        return [d.section(signals, "What tells it", fields), d.section(spec, "Control panel", alone)]
+    return [d.section(signals, "PWM and ramps"), d.section(spec, "Control panel", panel)]
+
+
+WITHOUT_PROGRAM = ("reversal", "braking")
+"""What of the signals still means something where a knob or a hand gives them."""
 
 
 def _servo_signals_sections(done: ServoAssessment, d: Describer) -> list[Section]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from ..core.model.signals import Told
 from ..core.panel.machine import Action
 
 
@@ -164,6 +165,24 @@ class ScaleView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class TimerCircuitView:
+    """A timer circuit: the values at its parts, and its output with the knob down, at work and up (shares, µs)."""
+
+    pot: str
+    end_resistor: str
+    capacitor: str
+    diode: str
+    supply: str
+    level: str
+    frequency: str
+    frequency_range: str
+    duty_range: str
+    period_us: float | None
+    duties: list[float]
+    duty_names: list[str]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SignalsPicture:
     """PWM strip (µs, level, V, A), ramp (s, %, A), timers and pins, window, strips, truth table, panel."""
 
@@ -188,4 +207,6 @@ class SignalsPicture:
     strips: list[StripView]
     panel: PanelView
     controller: str = ""
+    told_by: Told = "pulses"
+    timer: TimerCircuitView | None = None
     kind: Literal["signals"] = "signals"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..core.model.stage import BRIDGES, SLOTS, StageSpec, slots, switch_kind
+from ..core.model.stage import BRIDGES, CONTACT_CIRCUITS, SLOTS, StageSpec, slots, switch_kind
 from .fields import Describer, Field, Option, Section
 from .views import text_of
 
@@ -74,7 +74,7 @@ def own_stage(stage: StageSpec, d: Describer) -> list[Section]:
         sections.append(d.section(stage, "Gates that see the supply", (*clamps, "clamp_v")))
     if stage.heat_sink is not None:
         sections.append(d.section(stage, "Heat sink", ("pad",)))
-    if stage.circuit == "relay pair":
+    if stage.circuit in CONTACT_CIRCUITS:
         sections.append(d.section(stage, "Relays", ("relay_pause",)))
     shunt = ("shunt", "shunt_rating", "sense_gain", "sense_clamp") if stage.shunt.value is not None else ("shunt",)
     track = (

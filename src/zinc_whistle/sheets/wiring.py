@@ -8,7 +8,7 @@ from typing import Literal
 from ..core.algebra.quantities import phrase
 from ..core.assess import DriveAssessment, DrivenAssessment, ServoAssessment
 from ..core.cases.pins import block_of
-from ..core.stations.wiring.compute import Role
+from ..core.stations.wiring.terminal import Role
 from .fields import Describer, Section
 from .inputs import Shown, StationSheet, shown
 from .other_loads import servo_hint
@@ -66,8 +66,11 @@ def _driven_blocks(done: DrivenAssessment) -> dict[str, str]:
         "fuse": f"Fuse {text_of(at.source.fuse.leaf)}",
         "driver": at.part.name if at.part is not None else "Driver",
         "motor": (motor.motor.name if motor is not None else done.drive.name) or "Motor",
-        "controller": at.controller.name or "Controller",
     }
+    if at.drive.signals.by_program:
+        blocks["controller"] = at.controller.name or "Controller"
+    if at.drive.signals.told_by == "timer":
+        blocks |= {"timer": "Timer circuit", "knob": f"Potentiometer {text_of(at.drive.signals.timer.pot.leaf)}"}
     if at.source.switch_dc.value is not None:
         blocks["switch"] = f"Switch {text_of(at.source.switch_dc.leaf)}"
     if at.unit.bulk_capacitance.value is not None:

@@ -15,6 +15,7 @@ from ..laws import driver as driver_rules
 from ..laws import stage as stage_laws
 from ..laws import switch as switch_laws
 from ..laws.nothing import NO_OHMS, NO_WATTS
+from ..model.stage import DIODE_CIRCUITS
 
 ONE = Constant("1", 1.0, "number")
 WHOLE = Constant("100 %", 1.0, "fraction")
@@ -40,7 +41,7 @@ class Plan:
 
 def plans(circuit: str, decay: str) -> tuple[Plan, ...]:
     """The places of a circuit that carry the motor's current while it runs one way."""
-    if circuit in ("low side", "bipolar low side", "high side", "relay pair"):
+    if circuit in DIODE_CIRCUITS:
         return (Plan("Switch", "on", hard=True),)
     if circuit == "half bridge":
         return (Plan("High side", "on", hard=True), Plan("Low side", "off", dead=True))

@@ -32,7 +32,9 @@ DUTY = Axis("duty", in_words=_of_working("duty"), rank=4)
 """From the working duty down to nothing: what a ramp passes through."""
 JAM_DUTY = Axis("duty", in_words=lambda place: f"at {100 * (1 - place):.0f} % duty", rank=4)
 """From full duty down to nothing: where a jam may find a drive that a knob or the port sets."""
+PARTS = Axis("parts", ("parts at their least", "parts at their most"), rank=5)
+"""The parts of a timer circuit at either end of their tolerance."""
 FULL, FLAT = {SUPPLY: 0.0}, {SUPPLY: 1.0}
 COLD, HOT = {WINDING: 0.0}, {WINDING: 1.0}
 HOTTEST = {AIR: 0.0}
-AXES = (SUPPLY, WINDING, AIR, SPEED, DUTY, JAM_DUTY)
+AXES = (SUPPLY, WINDING, AIR, SPEED, DUTY, JAM_DUTY, PARTS)

@@ -18,8 +18,8 @@ def sends_back(at: DriveContext, bridge: bool) -> bool:
     """
     signals = at.drive.signals
     motor = at.drive.of_motor
-    lowered = signals.soft_start == "yes" or at.drive.panel.sets_speed
-    lowered = lowered or (motor is not None and motor.has_encoder and motor.loop.closed == "yes")
+    lowered = signals.ramped or at.drive.sets_speed
+    lowered = lowered or (motor is not None and motor.has_encoder and motor.closes_loop)
     pulled = at.of_motor is not None and at.of_motor.load.lowering is not None
     moves = lowered or pulled or signals.reversal == "slammed"
     return bridge and (moves or signals.decay != "slow")
@@ -34,7 +34,7 @@ def because_of(at: DriveContext) -> list[Leaf]:
     """The choices that decide whether anything comes back."""
     source, signals = at.source, at.drive.signals
     told = [source.chosen("sinks"), source.chosen("kind"), presence(at.unit.bulk_capacitance.leaf)]
-    told += [at.drive.panel.chosen("speed_by"), at.drive.panel.chosen("command")]
+    told += at.drive.setting()
     if (motor := at.drive.of_motor) is not None:
         told += [motor.loop.chosen("closed"), motor.encoder.chosen("fitted"), motor.load.members("segments")]
     return told + [signals.chosen(n) for n in ("soft_start", "reversal", "decay")]
@@ -65,7 +65,7 @@ def ripple_in(at: DriveContext, law: Procedure, current: Node, duty: Node) -> Fi
         k=step_factor(at),
         I=current,
         D=duty,
-        f=at.plan.frequency,
+        f=at.plan.any_frequency,
         C=unit.bulk_capacitance.leaf,
         ESR=unit.bulk_esr.leaf,
         R_s=at.feed_resistance,

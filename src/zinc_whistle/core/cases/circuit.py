@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from typing import cast
 
 from ..algebra.corners import Corner
-from ..algebra.nodes import Figure, Leaf, Node, Varied, presence
+from ..algebra.nodes import Constant, Figure, Leaf, Node, Varied, presence
+from ..algebra.rules import AsItIs
 from ..laws import chopper as chopper_rules
 from ..laws import dc_load as dc_rules
 from ..laws import driver as driver_rules
@@ -213,19 +214,25 @@ def circuit(at: Context, part: DriverPart | None, follows: Follower | None = Non
             V_oc=volts, V_0=drop(volts), V_b=brush, R=ohms, K_e=k_e, omega=top, case="reversed at full speed"
         )
 
-    working, starting, speed = at.working_current, at.starting_current, at.load.motor_speed
+    working, starting, speed = at.working_current, at.starting_current, at.working_speed
     stall_full = stalled(full, total_cold, "supply full, cold", at.links)
     stall_flat = stalled(flat, total_cold, "supply flat, cold")
     top_full = fastest(full, total_cold, "supply full, cold")
     top_flat = fastest(flat, total_hot, "supply flat, hot")
     reversal = reversed_at(full, total_cold, top_full)
     brake_loop = driver_rules.loop_resistance(NO_OHMS, NO_OHMS, cold_r, leads, at.winding_cold, case="motor shorted")
-    braking = driver_rules.braking_in_circuit(k_e, speed, way.fixed, brush, brake_loop, case="from working speed")
+    braking = driver_rules.braking_in_circuit(
+        k_e, at.braked_from, way.fixed, brush, brake_loop, case="from working speed"
+    )
     volts = motor_rules.motor_volts(k_e, speed, working, at.winding_hot, brush, case="working, hot")
     averaged = [
         supply_rules.duty(driver_rules.bridge_volts(volts, drop(v), hot_r, leads, working), v, working, feed, case=c)
         for v, c in ((full, "supply full"), (nominal, "supply nominal"), (flat, "supply flat"))
     ]
+    if not at.drive.signals.pulsed:
+        averaged = [
+            ALL_THE_TIME(ALWAYS, case=d.case, title=d.title, because=_told(at), kind="fraction") for d in averaged
+        ]
     duties = [_chopped(at, part, d, speed=speed, current=working, way=way) for d in averaged]
     inner = driver_rules.loop_resistance(
         NO_OHMS, NO_OHMS, hot_r, leads, at.winding_hot, case="hot", title="Resistance after the bridge"
@@ -310,7 +317,20 @@ def _any_duty(at: Context, part: DriverPart | None, way: _Ways) -> tuple[Figure,
     ohms = Varied(WINDING, (way.cold, way.hot)) if way.cold is not way.hot else way.hot
     bridge = driver_rules.bridge_volts(volts, way.drop(at.volts.any), ohms, leads, current)
     averaged = supply_rules.duty(bridge, at.volts.any, current, at.feed_resistance)
-    real = _chopped(at, part, averaged, speed=at.any_speed, current=current, way=way, hot=ohms, winding=winding)
+    if not at.drive.signals.pulsed:
+        always = ALL_THE_TIME(ALWAYS, title=averaged.title, because=_told(at), kind="fraction")
+        return always, always
+    real = _chopped(
+        at,
+        part,
+        averaged,
+        speed=at.any_speed,
+        current=current,
+        way=way,
+        hot=ohms,
+        winding=winding,
+        frequency=at.plan.any_frequency,
+    )
     return averaged, real
 
 
@@ -324,14 +344,15 @@ def _chopped(
     way: _Ways,
     hot: Node | None = None,
     winding: Node | None = None,
+    frequency: Node | None = None,
 ) -> Figure:
     """The duty of one switch and a diode, whose current may end in each period; of a bridge the averaged one.
 
     A capacitor evens the source's sag out, as far as it is large enough for the pulse.
     """
-    if part is None or part.kind not in ONE_SWITCH:
+    if part is None or part.kind not in ONE_SWITCH or not at.drive.signals.pulsed:
         return averaged
-    motor, frequency = at.motor, at.plan.frequency
+    motor, frequency = at.motor, frequency or at.plan.frequency
     volts, feed, held = averaged.inputs[1], at.feed_resistance, at.unit.bulk_capacitance
     choices = [presence(at.drive.motor.inductance.leaf), presence(held.leaf), at.unit.chosen("made_of")]
     if motor.inductance.value is None or frequency.value is None or averaged.value is None:
@@ -366,10 +387,19 @@ def diode_drop(at: DriveContext) -> Node:
     return own.forward_v.leaf if own is not None and own.forward_v.value is not None else chopper_rules.DIODE_V
 
 
+ALWAYS = Constant("100 %", 1.0, "fraction", "on is on all the time")
+ALL_THE_TIME = AsItIs("switched on or off: on is on all the time")
+
+
+def _told(at: DriveContext) -> list[Leaf]:
+    """The choices that decide how a start begins."""
+    return [at.drive.signals.chosen("soft_start"), at.drive.signals.chosen("told_by")]
+
+
 def _source_at_start(at: Context, starting: Figure, stall: Figure) -> Figure:
     """What the start takes from the source, at most: a ramp ends at the starting current, an unramped start stalls."""
-    soft = at.drive.signals.soft_start == "yes"
-    return supply_rules.as_drawn(starting if soft else stall, because=[at.drive.signals.chosen("soft_start")])
+    soft = at.drive.signals.ramped
+    return supply_rules.as_drawn(starting if soft else stall, because=_told(at))
 
 
 def _worst_peak(at: Context, stall: Figure, reversal: Figure, braking: Figure) -> Figure:
@@ -386,9 +416,9 @@ def _worst_peak(at: Context, stall: Figure, reversal: Figure, braking: Figure) -
 def _planned_peak(at: Context, starting: Figure, braking: Figure, stall: Figure) -> Figure:
     """The peak when soft start and a limit work as planned."""
     signals = at.drive.signals
-    because = [signals.chosen("soft_start"), signals.chosen("braking"), presence(at.unit.current_limit.leaf)]
+    because = [*_told(at), signals.chosen("braking"), presence(at.unit.current_limit.leaf)]
     limit: Node = at.unit.current_limit.leaf if at.unit.current_limit.value is not None else starting
-    first = driver_rules.worst_of(starting if signals.soft_start == "yes" else stall, limit, because=because)
+    first = driver_rules.worst_of(starting if signals.ramped else stall, limit, because=because)
     first = driver_rules.worst_of(first, at.load.peak_current, because=because)
     if signals.braking == "brake":
         return driver_rules.worst_of(first, braking, title="Planned peak current", because=because)
@@ -396,11 +426,11 @@ def _planned_peak(at: Context, starting: Figure, braking: Figure, stall: Figure)
 
 
 def _bus_at_start(at: Context, volts: Node, starting: Figure, stall: Figure, case: str) -> Figure:
-    soft = at.drive.signals.soft_start == "yes"
+    soft = at.drive.signals.ramped
     return supply_rules.loaded_voltage(
         volts,
         starting if soft else stall,
         at.feed_resistance,
         case=case,
-        because=[at.drive.signals.chosen("soft_start")],
+        because=_told(at),
     )

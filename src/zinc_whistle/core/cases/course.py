@@ -9,6 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..algebra.nodes import Node, number
+from ..laws import driver as driver_laws
 from ..laws import motor as motor_laws
 from .dc_load import DcLoadResult
 from .load import LoadResult
@@ -56,13 +57,23 @@ class AtDuty:
     free_speed: float
 
 
+def start_time(at: Context) -> Node:
+    """How long the starting current flows: the ramp, or what a start from the stall heats as long as."""
+    if at.drive.signals.ramped:
+        return at.load.ramp_time
+    ohms = driver_laws.feed_resistance(at.feed_resistance, at.winding_hot, title="Source, wire and winding")
+    return motor_laws.unramped_start(
+        ohms, at.load.reflected_inertia, at.motor.motor_constant, because=[at.drive.signals.chosen("told_by")]
+    )
+
+
 def ramp(at: DriveContext, ramp_time: Node, working_duty: Node, stall: Node) -> Ramp:
     """A soft start's duty runs ahead of the speed by what the starting current drops; an unramped one stalls first."""
     span, start, work = ramp_time.value, at.starting_current.value, at.working_current.value
     duty = working_duty.value
     if not span or start is None or work is None or duty is None:
         return Ramp()
-    soft = at.drive.signals.soft_start == "yes"
+    soft = at.drive.signals.ramped
     peak = start if soft else (stall.value or start)
     head = duty * (peak - work) / peak if soft and peak else 0.0
     return Ramp(
@@ -78,7 +89,7 @@ def sag(at: DriveContext, bus_start: Node, bus_working: Node, ramp_time: Node) -
     if flat is None or start is None or work is None:
         return Sag()
     width = span or UNRAMPED_S
-    if at.drive.signals.soft_start == "yes" and span is not None:
+    if at.drive.signals.ramped and span is not None:
         points = [(0.0, flat), (0.1 * width, flat), (1.1 * width, start), (1.1 * width, work), (1.6 * width, work)]
     else:
         points = [(0.0, flat), (0.1 * width, flat), (0.1 * width, start), (0.6 * width, work), (1.2 * width, work)]

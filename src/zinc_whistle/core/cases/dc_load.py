@@ -8,6 +8,7 @@ from ..algebra.nodes import Constant, Figure, Node, presence
 from ..laws import dc_load as rules
 from ..laws.nothing import NO_AMPERES
 from ..model.dc_load import DcLoadSpec
+from ..model.signals import SignalsSpec
 from .sources import SupplyWindow
 
 FACTORS = {"solenoid": rules.STEADY, "pump": rules.PUMP_START, "lamp": rules.LAMP_COLD}
@@ -33,13 +34,14 @@ class DcLoadResult:
     """Currents over one cycle, and their times: pulling in, held, off."""
 
 
-def compute(spec: DcLoadSpec, volts: SupplyWindow) -> DcLoadResult:
-    """On, hold, inrush and RMS current of a load across the full supply."""
-    because = [spec.chosen("kind")]
+def compute(spec: DcLoadSpec, volts: SupplyWindow, signals: SignalsSpec) -> DcLoadResult:
+    """On, hold, inrush and RMS current of a load across the full supply. Only pulses can hold with less than all."""
+    because = [spec.chosen("kind"), signals.chosen("told_by")]
     resistance = rules.load_resistance(spec.rated_v.leaf, spec.rated_a.leaf)
     on = rules.on_current(volts.full, resistance, case="supply full")
     solenoid = spec.kind == "solenoid"
-    duty: Node = spec.hold_duty.leaf if solenoid else ALL
+    held_less = solenoid and signals.pulsed
+    duty: Node = spec.hold_duty.leaf if held_less else ALL
     held = rules.held_current(on, duty, because=because, title="Holding current" if solenoid else "Working current")
     factor = FACTORS[spec.kind]
     needs: Node = spec.needs_v.leaf

@@ -102,10 +102,15 @@ def _allowed(at: DriveContext, part: DriverPart, resistance: Node, volts: Node, 
     left = rules.heat_allowed(part.junction_limit.leaf, air, part.thermal_resistance.leaf, volts, part.quiescent_a.leaf)
     for other in at.sharing:
         because = [other.drive.chosen("unit")]
-        lost = rules.linear_loss(drop, volts, time, other.plan.frequency)
+        lost = rules.linear_loss(drop, volts, time, other.plan.any_frequency if not case else other.plan.frequency)
         theirs = heating.heating(other, heating.of_part(part))
         left = rules.heat_left(left, rules.heat_at_limit(theirs, lost, hot), because=because)
-    return rules.current_allowed(left, rules.linear_loss(drop, volts, time, at.plan.frequency), hot, case=case)
+    return rules.current_allowed(
+        left,
+        rules.linear_loss(drop, volts, time, at.plan.any_frequency if not case else at.plan.frequency),
+        hot,
+        case=case,
+    )
 
 
 def channels_of(at: DriveContext) -> range | None:

@@ -82,11 +82,11 @@ def _loop_time(at: Context) -> Node:
 def _commanded_top(at: Context, solved: Circuit) -> Node:
     """The fastest that the drive is told to go: full duty by a knob or the port, else the loop's speed, or what the
     working duty makes of a full supply with nothing on the shaft."""
-    panel, loop = at.drive.panel, at.drive.loop
-    because = [panel.chosen("speed_by"), panel.chosen("command"), loop.chosen("closed")]
-    if panel.sets_speed:
+    loop = at.drive.loop
+    because = [*at.drive.setting(), loop.chosen("closed")]
+    if at.drive.sets_speed or not at.drive.signals.pulsed:
         return rules.as_commanded(solved.delivered_full, because=because)
-    if loop.closed == "yes":
+    if at.drive.closes_loop:
         return rules.as_commanded(at.load.motor_speed, because=because)
     return rules.top_at_duty(
         solved.duty_nominal, at.volts.full, at.motor.brush_drop, at.motor.motor_constant, because=because

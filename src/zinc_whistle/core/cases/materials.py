@@ -49,7 +49,15 @@ WHAT = {
 def places_of(circuit: str) -> dict[str, int]:
     """How many places a circuit has for each of its slots (paralleled switches are counted apart)."""
     switches = {"half bridge": 2, "full bridge": 4, "p/n bridge": 2, "modules": 2}.get(circuit, 1)
-    return {"switch": switches, "upper": 2, "relay": 2, "diode": 1, "heat_sink": 1, "fuse": 1, "guard": 1}
+    return {
+        "switch": switches,
+        "upper": 2,
+        "relay": 1 if circuit == "crossed relay" else 2,
+        "diode": 1,
+        "heat_sink": 1,
+        "fuse": 1,
+        "guard": 1,
+    }
 
 
 def drivers_needed(stage: StageSpec, driver: GateDriver, parallel: int) -> int:

@@ -23,7 +23,7 @@ from ..model.given import Item, bind
 from ..model.signals import Controller
 from ..model.supply import Regulator, Source
 from ..model.wiring import WireRun
-from . import frame
+from . import frame, timer_circuit
 from .axes import AIR, SPEED
 from .dc_load import DcLoadResult
 from .dc_load import compute as compute_dc_load
@@ -127,7 +127,11 @@ class Context(DriveContext):
     motor: Constants
     load: LoadResult
     any_speed: Node
-    """From the working speed down to rest where a knob or the port sets it; else the working speed."""
+    """From the working speed down to rest where something sets it; else the working speed, whatever the supply."""
+    working_speed: Figure
+    """The speed at work: the one that is wanted, or that at which the motor settles where nothing holds it back."""
+    braked_from: Figure
+    """The fastest that it is braked from while it works."""
     winding_cold: Figure
     winding_hot: Figure
     winding_time: Figure
@@ -167,7 +171,7 @@ def _common(build: Build, drive: MotorDrive | LoadDrive, planned: PulsePlan) -> 
     """What every driven drive's context holds: the parts of the build that it names (blank ones where it names
     none)."""
     unit = _named(build.units, drive.unit, DriverUnit, "units")
-    controller = _named(build.controllers, drive.controller, Controller, "controllers")
+    controller = _commanding(build, drive)
     source = _named(build.supply.sources, unit.source, Source, "supply.sources")
     volts, supply_wire = window(source), wire(unit.supply_run)
     hot, cold, warmer = build.ambient.hot.leaf, build.ambient.cold.leaf, unit.warmer.leaf
@@ -182,7 +186,7 @@ def _common(build: Build, drive: MotorDrive | LoadDrive, planned: PulsePlan) -> 
         "controller": controller,
         "regulator": next((r for r in build.supply.regulators if r.id == controller.regulator), None),
         "plan": planned.plans[drive.id],
-        "timetable": planned.tables.get(controller.id),
+        "timetable": planned.tables.get(controller.id) if drive.signals.told_by == "pulses" else None,
         "supply_wire": supply_wire,
         "motor_wire": wire(drive.wiring.motor_run),
         "feed_resistance": driver_rules.feed_resistance(volts.resistance, supply_wire.resistance),
@@ -190,8 +194,22 @@ def _common(build: Build, drive: MotorDrive | LoadDrive, planned: PulsePlan) -> 
         "air": Varied(AIR, (hot, cold), "Air"),
         "board_hot": board,
         "board_air": Varied(AIR, (board, driver_rules.air_at_board(cold, warmer)), "Air at the board"),
-        "links": (drive.chosen("unit"), drive.chosen("controller"), unit.chosen("source"), unit.chosen("made_of")),
+        "links": (
+            drive.chosen("unit"),
+            drive.chosen("controller"),
+            drive.signals.chosen("told_by"),
+            unit.chosen("source"),
+            unit.chosen("made_of"),
+        ),
     }
+
+
+def _commanding(build: Build, drive: MotorDrive | LoadDrive) -> Controller:
+    """What tells the driver: the controller that the drive names, or a timer's output seen as a pin; else a blank."""
+    if drive.signals.told_by == "timer":
+        return timer_circuit.as_controller(drive.signals, timer_circuit.of_drive(build, drive))
+    named = drive.controller if drive.signals.by_program else ""
+    return _named(build.controllers, named, Controller, "controllers")
 
 
 def motor_context(build: Build, drive: MotorDrive, planned: PulsePlan) -> Context:
@@ -201,23 +219,36 @@ def motor_context(build: Build, drive: MotorDrive, planned: PulsePlan) -> Contex
         motor_rules.winding_capacity(frame.copper(drive.motor)), frame.to_housing(drive.motor)
     )
     load = compute_load(drive.load, motor, winding_time, drive.signals.ramp_time.leaf)
-    speed = _any_speed(drive, load)
+    common = _common(build, drive, planned)
+    winding_cold = motor_rules.resistance_at(
+        motor.resistance_25, build.ambient.cold.leaf, case="cold", title="Winding, cold"
+    )
+    speed: Node = load.motor_speed
+    working = load.motor_speed
+    current, braked = load.working_current, load.motor_speed
+    if not drive.signals.pulsed:
+        # Nothing holds it back: it runs as fast as its volts let it, cold and with nothing lost in the driver at most.
+        ends = _settled(drive, motor=motor, load=load, ohms=winding_cold, common=common)
+        working, braked, speed = ends
+        current = _slowed(drive, motor=motor, load=load, current=current, speed=working)
+    elif drive.sets_speed:
+        speed = Varied(SPEED, (load.motor_speed, NO_SPEED), "Speed asked for")
     return Context(
-        **_common(build, drive, planned),
+        **common,
         motor=motor,
         load=load,
         any_speed=speed,
+        working_speed=working,
+        braked_from=braked,
         any_current=_slowed(drive, motor=motor, load=load, current=load.working_current, speed=speed),
         duty=Duty([p.current for p in load.parts], [p.time for p in load.parts], (drive.load.members("segments"),)),
         rms_current=load.rms_current,
-        working_current=load.working_current,
+        working_current=current,
         starting_current=load.starting_current,
         stored_energy=load_rules.stored_with_height(
             load.reflected_inertia, _top_speed(build, drive, motor, load), load.energy_back
         ),
-        winding_cold=motor_rules.resistance_at(
-            motor.resistance_25, build.ambient.cold.leaf, case="cold", title="Winding, cold"
-        ),
+        winding_cold=winding_cold,
         winding_hot=motor_rules.resistance_at(
             motor.resistance_25, drive.motor.winding_hot.leaf, case="hot", title="Winding, hot"
         ),
@@ -225,32 +256,67 @@ def motor_context(build: Build, drive: MotorDrive, planned: PulsePlan) -> Contex
     )
 
 
-def _any_speed(drive: MotorDrive, load: LoadResult) -> Node:
-    """Where the speed can be set: from the working speed down to rest."""
-    if not drive.panel.sets_speed:
-        return load.motor_speed
-    return Varied(SPEED, (load.motor_speed, NO_SPEED), "Speed asked for")
+def _fans(drive: MotorDrive) -> bool:
+    """Whether the load's torque goes with the square of the speed.
+
+    Slower than wanted only a load of fans alone grows lighter; what runs as fast as it may is braked by any fan.
+    """
+    kinds = [m.kind == "fan" for m in drive.load.mechanisms]
+    return any(kinds) and (all(kinds) or not drive.signals.pulsed)
 
 
-def _slowed(drive: MotorDrive, motor: Constants, load: LoadResult, current: Figure, speed: Node) -> Node:
-    """A current wherever the speed can be set. A fan's torque falls with the square of it."""
-    if not isinstance(speed, Varied):
+def _settled(
+    drive: MotorDrive, *, motor: Constants, load: LoadResult, ohms: Node, common: dict[str, Any]
+) -> tuple[Figure, Figure, Figure]:
+    """The speed at which a motor on or off settles: on the nominal supply, on a full one, and on any."""
+    volts: SupplyWindow = common["volts"]
+    around = driver_rules.feed_resistance(common["feed_resistance"], ohms, title="Source, wire and winding")
+    because = [drive.signals.chosen("told_by"), drive.load.members("mechanisms")]
+
+    def at(supply: Node, case: str = "") -> Figure:
+        if _fans(drive):
+            return motor_rules.settled_fan(
+                V=supply,
+                V_b=motor.brush_drop,
+                R=around,
+                K_e=motor.motor_constant,
+                I_c=motor.friction_a,
+                I_w=load.working_current,
+                omega_w=load.motor_speed,
+                case=case,
+                because=because,
+            )
+        return motor_rules.speed_at(
+            supply,
+            motor.brush_drop,
+            load.working_current,
+            around,
+            motor.motor_constant,
+            case=case,
+            title="Speed at full volts",
+            because=because,
+        )
+
+    return at(volts.nominal, "supply nominal"), at(volts.full, "supply full"), at(volts.any)
+
+
+def _slowed(drive: MotorDrive, motor: Constants, load: LoadResult, current: Figure, speed: Node) -> Figure:
+    """A current at another speed than the one that is wanted. A fan's torque goes with the square of it."""
+    if speed is load.motor_speed:
         return current
-    fans = all(m.kind == "fan" for m in drive.load.mechanisms) and bool(drive.load.mechanisms)
     return load_rules.current_at_speed(
         I_c=motor.friction_a,
         I_w=current,
         omega=speed,
         omega_w=load.motor_speed,
-        n=SQUARE if fans else LEVEL,
-        because=[drive.panel.chosen("speed_by"), drive.panel.chosen("command"), drive.load.members("mechanisms")],
+        n=SQUARE if _fans(drive) else LEVEL,
+        because=[*drive.setting(), drive.load.members("mechanisms")],
     )
 
 
 def _top_speed(build: Build, drive: MotorDrive, motor: Constants, load: LoadResult) -> Node:
     """The fastest that can be commanded: full duty with nothing to hold it where a knob or the port sets the speed."""
-    panel = drive.panel
-    if not panel.sets_speed:
+    if drive.signals.pulsed and not drive.sets_speed:
         return load.motor_speed
     unit = _named(build.units, drive.unit, DriverUnit, "units")
     volts = window(_named(build.supply.sources, unit.source, Source, "supply.sources")).full
@@ -261,14 +327,14 @@ def _top_speed(build: Build, drive: MotorDrive, motor: Constants, load: LoadResu
         motor.resistance_25,
         motor.motor_constant,
         title="Top speed, full duty and no load",
-        because=[panel.chosen("speed_by"), panel.chosen("command"), drive.chosen("unit"), unit.chosen("source")],
+        because=[*drive.setting(), drive.chosen("unit"), unit.chosen("source")],
     )
 
 
 def load_context(build: Build, drive: LoadDrive, planned: PulsePlan) -> LoadContext:
     """Another load's drive solved, whichever driver is chosen."""
     common = _common(build, drive, planned)
-    load = compute_dc_load(drive.load, common["volts"])
+    load = compute_dc_load(drive.load, common["volts"], drive.signals)
     return LoadContext(
         **common,
         load=load,

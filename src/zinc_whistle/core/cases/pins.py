@@ -92,9 +92,11 @@ def panel_contacts(panel: PanelSpec, reverses: bool) -> list[str]:
 def needed(at: DriveContext) -> list[tuple[str, str]]:
     """The signals that a drive asks of its controller: driver's lines, sensing, encoder, panel."""
     wanted: list[tuple[str, str]] = []
+    if not at.drive.signals.by_program:
+        return wanted
     part, panel = at.part, at.drive.panel
     if part is not None:
-        table = truth_table(part.input_style, at.drive.signals.decay)
+        table = truth_table(part.input_style, at.drive.signals.decay, at.drive.signals.pulsed)
         wanted += list(zip(table.names, table.needs, strict=True))
         if part.sense_gain.value is not None:
             wanted.append(("SENSE", "analogue"))
@@ -106,7 +108,7 @@ def needed(at: DriveContext) -> list[tuple[str, str]]:
         both = by_interrupt and motor.encoder.decoding == "4"
         wanted += [("ENC A", "interrupt" if by_interrupt else "digital"), ("ENC B", "interrupt" if both else "digital")]
     wanted += [(PANEL[n], "digital") for n in panel_contacts(panel, at.drive.signals.reversal != "one way")]
-    if panel.speed_by == "knob":
+    if panel.speed_by == "knob" and at.drive.signals.pulsed:
         wanted.append(("KNOB", "analogue"))
     return wanted
 

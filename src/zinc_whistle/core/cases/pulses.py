@@ -12,7 +12,8 @@ from ..model.driver import DriverUnit
 from ..model.given import Given, bind
 from ..model.signals import Controller, SignalsSpec
 from ..model.stage import STAGE_INPUTS
-from .timer_plan import TimerPlan, plan_for
+from . import timer_circuit
+from .timer_plan import TimerPlan, plan_for, still, uncounted
 from .timers import Timetable, Wish, timetable
 from .truth import truth_table
 
@@ -48,7 +49,7 @@ def signals_of(drive: Drive) -> SignalsSpec:
 def _wish(build: Build, drive: Drive) -> Wish | None:
     signals = signals_of(drive)
     frequency = signals.pwm_frequency.value
-    if not frequency:
+    if not frequency or signals.told_by != "pulses":
         return None
     names: tuple[str, ...] = (PULSE,)
     if (driven := drive.driven) is not None:
@@ -73,7 +74,7 @@ def _wish(build: Build, drive: Drive) -> Wish | None:
 def _stands_on(build: Build, drive: Drive) -> list[Leaf]:
     """What of another drive decides where this one's pulses go."""
     signals = signals_of(drive)
-    leaves = [signals.pwm_frequency.leaf]
+    leaves = [signals.pwm_frequency.leaf, signals.chosen("told_by")]
     if (driven := drive.driven) is not None:
         unit = next((u for u in build.units if u.id == driven.unit), None)
         leaves += [signals.chosen("alignment"), signals.chosen("decay"), driven.chosen("unit")]
@@ -81,6 +82,17 @@ def _stands_on(build: Build, drive: Drive) -> list[Leaf]:
             part = unit.part.id if unit.part is not None else ""
             leaves += [unit.chosen("made_of"), choice_leaf(f"{unit.path}.part", "Driver", part)]
     return leaves
+
+
+def _unplanned(build: Build, drive: Drive) -> TimerPlan | None:
+    """The plan of a drive whose pulses, if it has any, no controller makes."""
+    driven = drive.driven
+    if driven is None or driven.signals.told_by == "pulses":
+        return None
+    if driven.signals.told_by != "timer":
+        return still(driven.signals)
+    made = timer_circuit.of_drive(build, driven)
+    return uncounted(driven.signals, made.frequency, made.any_frequency)
 
 
 def pulses(build: Build) -> PulsePlan:
@@ -100,7 +112,7 @@ def pulses(build: Build) -> PulsePlan:
         for drive in drives:
             place = table.places.get(drive.id)
             others = [leaf for o in drives if o is not drive for leaf in _stands_on(build, o)]
-            plans[drive.id] = plan_for(
+            plans[drive.id] = _unplanned(build, drive) or plan_for(
                 controller, signals_of(drive), place.setting if place else None, place.pins if place else None, others
             )
     return PulsePlan(plans, tables)

@@ -137,16 +137,16 @@ def scenes(build: Build, readings: Sequence[Reading], judge: Judge) -> Scenes:
     together = shared_supply.compute(build, demands)
     found: dict[str, Scene] = {}
     # A controller's other devices are told once, with its first drive that has a driver.
-    first = {d.controller: d.id for d in reversed(build.driven)}
+    first = {d.controller: d.id for d in reversed(build.driven) if d.signals.by_program}
     for drive in build.drives:
-        at = _controller(build, drive)
+        at = ready[drive.id].at.controller if drive.id in ready else _controller(build, drive)
         common: dict[str, Any] = {
             "build": build,
             "drive": drive,
             "controller": at,
             "supply": together,
             "demands": demands,
-            "pins": (*pins[drive.id], *(pins[on_board(at)] if first.get(at.id) == drive.id else ())),
+            "pins": (*pins.get(drive.id, ()), *(pins[on_board(at)] if first.get(at.id) == drive.id else ())),
             "readings": tuple(r for r in readings if r.drive == drive.id and not r.withdrawn),
             "judge": judge,
         }
@@ -219,8 +219,9 @@ def _servo_demands(build: Build, servos: Mapping[str, ServoResult]) -> list[Dema
 def _pins(build: Build, ready: Mapping[str, _Ready], planned: PulsePlan) -> dict[str, tuple[PinUse, ...]]:
     """Pins of every drive, controller by controller."""
     found: dict[str, tuple[PinUse, ...]] = {}
-    for name in {d.controller: None for d in build.drives}:
-        drives = [d for d in build.drives if d.controller == name]
+    programmed = [d for d in build.drives if d.driven is None or d.driven.signals.by_program]
+    for name in {d.controller: None for d in programmed}:
+        drives = [d for d in programmed if d.controller == name]
         wants = {d.id: needed(ready[d.id].at) if d.id in ready else [(PULSE, "pwm")] for d in drives}
         found |= allot(_controller(build, drives[0]), drives, wants, planned.plans)
     return found

@@ -49,6 +49,7 @@ KINDS_SEEN: dict[str, PartKind] = {
     "bipolar low side": "bjt switch",
     "high side": "mosfet switch",
     "relay pair": "relay pair",
+    "crossed relay": "relay pair",
     "modules": "half-bridge pair",
 }
 """As which kind of part a stage is seen; all others as a discrete bridge."""
@@ -151,7 +152,7 @@ def _anywhere(at: DriveContext, stage: StageSpec, solved: DriveCircuit, sigma: N
         air=at.board_air,
         bus=at.volts.any,
         current=chopping.in_the_switch(at.at_any_speed(_heating(at, stage, cooling)), solved.anywhere.duty),
-        frequency=at.plan.frequency,
+        frequency=at.plan.any_frequency,
         duty=duty,
         dead_time=part.dead_time.leaf if isinstance(part, HalfBridgeModule) else stage.dead_time.leaf,
         recovery=_recovery(stage, k, part, number),
@@ -345,7 +346,7 @@ def _rate(part: DriverPart, at: DriveContext, stage: StageSpec, result: StageRes
     switch, circuit, driver = _switch(stage), stage.circuit, stage.gate_driver
     part.input_style = STAGE_INPUTS.get(circuit, "one input")  # type: ignore[assignment]
     part.reverses = "no" if circuit in (*ONE_WAY, "half bridge") else "yes"
-    part.brakes = "no" if circuit in ONE_WAY else "yes"
+    part.brakes = "no" if circuit in (*ONE_WAY, "crossed relay") else "yes"
     part.diodes = "no" if circuit in DIODE_CIRCUITS else "yes"
     part.price = computed_given(result.materials.price)
     bus_fed = stage.gate_fed == "bus" and driver is not None

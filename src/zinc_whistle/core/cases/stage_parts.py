@@ -12,7 +12,7 @@ from ..laws.nothing import NO_AMPERES
 from ..model.component import Component
 from ..model.stage import BRIDGES, CIRCUITS, SLOTS, StageSpec, switch_kind
 from ..model.transistors import Bjt, HalfBridgeModule, Mosfet
-from . import arrange, bus
+from . import arrange, bus, timer_circuit
 from .arrange import Device, Gate, Times
 from .operating import DriveContext
 
@@ -135,7 +135,8 @@ def gate_supply(at: DriveContext, stage: StageSpec, k: Tracing) -> tuple[Figure,
     if stage.driven_by == "pin":
         # A gate takes no steady current: the pin comes up to its own supply, not to its level under load.
         high = at.controller.logic_v.leaf
-        low = k(stage_laws.gate_supply_left, high, high, nothing)
+        lowest = timer_circuit.of_drive(at.build, at.drive).high if at.drive.signals.told_by == "timer" else high
+        low = k(stage_laws.gate_supply_left, high, lowest, nothing)
     elif stage.gate_fed == "bus":
         high, low = at.volts.full, k(stage_laws.gate_supply_left, at.volts.flat, at.volts.flat, nothing)
     return taken(k, high, "Gate supply, at most"), low

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from ..algebra.nodes import Constant, Figure, Leaf, choice_leaf
-from ..algebra.rules import procedure
+from ..algebra.nodes import Constant, Figure, Leaf, Node, choice_leaf
+from ..algebra.rules import AsItIs, procedure
 from ..algebra.units import KINDS
 from ..laws import signals as rules
 from ..model.signals import Controller, Pin, SignalsSpec, Timer
@@ -36,6 +36,13 @@ class TimerPlan:
     error: Figure
     others: tuple[Setting, ...]
     pins: Mapping[str, Pin] = field(default_factory=dict)
+    varies: Node | None = None
+    """The frequency wherever it may stand, where it is no clock's."""
+
+    @property
+    def any_frequency(self) -> Node:
+        """The frequency wherever it may stand: what limits are held against."""
+        return self.varies if self.varies is not None else self.frequency
 
 
 CLOSE = 0.02
@@ -119,6 +126,40 @@ def plan_for(
         others=tuple(found[:6]),
         pins=pins or {},
     )
+
+
+def uncounted(spec: SignalsSpec, frequency: Figure, varies: Node | None = None) -> TimerPlan:
+    """A plan where nothing counts: a timer circuit's frequency, or none. It has no steps."""
+    lack = Leaf(f"{spec.path}.told_by", "a program's timer", KINDS["count"], None, choice=spec.told_by)
+    steps = rules.duty_steps(lack)
+    return TimerPlan(
+        timer=None,
+        prescaler=None,
+        top=taken_count(lack),
+        frequency=frequency,
+        steps=steps,
+        bits=rules.resolution_bits(steps),
+        error=rules.frequency_error(frequency, spec.pwm_frequency.leaf),
+        others=(),
+        varies=varies,
+    )
+
+
+def still(spec: SignalsSpec) -> TimerPlan:
+    """The plan of a drive that is on or off: no pulses at all."""
+    return uncounted(
+        spec, NOT_PULSED(NO_PULSES, because=[spec.chosen("told_by")], title="PWM frequency", kind="frequency")
+    )
+
+
+NO_PULSES = Constant("0 Hz", 0.0, "frequency", "switched on or off, not pulsed")
+NOT_PULSED = AsItIs("switched on or off, not pulsed")
+
+
+@procedure("TOP", "count", says="what a timer counts to", source=rules.TIMER)
+def taken_count(n: float) -> float:
+    """A count as it is."""
+    return n
 
 
 @procedure("TOP", "count", says="the timer's full count, the nearest it can get", source=rules.TIMER)

@@ -26,6 +26,8 @@ class TruthTable:
     names: tuple[str, ...]
     needs: tuple[str, ...]
     rows: tuple[LogicRow, ...]
+    switched: tuple[str, ...] = ()
+    """Inputs that would carry the pulses, where there are none: on only while the motor is meant to run."""
 
 
 def _bridge(off: str) -> dict[str, tuple[LogicRow, ...]]:
@@ -82,6 +84,43 @@ _ONE_WAY = {
             LogicRow(("1", "1"), "—", "—", "forbidden: both on short the supply"),
         ),
     ),
+    "crossed coil and pwm": TruthTable(
+        ("COIL", "PWM"),
+        ("digital", "pwm"),
+        (
+            LogicRow(("1", "PWM"), "supply", "switched", "runs forward", "forward"),
+            LogicRow(("0", "PWM"), "switched", "supply", "runs back: at rest the contacts stand that way", "back"),
+            LogicRow(("0", "0"), "switched", "supply", "coasts through its diode: only the transistor stops it", "off"),
+            LogicRow(("change", "1"), "—", "—", "forbidden: never change over under current"),
+        ),
+    ),
+    "two coils": TruthTable(
+        ("COIL 1", "COIL 2"),
+        ("digital", "digital"),
+        (
+            LogicRow(("1", "0"), "supply", "0", "runs forward", "forward"),
+            LogicRow(("0", "1"), "0", "supply", "runs back", "back"),
+            LogicRow(("0", "0"), "0", "0", "brakes: both ends on one rail", "brake"),
+            LogicRow(("1", "1"), "supply", "supply", "brakes: both ends on the other rail"),
+        ),
+    ),
+    "one coil": TruthTable(
+        ("COIL",),
+        ("digital",),
+        (
+            LogicRow(("1",), "supply", "0", "runs one way", "forward"),
+            LogicRow(("0",), "open", "0", "coasts", "off"),
+        ),
+    ),
+    "by hand": TruthTable(
+        (),
+        (),
+        (
+            LogicRow((), "supply", "0", "held over: runs one way", "forward"),
+            LogicRow((), "0", "supply", "held over the other way: runs back, where it has two poles", "back"),
+            LogicRow((), "open", "open", "let go: coasts", "off"),
+        ),
+    ),
     "one input": TruthTable(
         ("PWM",),
         ("pwm",),
@@ -99,8 +138,11 @@ _NAMES = {
 }
 
 
-def truth_table(input_style: str, decay: str) -> TruthTable:
-    """The table for an input style; in locked anti-phase one signal swings both outputs."""
+def truth_table(input_style: str, decay: str, pulsed: bool = True) -> TruthTable:
+    """The table for an input style; in locked anti-phase one signal swings both outputs. Without pulses what would
+    carry them is on or off."""
+    if not pulsed:
+        return _unpulsed(truth_table(input_style, "slow"))
     if input_style in _ONE_WAY:
         return _ONE_WAY[input_style]
     names, needs = _NAMES[input_style]
@@ -113,3 +155,22 @@ def truth_table(input_style: str, decay: str) -> TruthTable:
         )
         return TruthTable(names, ("digital", "pwm", "digital")[: len(names)], rows)
     return TruthTable(names, needs, _bridge(decay)[input_style])
+
+
+def _unpulsed(table: TruthTable) -> TruthTable:
+    """The same driver switched on and off: no pulses, so nothing happens between them."""
+    levels = {"PWM": "1", "not PWM": "0"}
+    outputs = {"PWM": "supply", "not PWM": "0"}
+    rows = tuple(
+        LogicRow(
+            tuple(levels.get(x, x) for x in row.inputs),
+            outputs.get(row.output_1, row.output_1),
+            outputs.get(row.output_2, row.output_2),
+            row.motor.split(" between pulses")[0].rsplit(",", 1)[0] if "between pulses" in row.motor else row.motor,
+            row.action,
+        )
+        for row in table.rows
+        if row.action != "forward, diode"
+    )
+    carried = tuple(n for n, need in zip(table.names, table.needs, strict=True) if need == "pwm")
+    return TruthTable(table.names, tuple("digital" for _ in table.needs), rows, carried)

@@ -141,6 +141,8 @@ def _heat(asked: _Asked) -> NeededChange | None:
 
 def _frequency(asked: _Asked) -> NeededChange | None:
     at, limit = asked.at, _value(asked.finding.limit)
+    if at.drive.signals.told_by != "pulses":
+        return None
     wanted = next((w for w in _slower(at, limit) if _made(at, w) <= limit), None)
     if wanted is None:
         return None

@@ -109,7 +109,8 @@ def space_of(at: DriveContext, shelf: Sequence[Component], locks: Sequence[str] 
     if "gate_driver" in locks:
         drivers = [stage.gate_driver]
     resistor = stage.gate_resistor.value
-    wanted = at.drive.signals.pwm_frequency.value
+    chosen = at.drive.signals.told_by == "pulses"
+    wanted = at.drive.signals.pwm_frequency.value if chosen else at.plan.frequency.value
     return Space(
         switches=tuple(switches),
         parallel=(int(stage.parallel.value or 1),) if "parallel" in locks else PARALLEL if mosfets else (1,),
@@ -117,7 +118,7 @@ def space_of(at: DriveContext, shelf: Sequence[Component], locks: Sequence[str] 
         resistors=(resistor or 0.0,) if "gate_resistor" in locks or not mosfets else RESISTORS,
         sinks=(stage.heat_sink,) if "heat_sink" in locks else (None, *of(HeatSink)),
         frequencies=(wanted,)
-        if "frequency" in locks and wanted
+        if ("frequency" in locks or not chosen) and wanted is not None
         else tuple(f for f in FREQUENCIES if not quiet or f > QUIET),
     )
 
@@ -146,7 +147,9 @@ def composed(at: DriveContext, choice: Choice) -> DriveContext:
     signals.pwm_frequency = _texted(choice.frequency, "frequency", "kHz")
     bind(signals, at.drive.signals.path)
     drive = at.drive.model_copy(update={"signals": signals})
-    return replace(at, unit=unit, drive=drive, plan=plan_for(at.controller, signals), part=None)
+    # A timer circuit keeps its own pace, and what is on or off has none.
+    plan = plan_for(at.controller, signals) if signals.told_by == "pulses" else at.plan
+    return replace(at, unit=unit, drive=drive, plan=plan, part=None)
 
 
 def tried(at: DriveContext) -> tuple[Candidate, list[Finding]]:

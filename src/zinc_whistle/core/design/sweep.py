@@ -30,7 +30,7 @@ from ..laws import stage as stage_laws
 from ..model.component import Component
 from ..model.components import HeatSink
 from ..model.given import Given, bind, computed_given
-from ..model.stage import DIODE_CIRCUITS
+from ..model.stage import CONTACT_CIRCUITS, DIODE_CIRCUITS
 from ..model.transistors import GateDriver, Mosfet
 from ..stations.driver.candidates import limits as driver_limits
 from ..stations.driver.jam import jam_on_driver
@@ -266,7 +266,7 @@ class _Grid:
         counts = places_of(stage.circuit)
         total: Any = each * self.numbers * counts["switch"]
         others: list[tuple[str, Any]] = [("fuse", stage.fuse), ("guard", stage.guard), ("diode", diode)]
-        if stage.circuit == "relay pair":
+        if stage.circuit in CONTACT_CIRCUITS:
             others.append(("relay", stage.relay))
         for slot, part in others:
             if part is not None:
@@ -303,6 +303,8 @@ def _chosen_capacitor(at: DriveContext, driving: Driving) -> Figure | None:
 
 def _real_frequency(at: DriveContext, wanted: float) -> float:
     """What the controller's timer makes of a frequency."""
+    if at.drive.signals.told_by != "pulses":
+        return number(at.plan.frequency)
     signals = at.drive.signals.model_copy(update={"pwm_frequency": Given(text=f"{wanted!r} Hz", origin="chosen")})
     bind(signals, at.drive.signals.path)
     return number(plan_for(at.controller, signals).frequency)

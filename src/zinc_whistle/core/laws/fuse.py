@@ -131,11 +131,11 @@ def left_to_the_stop(t: float, I: float, I_z: float) -> float:
     source="a trip sees no current below its own level",
 )
 def left_to_the_trip(t: float, I: float, I_z: float, I_trip: float) -> float:
-    """How long a current lasts before a driver's own limit acts; seconds."""
+    """How long a current lasts before a driver's own limit or a cut-out acts; seconds."""
     if I_z >= I:
         return 0.0
     if I_trip > I:
-        raise Unbounded("this current stays below the driver's own limit, which never acts")
+        raise Unbounded("this current stays below the trip, which never acts")
     return t
 
 

@@ -449,3 +449,8 @@ def gear_loss(T_m: NewtonMetre, omega_m: RadPerSecond, P: Watt) -> Watt:
 @rule("I_n", source="friction as it is, the load's torque as a power of the speed", title="Current at that speed")
 def current_at_speed(I_c: Ampere, I_w: Ampere, omega: RadPerSecond, omega_w: RadPerSecond, n: Number) -> Ampere:
     return I_c + (I_w - I_c) * (omega / omega_w) ** n  # type: ignore[no-any-return]
+
+
+@rule("ω_s", source="a share of the speed that is wanted", title="Speed that is put up with")
+def speed_by_share(omega: RadPerSecond, s: Ratio) -> RadPerSecond:
+    return omega * s

@@ -233,9 +233,40 @@ def torque_at(K_e: MotorConstant, I: Ampere, I_0: Ampere) -> NewtonMetre:
     return K_e * (I - I_0)
 
 
+@rule(
+    "t_start",
+    source="the stall's current dies with the mechanical time constant: its I² lasts half of that",
+    title="Start without a ramp, as its heat counts it",
+)
+def unramped_start(R: Ohm, J: Inertia, K_e: MotorConstant) -> Second:
+    return R * J / (2 * K_e**2)
+
+
 @rule("ω", source=MODEL, title="Speed at a current")
 def speed_at(V: Volt, V_b: Volt, I: Ampere, R: Ohm, K_e: MotorConstant) -> RadPerSecond:
     return larger(V - V_b - I * R, NO_VOLTS) / K_e
+
+
+@rule(
+    "ω",
+    source=MODEL + "; affinity law of fans and pumps: torque goes with the square of the speed",
+    title="Speed at full volts",
+)
+def settled_fan(
+    V: Volt, V_b: Volt, R: Ohm, K_e: MotorConstant, I_c: Ampere, I_w: Ampere, omega_w: RadPerSecond
+) -> RadPerSecond:
+    """Where a fan settles that nothing holds back: K ω + R (I_c + (I_w − I_c)(ω/ω_w)²) = V − V_b, solved for ω.
+
+    ``I_w`` is the current at ``omega_w``, ``I_c`` that of friction alone.
+    """
+    return (
+        2
+        * larger(V - V_b - I_c * R, NO_VOLTS)
+        / (
+            K_e
+            + sqrt(K_e**2 + 4 * R * larger(I_w - I_c, NO_AMPERES) / omega_w**2 * larger(V - V_b - I_c * R, NO_VOLTS))
+        )
+    )
 
 
 @rule("V_m", source=MODEL, title="Volts the motor needs")

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 from ..algebra.expressions import exp, larger, log, sqrt
 from ..algebra.kinds import (
     Ampere,
@@ -24,7 +22,7 @@ from ..algebra.kinds import (
     Watt,
 )
 from ..algebra.nodes import Constant
-from ..algebra.rules import procedure, rule, solved
+from ..algebra.rules import rule, solved
 from .nothing import NO_VOLTS
 
 REFERENCE = Constant("25 °C", 25.0, "temperature")
@@ -32,7 +30,6 @@ BALOGH = "L. Balogh, Fundamentals of MOSFET and IGBT Gate Driver Circuits (from 
 HEAT = "steady state: junction over air = heat × thermal resistance"
 LINEAR = "on-resistance linear from 25 °C to its factor at the junction limit"
 PVC = Constant("115 A·√s/mm²", 115e6, "fuse factor", "IEC 60364-5-54, copper in PVC (from memory)")
-LN_2 = Constant("ln 2", math.log(2), "number")
 FOUR = Constant("4", 4.0, "number", "common practice, no source: 3 to 4 times what rings")
 FORCED_GAIN = Constant("10", 10.0, "number", "common practice, no source")
 
@@ -277,27 +274,6 @@ def saturated_at(I_B: Ampere, beta: Ratio) -> Ampere:
 @rule("R_B", source="Ohm's law; common practice, no source: forced gain 10", title="Base resistor, at most")
 def base_resistor(V_pin: Volt, V_BE: Volt, I_C: Ampere) -> Ohm:
     return (V_pin - V_BE) * FORCED_GAIN / I_C
-
-
-@rule("f", source="classic timer circuit: 1/(ln 2 · (R_A + 2 R_B) C)", title="Frequency")
-def timer_frequency(R_A: Ohm, R_B: Ohm, C: Farad) -> Hertz:
-    return 1 / (LN_2 * (R_A + 2 * R_B) * C)
-
-
-@procedure(
-    "k",
-    "number",
-    says="ln((2V/3 − V_d)/(V/3 − V_d)) over ln 2",
-    source="thresholds at a third and two thirds of the supply, a diode in the way",
-)
-def diode_slowing(V: float, V_d: float) -> float:
-    """How much longer a half-period takes with a steering diode; V, V. ValueError below three diode drops."""
-    return math.log((2 * V / 3 - V_d) / (V / 3 - V_d)) / math.log(2)
-
-
-@rule("f_d", source="the same circuit with steering diodes: each half through its own part of R", title="Frequency")
-def steered_frequency(R: Ohm, C: Farad, k: Number) -> Hertz:
-    return 1 / (LN_2 * k * R * C)
 
 
 @rule(

@@ -7,6 +7,7 @@ from typing import Annotated, Final, Literal, Self, TypeVar
 
 from pydantic import Field, model_validator
 
+from ..algebra.nodes import Leaf
 from .component import Component
 from .dc_load import DcLoadSpec
 from .driver import Ambient, DriverPart, DriverUnit
@@ -99,6 +100,16 @@ class _Driven(_Wired):
     signals: SignalsSpec = Field(default_factory=SignalsSpec)
     panel: PanelSpec = Field(default_factory=PanelSpec)
 
+    @property
+    def sets_speed(self) -> bool:
+        """Whether something sets the speed as it runs, down to rest: a knob or the port by a program's pulses, or the
+        potentiometer of a timer circuit."""
+        return self.signals.told_by == "timer" or (self.signals.told_by == "pulses" and self.panel.sets_speed)
+
+    def setting(self) -> list[Leaf]:
+        """The choices that decide what sets the speed."""
+        return [self.signals.chosen("told_by"), self.panel.chosen("speed_by"), self.panel.chosen("command")]
+
 
 class MotorDrive(_Driven):
     """A brushed motor with its mechanism, signals, encoder and loop; it names its driver unit and controller."""
@@ -119,7 +130,13 @@ class MotorDrive(_Driven):
 
     @property
     def has_encoder(self) -> bool:
-        return self.encoder.fitted == "yes"
+        # Counts are read by a program: without one a disc only turns.
+        return self.encoder.fitted == "yes" and self.signals.by_program
+
+    @property
+    def closes_loop(self) -> bool:
+        """Whether a program sets the duty by what the encoder counts."""
+        return self.loop.closed == "yes" and self.signals.told_by == "pulses"
 
 
 class ServoDrive(_Wired):

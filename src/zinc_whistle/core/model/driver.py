@@ -20,6 +20,7 @@ PartKind = Literal[
     "half-bridge pair",
     "stacked board",
     "discrete bridge",
+    "contacts",
 ]
 PART_KINDS: dict[str, str] = {
     "pin": "Straight on a pin",
@@ -31,6 +32,7 @@ PART_KINDS: dict[str, str] = {
     "half-bridge pair": "Two half bridges",
     "stacked board": "Stacked board",
     "discrete bridge": "Discrete bridge, gate drivers",
+    "contacts": "Contacts alone: relays or a switch",
 }
 InputStyle = Literal[
     "two inputs",
@@ -40,6 +42,10 @@ InputStyle = Literal[
     "coil and pwm",
     "one input",
     "two gates",
+    "crossed coil and pwm",
+    "two coils",
+    "one coil",
+    "by hand",
 ]
 INPUT_STYLES: dict[str, str] = {
     "two inputs": "Two inputs",
@@ -49,14 +55,21 @@ INPUT_STYLES: dict[str, str] = {
     "coil and pwm": "Relay coils and PWM",
     "one input": "One input",
     "two gates": "A gate above, a gate below",
+    "crossed coil and pwm": "One relay coil, contacts crossed, and PWM",
+    "two coils": "A relay coil for each end, no transistor",
+    "one coil": "One relay coil, on or off",
+    "by hand": "None: moved by hand",
 }
 YES_NO = {"yes": "Yes", "no": "No"}
 
 
 RELAY_PAUSE_S = 0.06
 """Release and bounce of a common relay, some times over (common practice, no source)."""
-ONE_SWITCH = ("pin", "bjt switch", "mosfet switch", "relay pair")
+ONE_SWITCH = ("pin", "bjt switch", "mosfet switch", "relay pair", "contacts")
 """Kinds that switch one line: with a diode they cannot send energy back to the supply."""
+
+REVERSING_CONTACTS = ("relay pair", "contacts")
+"""Kinds whose contacts may turn the motor round, behind whatever else switches it."""
 
 
 class DriverPart(Item):
@@ -239,13 +252,14 @@ class DriverUnit(Item):
     )
     part: DriverPart | None = Field(None, description="The part, copied from the shelf")
     stage: StageSpec = Field(default_factory=StageSpec)
-    jam_stop: Literal["none", "fuse", "program", "driver limit"] = choice(
+    jam_stop: Literal["none", "fuse", "program", "driver limit", "cut-out"] = choice(
         "What acts in a jam",
         {
             "none": "Nothing yet",
             "fuse": "The fuse",
             "program": "The program (no counts, or current sensed)",
             "driver limit": "The driver's own limit",
+            "cut-out": "A cut-out in the motor's lead",
         },
         "none",
     )
@@ -254,8 +268,16 @@ class DriverUnit(Item):
         "s",
         "It acts within",
         above=0,
-        help="For the driver's own limit, or a program that senses the current. A fuse and the panel's watch for "
-        "counts have times of their own.",
+        help="For the driver's own limit, a cut-out, or a program that senses the current. A fuse and the panel's "
+        "watch for counts have times of their own.",
+    )
+    cutout_a: Given = given(
+        "current",
+        "A",
+        "The cut-out trips at",
+        above=0,
+        optional=True,
+        help="The current at which its sheet promises that it trips, within the time above: not the one that it holds.",
     )
     current_limit: Given = given(
         "current",

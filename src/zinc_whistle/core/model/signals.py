@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from .given import Given, Item, ListOwner, Spec, choice, given, listing
+from .timer_circuit import TimerCircuit
 
 Ability = Literal[
     "digital",
@@ -141,9 +142,22 @@ class Controller(ListOwner, Item):
     )
 
 
-class SignalsSpec(Spec):
-    """What the controller tells the driver."""
+Told = Literal["pulses", "level", "timer", "hand"]
 
+
+class SignalsSpec(Spec):
+    """What tells the driver, and what it tells."""
+
+    told_by: Told = choice(
+        "Told by",
+        {
+            "pulses": "A controller's pulses: any speed",
+            "level": "A controller: on or off",
+            "timer": "A timer circuit with a potentiometer: no controller",
+            "hand": "A switch or button in the motor's current: no controller",
+        },
+        "pulses",
+    )
     pwm_frequency: Given = given("frequency", "kHz", "PWM frequency wanted", default="20 kHz", origin="chosen", above=0)
     alignment: Literal["edge", "centre"] = choice(
         "Alignment", {"edge": "Edge-aligned", "centre": "Centre-aligned"}, "centre"
@@ -171,3 +185,19 @@ class SignalsSpec(Spec):
     braking: Literal["coast", "brake"] = choice(
         "Stops by", {"coast": "Coasting", "brake": "Shorting the motor (brake)"}, "coast"
     )
+    timer: TimerCircuit = Field(default_factory=TimerCircuit, description="The timer circuit")
+
+    @property
+    def pulsed(self) -> bool:
+        """Whether the motor gets pulses; else it is on or off."""
+        return self.told_by in ("pulses", "timer")
+
+    @property
+    def by_program(self) -> bool:
+        """Whether a controller's program tells the driver."""
+        return self.told_by in ("pulses", "level")
+
+    @property
+    def ramped(self) -> bool:
+        """Whether something ramps the duty up: only a program does."""
+        return self.told_by == "pulses" and self.soft_start == "yes"

@@ -11,7 +11,15 @@ from .given import Given, Spec, choice, given
 from .transistors import Bjt, GateDriver, HalfBridgeModule, Mosfet
 
 Circuit = Literal[
-    "low side", "bipolar low side", "high side", "half bridge", "full bridge", "p/n bridge", "relay pair", "modules"
+    "low side",
+    "bipolar low side",
+    "high side",
+    "half bridge",
+    "full bridge",
+    "p/n bridge",
+    "relay pair",
+    "crossed relay",
+    "modules",
 ]
 CIRCUITS: dict[str, str] = {
     "low side": "Low-side switch, one MOSFET and a diode",
@@ -21,12 +29,15 @@ CIRCUITS: dict[str, str] = {
     "full bridge": "Full bridge, four N channel with bootstrap",
     "p/n bridge": "Full bridge, P channel above, N channel below",
     "relay pair": "Relay pair for direction, one MOSFET for speed",
+    "crossed relay": "One relay with crossed contacts for direction, one MOSFET for speed",
     "modules": "Full bridge of two half-bridge modules",
 }
 ONE_WAY = ("low side", "bipolar low side", "high side")
 BRIDGES = ("half bridge", "full bridge", "p/n bridge", "modules")
 """Circuits in which two switches of a leg must never be on together."""
-DIODE_CIRCUITS = ("low side", "bipolar low side", "high side", "relay pair")
+CONTACT_CIRCUITS = ("relay pair", "crossed relay")
+"""Circuits in which contacts turn the motor round, above one switch."""
+DIODE_CIRCUITS = ("low side", "bipolar low side", "high side", *CONTACT_CIRCUITS)
 """Circuits whose motor current needs a diode of its own when the switch opens."""
 YES_NO = {"yes": "Yes", "no": "No"}
 Switch = Annotated[Mosfet | Bjt | HalfBridgeModule, Field(discriminator="kind")]
@@ -159,6 +170,7 @@ STAGE_INPUTS = {
     "full bridge": "two inputs",
     "p/n bridge": "two inputs",
     "relay pair": "coil and pwm",
+    "crossed relay": "crossed coil and pwm",
     "modules": "two inputs and enable",
 }
 """Input style by circuit; every other one has a single input."""
@@ -176,7 +188,7 @@ def slots(stage: StageSpec) -> list[str]:
         found.append("upper")
     if stage.circuit not in ("bipolar low side", "modules") and stage.driven_by == "driver":
         found.append("gate_driver")
-    if stage.circuit == "relay pair":
+    if stage.circuit in CONTACT_CIRCUITS:
         found.append("relay")
     if stage.circuit in DIODE_CIRCUITS:
         found.append("diode")

@@ -25,6 +25,20 @@ class Lines:
     """Lines of relay coils: they change only while nothing flows."""
     opposed: bool = False
     """Locked anti-phase: half duty holds still, more drives forward, less drives back."""
+    switched: tuple[str, ...] = ()
+    """Lines of a driver that is on or off: high only while the level is above nothing."""
+
+    def shown(self, action: Action, level: int) -> Levels:
+        """What stands on the lines at an action and a level: without a level nothing is pulsed or switched on."""
+        levels = self.levels[action]
+        if level or self.opposed:
+            return levels
+        driving = action in ("forward", "back")
+        return {n: "0" if is_pulsed(v) or (driving and n in self.switched) else v for n, v in levels.items()}
+
+    def _late(self, name: str, level: str) -> bool:
+        """Whether a line goes low before the others, and high after them."""
+        return is_pulsed(level) or (name in self.switched and level == "1")
 
     def writes(self, before: Action, after: Action) -> Iterator[dict[str, str]]:
         """The levels after each single write on the way from one action to another.
@@ -34,10 +48,10 @@ class Lines:
         now = dict(self.levels[before])
         wanted = self.levels[after]
         changed = [n for n in self.names if now[n] != wanted[n]]
-        for name in sorted(changed, key=lambda n: not is_pulsed(now[n])):
+        for name in sorted(changed, key=lambda n: not self._late(n, now[n])):
             now[name] = "0"
             yield dict(now)
-        for name in sorted(changed, key=lambda n: is_pulsed(wanted[n])):
+        for name in sorted(changed, key=lambda n: self._late(n, wanted[n])):
             now[name] = wanted[name]
             yield dict(now)
 
@@ -63,8 +77,11 @@ def lines_of(table: TruthTable) -> Lines:
         "back": rows.get("back") or quiet,
     }
     leg = ("HIGH", "LOW") if "HIGH" in table.names else None
-    coils = tuple(n for n in table.names if n.startswith("COIL"))
-    return Lines(table.names, levels, leg, coils, opposed=rows.get("back") == rows["forward"])
+    # Coils wait for the current to end where a transistor can end it; alone they are what ends it.
+    ends = "pwm" in table.needs or bool(table.switched)
+    coils = tuple(n for n in table.names if n.startswith("COIL")) if ends else ()
+    opposed = bool(table.names) and rows.get("back") == rows["forward"]
+    return Lines(table.names, levels, leg, coils, opposed=opposed, switched=table.switched)
 
 
 def shorts(levels: Levels, leg: tuple[str, str] | None) -> bool:

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
-from .lines import Lines, is_pulsed
+from .lines import Lines
 from .machine import Action, Machine
 
 ONE = 1 << 14
@@ -233,11 +233,9 @@ class Panel:
         return offset + level * (full - offset) // full if level and offset else level
 
     def _levels(self, action: Action, level: int) -> dict[str, str]:
-        found = dict(self.lines.levels[action])
+        found = dict(self.lines.shown(action, level))
         if self.lines.coils:
             found |= self.coils
-        if not level and not self.lines.opposed:
-            found = {n: "0" if is_pulsed(v) else v for n, v in found.items()}
         return found
 
 

@@ -121,14 +121,17 @@ def _write(d: DriveProgram) -> Iterator[str]:
     yield f"static void {d.slug}_write(const struct drive *d, uint8_t action, uint16_t level)"
     yield "{"
     yield "    static uint8_t last = OFF;"
-    yield f"    bool pulses = {'true' if lines.opposed else 'level > 0'} && (action == FORWARD || action == BACK);"
-    yield "    if (action != last || !pulses) { /* what is given up goes low, pulses first */"
-    for name in pulsed:
-        register, control, bit = compare(d.pins[name])
-        yield f"        {control} &= ~_BV({bit});"
-        yield f"        {register} = 0;"
-        yield f"        {put(d.pins[name], '0')}"
-    yield "    }"
+    if pulsed:
+        yield f"    bool pulses = {'true' if lines.opposed else 'level > 0'} && (action == FORWARD || action == BACK);"
+        yield "    if (action != last || !pulses) { /* what is given up goes low, pulses first */"
+        for name in pulsed:
+            register, control, bit = compare(d.pins[name])
+            yield f"        {control} &= ~_BV({bit});"
+            yield f"        {register} = 0;"
+            yield f"        {put(d.pins[name], '0')}"
+        yield "    }"
+    elif not lines.switched:
+        yield "    (void)level; /* contacts know no level */"
     yield "    if (action != last) {"
     yield from (f"        {put(d.pins[n], '0')}" for n in static if n not in pulsed)
     yield "        last = action;"
@@ -145,7 +148,14 @@ def _write(d: DriveProgram) -> Iterator[str]:
     for action in ("off", "brake", "forward", "back"):
         levels = lines.levels[action]
         yield f"    case {action.upper()}:"
-        yield from (f"        {put(d.pins[n], '1')}" for n in static if levels[n] == "1")
+        for name in (n for n in static if levels[n] == "1"):
+            if name in lines.switched and action in ("forward", "back"):
+                yield "        if (level)"
+                yield f"            {put(d.pins[name], '1')}"
+                yield "        else"
+                yield f"            {put(d.pins[name], '0')}"
+            else:
+                yield f"        {put(d.pins[name], '1')}"
         for name in (n for n in static if is_pulsed(levels[n])):
             register, control, bit = compare(d.pins[name])
             if not lines.opposed:

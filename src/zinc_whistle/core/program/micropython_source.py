@@ -66,7 +66,7 @@ def _refuse(plan: ProgramPlan) -> None:
         "this language's pulses cannot promise: "
         "take a gate driver that makes its own dead time, or the 8-bit controller."
         for d in plan.drives
-        if d.lines.leg
+        if d.lines.leg and not d.lines.switched
     ]
     numbers = [(t.name, p) for t in plan.drives for p in t.pins.values()] + [(s.name, s.pin) for s in plan.servos]
     missing += [
@@ -212,7 +212,12 @@ def _write(d: DriveProgram) -> Iterator[str]:
     for action in ("off", "brake", "forward", "back"):
         levels = lines.levels[action]
         todo = [f"self.{_attribute(n)}.still(1)" for n in pulsed if levels[n] == "1"]
-        todo += [f"self.{_attribute(n)}.value(1)" for n in static if levels[n] == "1"]
+        gated = lines.switched if action in ("forward", "back") else ()
+        todo += [
+            f"self.{_attribute(n)}.value({'1 if level else 0' if n in gated else '1'})"
+            for n in static
+            if levels[n] == "1"
+        ]
         sign = "+" if action == "forward" else "-"
         value = f"(self.full {sign} level) // 2" if lines.opposed else "level"
         after = [f"self.{_attribute(n)}.level({value})" for n in pulsed if is_pulsed(levels[n])]

@@ -130,6 +130,10 @@ class ProgramPlan:
         return max((d.settings.link_ms for d in self.drives), default=500 // self.tick_ms)
 
 
+NO_PULSES = PinTiming(timer="", bits=8, free_top=False, prescaler=1, top=1, centre=False, frequency_hz=0.0)
+"""Of a drive that is on or off: no timer makes anything for it."""
+
+
 class NotYet(ValueError):
     """The program cannot be written: a sentence for each thing that is missing."""
 
@@ -149,11 +153,14 @@ def plan_program(assessment: Assessment, controller_id: str) -> ProgramPlan:
         missing.append("This controller's profile names no language for a program: choose a profile from the shelf.")
     if not controller.clock.value:
         missing.append("Not known yet: the controller's clock.")
+    told = [
+        d for d in build.drives if d.controller == controller_id and (d.driven is None or d.driven.signals.by_program)
+    ]
     wide = controller.program == "micropython"
     drives: list[DriveProgram] = []
     servos: list[ServoProgram] = []
     slugs: set[str] = set()
-    for number, drive in enumerate((d for d in build.drives if d.controller == controller_id), 1):
+    for number, drive in enumerate(told, 1):
         done = assessment.drives[drive.id]
         slug = identifier(drive.name or drive.id, slugs)
         try:
@@ -164,7 +171,7 @@ def plan_program(assessment: Assessment, controller_id: str) -> ProgramPlan:
         except ValueError as error:
             missing.append(f"{drive.name or drive.id}: {error}")
     if not drives and not servos and not missing:
-        missing.append("No drive names this controller yet.")
+        missing.append("No drive is told by this controller yet.")
     if missing:
         raise NotYet(missing)
     tick = TICK_MS.get(controller.program, 1)
@@ -218,7 +225,7 @@ def _drive(done: DrivenAssessment, number: int, slug: str, wide: bool) -> DriveP
         counting = Counting(pins["ENC A"], pins["ENC B"], table(motor.encoder.decoding))
     if drive.panel.watch == "yes" and counting is None:
         raise ValueError("it watches for counts, but has no encoder.")
-    timing = _timing(at.plan, drive.signals.alignment == "centre")
+    timing = _timing(at.plan, drive.signals.alignment == "centre") if drive.signals.pulsed else NO_PULSES
     dead = at.unit.stage.dead_time.value if at.unit.made_of == "stage" else None
     clock = at.controller.clock.value or 0.0
     return DriveProgram(
@@ -244,8 +251,10 @@ def _reasons(done: DrivenAssessment, settings: Settings, dead_s: float | None) -
     frequency, duty, ramp = at.plan.frequency.value, done.circuit.duty_nominal.value, done.signals.ramp.value
     panel = done.drive.panel
     said = {
-        "full": f"{phrase(frequency or 0.0, 'frequency')} where {phrase(wanted or 0.0, 'frequency')} was wanted",
-        "wanted": f"working duty {(duty or 0.0) * 100:.1f} %",
+        "full": f"{phrase(frequency or 0.0, 'frequency')} where {phrase(wanted or 0.0, 'frequency')} was wanted"
+        if done.drive.signals.pulsed
+        else "on or off: one step",
+        "wanted": f"working duty {(duty or 0.0) * 100:.1f} %" if done.drive.signals.pulsed else "on is on all the time",
         "ramp_ms": f"ramp of {phrase(ramp or 0.0, 'time')} to the working duty" if settings.ramp_ms else "no ramp",
         "pause_ms": f"rest of {phrase(panel.pause.value or 0.0, 'time')} before the other direction",
         "debounce_ms": "contacts bounce for several ms",

@@ -14,6 +14,7 @@ from ..algebra.quantities import phrase
 from ..cases import chopping
 from ..cases.circuit import Circuit, diode_drop
 from ..cases.operating import Context
+from ..model.driver import ONE_SWITCH
 from .engine import Engine, Phase, Run
 from .faults import Fault, put_in
 from .plant import BUS, OMEGA, I, Path, Plant, State
@@ -57,6 +58,8 @@ PATIENCE = 2000
 BARE_BUS_F = 10e-6
 """What a board carries beside its driver anyway, where no bulk capacitor is fitted; told as a note."""
 JAM_S = 0.3
+LOOKED_S = 1e-4
+"""Nothing pulses in a drive that is on or off: its runs are cut into such pieces."""
 
 
 def _needed(at: Context) -> list[str]:
@@ -172,12 +175,17 @@ def drive_of(at: Context, solved: Circuit, averaged: bool, duty: float | None = 
     known."""
     own = solved.averaged_duty if averaged else solved.duty_nominal
     frequency, working = at.plan.frequency.value, own.value if duty is None else duty
+    if not at.drive.signals.pulsed:
+        frequency, working = 1 / LOOKED_S, 1.0
     if not frequency or working is None:
         raise ValueError("Not known yet: the PWM frequency and the working duty.")
-    one_way = at.part is not None and at.part.kind in ("bjt switch", "mosfet switch", "relay pair", "pin")
+    one_way = at.part is not None and at.part.kind in ONE_SWITCH
     decay = at.drive.signals.decay
     off: Path = "wheel" if one_way else "off" if decay == "fast" else "short"
     contacts = at.part is not None and at.part.kind == "relay pair"
+    if at.part is not None and at.part.kind == "contacts":
+        # Relays at both ends rest on one line and short the motor; a single contact leaves it open.
+        off = "short" if at.part.brakes == "yes" else "wheel" if at.unit.diode_at != "none" else "off"
     return _Drive(
         period_s=1 / frequency,
         duty=min(max(working, 0.02), 1.0),
@@ -189,6 +197,8 @@ def drive_of(at: Context, solved: Circuit, averaged: bool, duty: float | None = 
 
 
 def _refuse(at: Context, drive: _Drive, scenario: Scenario) -> None:
+    if not at.drive.signals.pulsed and scenario in ("speed change", "regenerate"):
+        raise ValueError("This drive is on or off: it knows no part of the duty.")
     one_switch, part, contacts = drive.one_switch, at.part, drive.relay_pause_s is not None
     if one_switch and not contacts and scenario in ("brake", "reverse", "reverse at once"):
         raise ValueError("This stage has one switch and a diode: it can neither brake nor reverse by itself.")
@@ -296,7 +306,7 @@ def simulate(
         notes.append(f"The supply is flat: {flat:.3g} V.")
     mechanical = plant.inertia * chopping.stiffness(solved.duty_nominal, plant.resistance_ohm) / plant.constant**2
     ramp = at.load.ramp_time.value or 0.0
-    soft = at.drive.signals.soft_start == "yes" and ramp > 0
+    soft = at.drive.signals.ramped and ramp > 0
     times = _Times(min(max(6 * mechanical, 0.05) + 0.3 * ramp, LONGEST_S), ramp, soft)
     at_speed, schedule = SCHEDULES[scenario]
     phases = schedule(drive, times)

@@ -11,6 +11,7 @@ from ..laws import load as load_rules
 from ..laws import stage as stage_rules
 from ..laws import supply as supply_rules
 from ..laws import switch as switch_laws
+from ..laws import timer_circuit as timer_laws
 from ..laws import wiring as wire_rules
 from .kit import Givens, ResultMap, Sum, SumError, SumInput, ask
 from .stage_sums import MODE, MODES
@@ -79,15 +80,15 @@ def _shunt(g: Givens) -> ResultMap:
 
 
 def _timer_ic(g: Givens) -> ResultMap:
-    return {"frequency_hz": (switch_laws.timer_frequency(g["a_ohm"], g["b_ohm"], g["capacitor_f"]), "Hz")}
+    return {"frequency_hz": (timer_laws.timer_frequency(g["a_ohm"], g["b_ohm"], g["capacitor_f"]), "Hz")}
 
 
 def _timer_pot(g: Givens) -> ResultMap:
     if g["supply_v"].value <= 3 * g["diode_v"].value:
         raise SumError("supply_v: below three diode drops this circuit does not run.")
-    slower = switch_laws.diode_slowing(g["supply_v"], g["diode_v"], title="Slower by the diodes")
+    slower = timer_laws.diode_slowing(g["supply_v"], g["diode_v"])
     return {
-        "frequency_hz": (switch_laws.steered_frequency(g["total_ohm"], g["capacitor_f"], slower), "Hz"),
+        "frequency_hz": (timer_laws.steered_frequency(g["total_ohm"], g["capacitor_f"], slower), "Hz"),
         "slower_by": (slower, "1"),
         "duty_least": (SHARE(g["end_ohm"], g["total_ohm"], title="Least duty"), "1"),
     }

@@ -117,7 +117,7 @@ function Drawn({ layout, circuit, state }: { layout: Layout; circuit: View; stat
         </Switch>
       ))}
       {layout.contacts?.map((c) => (
-        <Contact key={c.id} at={c.at} pulled={closed(c.id)} label={c.id} right={c.at[0] > layout.motor[0]} />
+        <Contact key={c.id} contact={c} pulled={closed(c.id)} right={c.at[0] > layout.motor[0]} />
       ))}
       {diode && <Diode at={diode.at} sideways={diode.sideways} carries={(state.diodes ?? []).includes("diode")} />}
       <g transform={`translate(${layout.motor.join(" ")})`}>
@@ -270,16 +270,26 @@ function Diode({ at, sideways, carries }: { at: Point; sideways: boolean; carrie
   );
 }
 
-function Contact({ at, pulled, label, right }: { at: Point; pulled: boolean; label: string; right: boolean }) {
+type ContactPlace = NonNullable<Layout["contacts"]>[number];
+
+function Contact({ contact, pulled, right }: { contact: ContactPlace; pulled: boolean; right: boolean }) {
+  const [reach, blade] = contact.makes
+    ? [24, pulled ? "M0 24L0 -24" : "M0 24L-20 -20"]
+    : [47, pulled ? "M0 0L0 -45" : "M0 0L0 45"];
   return (
-    <g transform={`translate(${at.join(" ")})`} className={pulled ? "switch switch-on" : "switch"}>
-      <rect x="-4" y="-47" width="8" height="94" className="gap" />
-      <path d={pulled ? "M0 0L0 -45" : "M0 0L0 45"} />
-      <circle cy="-47" r="3" />
-      <circle cy="47" r="3" />
-      <circle r="3" />
-      <text x={right ? 14 : -14} y="-20" textAnchor={right ? "start" : "end"}>
-        {label}
+    <g transform={`translate(${contact.at.join(" ")})`} className={pulled ? "switch switch-on" : "switch"}>
+      <rect x="-4" y={-reach} width="8" height={2 * reach} className="gap" />
+      <path d={blade} />
+      <circle cy={-reach} r="3" />
+      <circle cy={reach} r="3" />
+      {!contact.makes && <circle r="3" />}
+      <text
+        x={right ? 14 : -14}
+        y={contact.makes ? 4 : -20}
+        textAnchor={right ? "start" : "end"}
+        dx={contact.makes ? -14 : 0}
+      >
+        {contact.name ?? contact.id}
       </text>
     </g>
   );

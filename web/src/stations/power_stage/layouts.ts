@@ -11,7 +11,8 @@ export type Layout = {
   /** One diode beside the switches' own: at the rails, and where that is another place, across the motor. */
   diode?: { rails?: DiodePlace; motor: DiodePlace };
   motor: Point;
-  contacts?: { id: string; at: Point }[];
+  /** Contacts that change over; one that only makes stands open or closed in its line. */
+  contacts?: { id: string; at: Point; name?: string; makes?: boolean }[];
 };
 
 const SUPPLY: Record<string, Point[]> = {
@@ -226,6 +227,33 @@ export const LAYOUTS: Record<string, Layout> = {
       { id: "K2", at: [380, 110] },
     ],
   },
+};
+
+const relays = LAYOUTS["relay pair"] as Layout;
+const above = LAYOUTS["high side"] as Layout;
+LAYOUTS["crossed relay"] = {
+  ...relays,
+  contacts: [
+    { id: "K1", at: [180, 110], name: "pole 1" },
+    { id: "K2", at: [380, 110], name: "pole 2" },
+  ],
+};
+LAYOUTS["contacts"] = {
+  ...relays,
+  ways: {
+    ...relays.ways,
+    ground: [
+      [280, 180],
+      [280, 270],
+      [60, 270],
+    ],
+  },
+  switches: [],
+};
+LAYOUTS["single contact"] = {
+  ...above,
+  switches: [],
+  contacts: [{ id: "switch", at: [240, 85], name: "contact", makes: true }],
 };
 
 const far = (a: Point, b: Point) => Math.abs(a[0] - b[0]) + Math.abs(a[1] - b[1]);

@@ -43,7 +43,9 @@ export function Pulses({ p }: { p: View }) {
           />
         </div>
       ) : (
-        <p className="hint">The strip is drawn once motor, load, supply and a timer are known.</p>
+        p.told_by === "pulses" && (
+          <p className="hint">The strip is drawn once motor, load, supply and a timer are known.</p>
+        )
       )}
       {p.strips.map((s) => (
         <Strip key={s.title} view={s} />

@@ -11,6 +11,7 @@ from ...algebra.quantities import phrase
 from ...cases.driving import Driving
 from ...cases.operating import Context, DriveContext, LoadContext
 from ...cases.servo import ServoResult
+from ...cases.timer_circuit import of_drive
 from ...laws import bench as rules
 from ...laws import driver as driver_rules
 from ...laws import motor as motor_rules
@@ -144,7 +145,7 @@ def _step(
 def steps(at: Context, chosen: Driving | None, counts_per_turn: Figure) -> tuple[Step, ...]:
     """The test sheet of one drive, in the order in which it is safe to do it."""
     found = [*_power(at, chosen), *_signals(at), *_motor(at, chosen)]
-    if at.drive.encoder.fitted == "yes":
+    if at.drive.has_encoder:
         counts = rules.counts_for_ten(counts_per_turn)
         per_angle = (counts_per_turn.value or 0.0) / (2 * math.pi)
         found.append(
@@ -199,12 +200,14 @@ def _power(at: DriveContext, chosen: Driving | None) -> list[Step]:
                 reason="regulators are made to about ±5 % (common practice)",
             )
         )
+    quiet = _quiet(at)
+    if quiet is not None:
         own: Node = (
             chosen.part.quiescent_a.leaf
             if chosen is not None
-            else Leaf(f"{at.unit.path}.part", "a driver part", at.regulator.load.leaf.kind, None)
+            else Leaf(f"{at.unit.path}.part", "a driver part", quiet.kind, None)
         )
-        idle = rules.idle_current(own, at.regulator.load.leaf)
+        idle = rules.idle_current(own, quiet)
         limit = max(1.2 * idle.value, idle.value + 0.02) if idle.value is not None else None
         found.append(
             _step(
@@ -227,7 +230,92 @@ def _power(at: DriveContext, chosen: Driving | None) -> list[Step]:
     return found
 
 
+def _quiet(at: DriveContext) -> Node | None:
+    """What is drawn while the motor rests, beside the driver: by the logic, or by a timer circuit; None without
+    either."""
+    if at.drive.signals.told_by == "timer":
+        return at.drive.signals.timer.own_current.leaf
+    return at.regulator.load.leaf if at.regulator is not None else None
+
+
 def _signals(at: DriveContext) -> list[Step]:
+    told = at.drive.signals.told_by
+    if told == "hand":
+        return []
+    if told == "level":
+        return [_level(at)]
+    return _timer(at) if told == "timer" else _pulses(at)
+
+
+CLIP = "Ground clip to the controller's ground, never to a bridge output: the clip is earth."
+
+
+def _level(at: DriveContext) -> Step:
+    """What a controller's output gives the driver's input."""
+    high = at.controller.output_high.leaf
+    return _step(
+        "on_level",
+        title="Level, switched on, motor unplugged",
+        where="Driver, its input",
+        instrument="Meter",
+        setting="DC volts, " + (meter_range(high.value, "voltage") if high.value else "highest range first"),
+        expected=at.controller.logic_v.leaf,
+        unit="V",
+        share=LEVEL_SHARE,
+        reason="an output that is lightly loaded comes up to its own supply, ±10 %",
+    )
+
+
+def _timer(at: DriveContext) -> list[Step]:
+    """The timer circuit's pace, and its knob at both ends."""
+    made, spec = of_drive(at.build, at.drive), at.drive.signals.timer
+    setting = "Probe ×10, DC coupling"
+    if made.frequency.value and made.high.value:
+        setting = scope_setting(made.high.value, made.frequency.value)
+    clip = "Ground clip to the timer's ground, never to a motor lead: the clip is earth."
+    tolerances = math.hypot(spec.pot_tolerance.value or 0.0, spec.capacitor_tolerance.value or 0.0)
+    ends = (
+        ("knob_low", "PWM duty, knob turned down, motor unplugged", made.least),
+        ("knob_high", "PWM duty, knob turned up, motor unplugged", made.greatest),
+    )
+    return [
+        _step(
+            "frequency",
+            title="PWM frequency, motor unplugged",
+            where="Timer's output",
+            instrument="Oscilloscope",
+            setting=setting,
+            expected=made.frequency,
+            unit="kHz",
+            share=tolerances,
+            reason="the tolerances of potentiometer and capacitor together",
+            caution=clip,
+        ),
+        *(
+            _step(
+                id,
+                title=title,
+                where="Timer's output",
+                instrument="Oscilloscope",
+                setting=setting,
+                expected=expected,
+                unit="%",
+                share=0.0,
+                reason="tracks have a dead end of a few per cent, and one per cent to read it off the screen",
+                caution=clip,
+                extra=TRACK_END,
+            )
+            for id, title, expected in ends
+        ),
+    ]
+
+
+LEVEL_SHARE = 0.1
+TRACK_END = 0.03
+"""Share of a potentiometer's turn in which its track does nothing (common practice, no source)."""
+
+
+def _pulses(at: DriveContext) -> list[Step]:
     plan, level = at.plan, at.controller.logic_v.value
     setting = "Probe ×10, DC coupling"
     if plan.frequency.value and level:
@@ -236,7 +324,7 @@ def _signals(at: DriveContext) -> list[Step]:
     span = plan.top if centre else rules.edge_span(plan.top)
     duty = rules.half_duty(span, because=[at.drive.signals.chosen("alignment")])
     one_step = 1 / span.value if span.value else 0.0
-    clip = "Ground clip to the controller's ground, never to a bridge output: the clip is earth."
+    clip = CLIP
     return [
         _step(
             "frequency",
@@ -281,15 +369,17 @@ def _motor(at: Context, chosen: Driving | None) -> list[Step]:
     k_e, friction, viscous = at.motor.motor_constant, at.motor.friction_a, at.motor.viscous
     speed = rules.free_speed(at.volts.nominal, drop, at.motor.brush_drop, friction, round_r, k_e, viscous)
     current = motor_rules.friction_current(friction, viscous, k_e, speed, case="no load", title="No-load current")
+    full = "full duty" if at.drive.signals.pulsed else "switched on"
+    counts = at.drive.has_encoder
     # Nothing on the shaft shortens the start; it does not make it smaller.
-    soft = at.drive.signals.soft_start == "yes"
+    soft = at.drive.signals.ramped
     start = at.starting_current.value
     if not soft:
         start = chosen.circuit.stall_full.value if chosen is not None else None
     return [
         _step(
             "no_load_a",
-            title="No-load current, full duty",
+            title=f"No-load current, {full}",
             where="In series with one motor lead",
             instrument="Meter, current in series",
             setting=series_setting(current.value, start),
@@ -301,14 +391,14 @@ def _motor(at: Context, chosen: Driving | None) -> list[Step]:
         ),
         _step(
             "no_load_speed",
-            title="No-load speed, full duty",
-            where="Motor shaft, by the encoder's counts",
-            instrument="Program's speed reading",
-            setting="Full duty, battery near nominal",
+            title=f"No-load speed, {full}",
+            where="Motor shaft, by the encoder's counts" if counts else "Motor shaft, against a mark on it",
+            instrument="Program's speed reading" if counts else "Tachometer, or a film of the mark",
+            setting=f"{full.capitalize()}, supply near nominal",
             expected=speed,
             unit="rpm",
             share=SPEED_SHARE,
-            reason="battery between nominal and full, ±5 %",
+            reason="the supply between nominal and full, ±5 %",
         ),
     ]
 

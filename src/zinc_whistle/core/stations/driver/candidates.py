@@ -14,8 +14,8 @@ from ...cases.driving import Driving, Heat, channels_of, heat_of
 from ...cases.operating import DriveContext
 from ...laws import driver as rules
 from ...model.driver import ONE_SWITCH, DriverPart
-
-STATION = "driver"
+from . import telling
+from .telling import STATION
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -63,6 +63,7 @@ def limits(at: DriveContext, driving: Driving) -> list[Check]:
         *_voltage_checks(at, part, solved),
         *_current_checks(at, driving, at.build.schools.sizing),
         *_heat_and_signal_checks(at, part, solved, heat),
+        *telling.checks(at, part),
         *_ability_checks(at, part),
     ]
 
@@ -213,49 +214,20 @@ def _current_checks(at: DriveContext, driving: Driving, school: str) -> tuple[Ch
 
 
 def _heat_and_signal_checks(at: DriveContext, part: DriverPart, solved: DriveCircuit, heat: Heat) -> tuple[Check, ...]:
-    drive, controller = at.drive.id, at.controller
-    found: list[Check] = [
-        upper(
-            "driver.heat",
-            station=STATION,
-            title="Heat",
-            stress=heat.any_current,
-            bound=heat.any_allowed,
-            todo="Give it a heat sink or more copper, lower the PWM frequency, or take a part with less resistance.",
-            drive=drive,
-        ),
-        upper(
-            "driver.pwm",
-            station=STATION,
-            title="PWM frequency",
-            stress=at.plan.frequency,
-            bound=part.pwm_limit.leaf,
-            todo="Lower the PWM frequency at Signals, or take a faster part.",
-            drive=drive,
-            where=f"drives.{drive}.signals.pwm_frequency",
-        ),
-        upper(
-            "driver.pin",
-            station=STATION,
-            title="Current a pin gives",
-            stress=part.input_current.leaf,
-            bound=controller.pin_current.leaf,
-            todo="Never drive this from a pin: put a transistor or a driver between.",
-            drive=drive,
-        ),
-    ]
-    # A gate on a pin asks no level of it: how far it is on is the stage's own check.
-    if part.input_high.value != 0:
+    drive = at.drive.id
+    found: list[Check] = []
+    if part.kind != "contacts":
+        # What contacts bear is their current for good; they have no junction.
         found.append(
-            lower(
-                "driver.logic",
+            upper(
+                "driver.heat",
                 station=STATION,
-                title="Logic level",
-                stress=controller.output_high.leaf,
-                bound=part.input_high.leaf,
-                todo="Take a part with logic-level inputs, or put a level shifter between.",
+                title="Heat",
+                stress=heat.any_current,
+                bound=heat.any_allowed,
+                todo="Give it a heat sink or more copper, lower the PWM frequency, or take a part with less "
+                "resistance.",
                 drive=drive,
-                destructive=False,
             )
         )
     if (motor := at.of_motor) is not None:
@@ -284,7 +256,7 @@ def _heat_and_signal_checks(at: DriveContext, part: DriverPart, solved: DriveCir
                 destructive=False,
             )
         )
-    if part.sense_gain.value is not None:
+    if part.sense_gain.value is not None and at.drive.signals.by_program:
         signal = rules.sense_volts(part.sense_gain.leaf, solved.anywhere.peak)
         found.append(
             upper(
@@ -292,7 +264,7 @@ def _heat_and_signal_checks(at: DriveContext, part: DriverPart, solved: DriveCir
                 station=STATION,
                 title="Sense signal",
                 stress=signal,
-                bound=controller.sense_reference.leaf,
+                bound=at.controller.sense_reference.leaf,
                 todo="Divide or clamp the sense signal before the controller's pin.",
                 drive=drive,
                 over="warn",
@@ -329,6 +301,8 @@ def _ability_checks(at: DriveContext, part: DriverPart) -> tuple[Check, ...]:
             )
         )
     fitted = part.diodes == "yes" or at.unit.diode_at != "none"
+    if part.kind == "contacts":  # an arc is its way out, and a warning of the power stage
+        return tuple(found)
     found.append(
         claim(
             "driver.diodes",

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check, Judge, claim, upper
-from ...algebra.nodes import Constant, Leaf, Node, Varied
+from ...algebra.nodes import Constant, Leaf, Node, Varied, presence
 from ...cases import frame
 from ...cases.axes import JAM_DUTY, WINDING
 from ...cases.driving import Driving
@@ -19,7 +19,7 @@ from ...laws import driver as driver_laws
 from ...laws import fuse as fuse_laws
 from ...laws import motor as motor_laws
 from ...laws import stage as stage_laws
-from .candidates import STATION
+from .telling import STATION
 
 ALL, NONE = Constant("100 %", 1.0, "fraction"), Constant("0 %", 0.0, "fraction")
 
@@ -37,18 +37,17 @@ class Jam:
 
 def currents(at: Context, driving: Driving) -> Jam:
     """What a jam draws through motor and source."""
-    spec, part, panel = at.drive.motor, driving.part, at.drive.panel
+    spec, part = at.drive.motor, driving.part
     because = (
         at.unit.chosen("jam_stop"),
         at.unit.chosen("made_of"),
         at.drive.loop.chosen("closed"),
-        panel.chosen("speed_by"),
-        panel.chosen("command"),
+        *at.drive.setting(),
     )
     duty: Node
-    if at.drive.loop.closed == "yes":
+    if at.drive.closes_loop or not at.drive.signals.pulsed:
         duty = ALL
-    elif panel.sets_speed:
+    elif at.drive.sets_speed:
         duty = Varied(JAM_DUTY, (ALL, NONE), "Duty in the jam")
     else:
         duty = stage_laws.within_period(driving.circuit.anywhere.duty)
@@ -115,7 +114,7 @@ def _fuse(at: DriveContext, jam: Jam) -> _Stop:
 def typed_time_counts(at: DriveContext) -> bool:
     """Whether the time that the builder typed for the stop is what counts: a fuse and a watch have their own."""
     watched = at.drive.has_encoder and at.drive.panel.watch == "yes"
-    return at.unit.jam_stop == "driver limit" or (at.unit.jam_stop == "program" and not watched)
+    return at.unit.jam_stop in ("driver limit", "cut-out") or (at.unit.jam_stop == "program" and not watched)
 
 
 def _program(at: DriveContext, jam: Jam, driving: Driving) -> _Stop:
@@ -124,6 +123,13 @@ def _program(at: DriveContext, jam: Jam, driving: Driving) -> _Stop:
     shunt = unit.made_of == "stage" and unit.stage.shunt.value is not None
     senses = driving.part.sense_gain.value is not None or shunt
     where = f"{panel.path}.watch" if counts or at.drive.has_encoder else f"{unit.path}.jam_stop"
+    if not at.drive.signals.by_program:
+        return _Stop(
+            refusal="No program watches this drive: name a fuse that opens in time, a cut-out in the motor's lead, or "
+            "the driver's "
+            "own limit.",
+            where=f"{unit.path}.jam_stop",
+        )
     if not counts and not senses:
         return _Stop(
             refusal="Nothing tells the program of a jam: let its panel watch for the encoder's counts, or sense the "
@@ -166,6 +172,24 @@ def _own_limit(at: DriveContext, jam: Jam, driving: Driving) -> _Stop:
     return _Stop(where=f"{unit.path}.jam_time", winding=left(jam.winding_bears), driver=left(jam.driver_bears))
 
 
+def _cut_out(at: DriveContext, jam: Jam) -> _Stop:
+    """It sits in the motor's own lead, so it sees what the motor draws: a fuse at the source sees less."""
+    unit = at.unit
+    if unit.cutout_a.value is None:
+        return _Stop(unknown="Not known yet: give the current at which it trips.", where=f"{unit.path}.cutout_a")
+
+    def left(bears: Node) -> Node:
+        return fuse_laws.left_to_the_trip(
+            unit.jam_time.leaf,
+            jam.motor,
+            bears,
+            unit.cutout_a.leaf,
+            because=[*jam.because, presence(unit.cutout_a.leaf)],
+        )
+
+    return _Stop(where=f"{unit.path}.cutout_a", winding=left(jam.winding_bears), driver=left(jam.driver_bears))
+
+
 def _none(at: DriveContext, jam: Jam, driving: Driving) -> _Stop:
     # Only what can see a jam is offered: a fuse may never open at its current.
     sees = not _program(at, jam, driving).refusal
@@ -182,6 +206,8 @@ def _named(at: DriveContext, jam: Jam, driving: Driving) -> _Stop:
         return _fuse(at, jam)
     if at.unit.jam_stop == "program":
         return _program(at, jam, driving)
+    if at.unit.jam_stop == "cut-out":
+        return _cut_out(at, jam)
     return _own_limit(at, jam, driving) if at.unit.jam_stop == "driver limit" else _none(at, jam, driving)
 
 
@@ -238,6 +264,21 @@ def checks(at: DriveContext, driving: Driving, judge: Judge) -> list[Check]:
         return []
     stop, drive = _named(motor, jam, driving), at.drive.id
     found: list[Check] = [_named_check(stop, drive, "Something acts in a jam")]
+    if at.unit.jam_stop == "cut-out":
+        found.append(
+            upper(
+                "driver.cutout_work",
+                station=STATION,
+                title="Current at work, against the cut-out",
+                stress=motor.any_current,
+                bound=at.unit.cutout_a.leaf,
+                todo="It trips while all is well: take one for more current, if the winding bears that.",
+                drive=drive,
+                over="warn",
+                where=f"{at.unit.path}.cutout_a",
+                destructive=False,
+            )
+        )
     if not borne["driver"]:
         found += _on_driver(stop, driving, drive)
     if stop.winding is not None and not borne["winding"]:

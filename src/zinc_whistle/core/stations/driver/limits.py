@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ...algebra.limits import Check, claim
-from .candidates import STATION
+from .telling import STATION
 
 
 def not_chosen(drive: str) -> Check:

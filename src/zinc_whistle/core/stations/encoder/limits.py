@@ -15,7 +15,7 @@ WORTH_A_LOOK = 0.02
 def checks(at: Context, result: EncoderResult) -> list[Check]:
     """The count rate at top speed against the way it is read; the calibration against the nominal."""
     spec, drive = at.drive.encoder, at.drive.id
-    if spec.fitted == "no":
+    if not at.drive.has_encoder:
         return []
     if spec.method == "polling":
         rate = upper(

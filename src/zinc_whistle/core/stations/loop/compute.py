@@ -158,7 +158,7 @@ def simulated(result: LoopResult) -> LoopResponse | None:
 def checks(at: Context, result: LoopResult) -> list[Check]:
     """Overshoot and settling against what the builder allows."""
     spec, drive = at.drive.loop, at.drive.id
-    if spec.closed == "no":
+    if not at.drive.closes_loop:
         return []
     gain = f"{spec.path}.gain"
     found: list[Check] = []

@@ -45,7 +45,7 @@ def compute(at: Context, solved: Circuit, counts_per_turn: Figure) -> LowSpeed:
     opened = rules.lowest_open(start, at.load.slow_current, around, motor.motor_constant)
     stiff = counted = closed = None
     loop = at.drive.loop
-    if at.drive.encoder.fitted == "yes" and loop.closed == "yes":
+    if at.drive.has_encoder and at.drive.closes_loop:
         because = [loop.chosen("closed"), at.drive.encoder.chosen("fitted")]
         stiff = rules.lowest_stiff(opened, loop.gain.leaf, at.volts.nominal, motor.motor_constant, because=because)
         counted = rules.lowest_counted(
@@ -196,7 +196,7 @@ def _with_motor(
     if speed <= 0:
         return None
     low = float(rules.lowest_open.bare(start, working, r, k))
-    if at.drive.encoder.fitted == "yes" and at.drive.loop.closed == "yes" and at.drive.loop.gain.value:
+    if at.drive.has_encoder and at.drive.closes_loop and at.drive.loop.gain.value:
         low = float(rules.lowest_stiff.bare(low, at.drive.loop.gain.value, volts, k))
     if low >= opened:
         return None

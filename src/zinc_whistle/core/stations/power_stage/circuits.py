@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from ...model.driver import DriverPart
+
 
 @dataclass(frozen=True, slots=True)
 class CircuitState:
@@ -253,6 +255,119 @@ _RELAYS = Drawn(
     ),
 )
 
+_CROSSED = Drawn(
+    "crossed relay",
+    (
+        CircuitState(
+            "forward",
+            "Drive forward",
+            ("K1", "switch"),
+            ("supply", "K1.up", "motor", "K2.down", "switch", "ground"),
+            "The relay is pulled in: both its poles have changed over, and the switch chops below.",
+        ),
+        CircuitState(
+            "back",
+            "Drive back",
+            ("K2", "switch"),
+            ("supply", "K2.up", "motor", "K1.down", "switch", "ground"),
+            "The relay is released: its crossed contacts rest in the other direction. Released is no stop.",
+        ),
+        CircuitState(
+            key="freewheel",
+            title="Slow decay",
+            on=("K1",),
+            way=("motor", "K2.down", "diode", "K1.up"),
+            words="The switch is open: from the switched line the diode leads back to the supply line. It stands "
+            "before the contacts, so it serves both directions.",
+            diodes=("diode",),
+        ),
+        CircuitState(
+            "change",
+            "Change-over: forbidden under current",
+            ("K1",),
+            (),
+            "A contact that opens under direct current draws an arc. PWM to zero, let the current die, change over, "
+            "wait for the bounce, ramp.",
+            current="none",
+            forbidden=True,
+        ),
+        CircuitState(
+            "coast",
+            "Coast",
+            ("K2",),
+            (),
+            "The switch is open and the current has died. Nothing shorts the motor: this circuit has no brake.",
+            current="none",
+        ),
+    ),
+)
+_OPENS = CircuitState(
+    "change",
+    "Opening under current",
+    (),
+    (),
+    "A contact that opens under direct current draws an arc: it must be rated for that at these volts, and something "
+    "must take the spark.",
+    current="none",
+)
+_CONTACTS = Drawn(
+    "contacts",
+    (
+        CircuitState(
+            "forward",
+            "Drive forward",
+            ("K1",),
+            ("supply", "K1.up", "motor", "K2.down", "ground"),
+            "The first pole stands at the supply, the second at the other line: the motor has all of the volts.",
+        ),
+        CircuitState(
+            "back",
+            "Drive back",
+            ("K2",),
+            ("supply", "K2.up", "motor", "K1.down", "ground"),
+            "The poles have changed places: the motor is turned round.",
+        ),
+        CircuitState(
+            "brake",
+            "Both released",
+            (),
+            ("motor", "K1.down", "K2.down"),
+            "Both ends rest on one line, and the motor is shorted: it brakes.",
+            current="braking",
+        ),
+        _OPENS,
+    ),
+)
+_BY_HAND = Drawn(
+    "contacts",
+    (
+        *_CONTACTS.states[:2],
+        CircuitState(
+            "coast",
+            "In the middle",
+            (),
+            (),
+            "Both poles are open: it coasts, nothing brakes it.",
+            current="none",
+        ),
+        _OPENS,
+    ),
+)
+_SINGLE = Drawn(
+    "single contact",
+    (
+        CircuitState(
+            "drive",
+            "On",
+            ("switch",),
+            ("supply", "switch", "motor", "ground"),
+            "The contact is closed: the motor has all of the supply's volts.",
+        ),
+        CircuitState("coast", "Off", (), (), "The contact is open, the current has died: it coasts.", current="none"),
+        _OPENS,
+    ),
+)
+
 CIRCUIT_STATES: dict[str, Drawn] = {
     "low side": _LOW,
     "bipolar low side": _LOW,
@@ -261,6 +376,10 @@ CIRCUIT_STATES: dict[str, Drawn] = {
     "full bridge": _bridge(above=False),
     "p/n bridge": _bridge(above=True),
     "relay pair": _RELAYS,
+    "crossed relay": _CROSSED,
+    "contacts": _CONTACTS,
+    "reversing switch": _BY_HAND,
+    "single contact": _SINGLE,
     "modules": _bridge(above=False),
 }
 PART_CIRCUITS = {
@@ -273,8 +392,20 @@ PART_CIRCUITS = {
     "stacked board": "full bridge",
     "discrete bridge": "full bridge",
     "pin": "low side",
+    "contacts": "contacts",
 }
 """Which circuit is inside a part of the shelf."""
+
+
+def circuit_of(part: DriverPart) -> str:
+    """Which circuit is inside a part of the shelf."""
+    if part.input_style == "crossed coil and pwm":
+        return "crossed relay"
+    if part.kind == "contacts" and part.reverses == "no":
+        return "single contact"
+    if part.kind == "contacts" and part.input_style == "by hand":
+        return "reversing switch"
+    return PART_CIRCUITS[part.kind]
 
 
 DiodeAt = Literal["none", "rails", "motor"]
@@ -302,6 +433,11 @@ def as_fitted(circuit: str, diode: DiodeAt, inside: bool) -> Drawn:
     return drawn
 
 
+def drawn_contacts(circuit: str) -> bool:
+    """Whether contacts turn the motor round in a circuit."""
+    return circuit in ("relay pair", "crossed relay", "contacts", "reversing switch")
+
+
 def _without(state: CircuitState) -> CircuitState:
     """A state without any diode."""
     if not state.diodes:
@@ -313,7 +449,7 @@ def _across(state: CircuitState, circuit: str) -> CircuitState:
     """A state with a diode across the motor, its cathode at the end that is at the supply when it drives forward."""
     if state.key == "back":
         way = tuple("diode" if e == "motor" else e for e in state.way)
-        words = SHORTED if circuit == "relay pair" else SHORTED_BRIDGE
+        words = SHORTED if drawn_contacts(circuit) else SHORTED_BRIDGE
         return replace(state, way=way, diodes=("diode",), words=words, current="shoot-through", forbidden=True)
     if state.diodes:
         words = "The current circles through the diode across the motor, and dies slowly."

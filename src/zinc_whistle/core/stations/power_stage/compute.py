@@ -14,7 +14,7 @@ from ...cases.operating import DriveContext
 from ...laws import bus_ripple as ripple_laws
 from ...laws import capacitor as rules
 from ...laws import stage as stage_laws
-from ...model.driver import ONE_SWITCH
+from ...model.driver import ONE_SWITCH, REVERSING_CONTACTS
 from .ratings import capacitor_ratings, passed_duties
 
 STATION = "power_stage"
@@ -69,28 +69,36 @@ def checks(at: DriveContext, chosen: Driving | None, result: PowerStageResult) -
     """The junction's heat is the driver's check; here are the capacitor and the flyback path."""
     drive, unit = at.drive.id, at.unit
     path = unit.path
-    found: list[Check] = [
-        upper(
-            "stage.ripple",
-            station=STATION,
-            title="Ripple on the supply",
-            stress=result.any_bus_ripple,
-            bound=unit.ripple_allowed.leaf,
-            todo="Fit a larger bulk capacitor or one with less series resistance.",
-            drive=drive,
-            over="warn",
-            where=f"{path}.bulk_capacitance",
-            destructive=False,
-        ),
-        *capacitor_ratings(
+    ratings = list(
+        capacitor_ratings(
             ripple_limit=unit.bulk_ripple.leaf,
             volts_limit=unit.bulk_voltage.leaf,
             ripple=result.any_ripple_current,
             rating=result.any_rating,
             drive=drive,
             path=path,
-        ),
-    ]
+        )
+    )
+    found: list[Check] = []
+    if at.drive.signals.pulsed:
+        found.append(
+            upper(
+                "stage.ripple",
+                station=STATION,
+                title="Ripple on the supply",
+                stress=result.any_bus_ripple,
+                bound=unit.ripple_allowed.leaf,
+                todo="Fit a larger bulk capacitor or one with less series resistance.",
+                drive=drive,
+                over="warn",
+                where=f"{path}.bulk_capacitance",
+                destructive=False,
+            )
+        )
+        found += ratings
+    elif unit.bulk_capacitance.value is not None:
+        # Nothing pulses: a capacitor that is fitted bears the volts and no ripple.
+        found += [x for x in ratings if x.code == "stage.capacitor_volts"]
     if chosen is not None:
         found.append(_flyback(at, chosen))
     return found
@@ -99,7 +107,7 @@ def checks(at: DriveContext, chosen: Driving | None, result: PowerStageResult) -
 def _flyback(at: DriveContext, chosen: Driving) -> Check:
     """Where the motor's current goes when the switch opens: with reversing contacts the diode belongs before them."""
     fitted, inside = at.unit.diode_at, chosen.part.diodes == "yes"
-    signals, contacts = at.drive.signals, chosen.part.kind == "relay pair"
+    signals, contacts = at.drive.signals, chosen.part.kind in REVERSING_CONTACTS
     turns = contacts or chosen.part.kind not in ONE_SWITCH
     both_ways = turns and (signals.reversal != "one way" or signals.decay == "locked anti-phase")
     where = f"{at.unit.path}.flyback"
@@ -125,6 +133,19 @@ def _flyback(at: DriveContext, chosen: Driving) -> Check:
             drive=at.drive.id,
             where=where,
             remedy=fix,
+        )
+    if chosen.part.kind == "contacts":
+        return claim(
+            "stage.flyback",
+            station=STATION,
+            title="Something takes the spark at the contacts",
+            holds=inside or fitted != "none",
+            todo="A contact that opens a motor's current burns in its own arc, and the spark disturbs everything near: "
+            "fit a diode across the motor where it runs one way, a two-way clamp or 100 Ω with 100 nF where it "
+            "reverses.",
+            drive=at.drive.id,
+            over="warn",
+            where=where,
         )
     return claim(
         "stage.flyback",

@@ -125,7 +125,7 @@ def _timing(c: StageChecks, switch: Mosfet) -> Iterator[Check]:
         yield from _lifted(c, switch)
     yield c.so(
         "pull_down",
-        "Gates held down while the controller resets",
+        "Gates held down while nothing drives them",
         stage.pull_down.value is not None,
         "Fit a pull-down at each gate, 10 kΩ as a rule: a floating gate turns on by itself.",
         "pull_down",
@@ -250,11 +250,21 @@ def _boot(c: StageChecks, driver: GateDriver, switch: Mosfet) -> Iterator[Check]
     )
     if driver.sides != "half bridge":
         return
+    if not at.drive.signals.pulsed:
+        yield c.so(
+            "boot_duty",
+            "The bootstrap is refilled",
+            False,
+            "On is on all the time: nothing refills the bootstrap capacitor, and the upper gate sags within "
+            "milliseconds. Take P channels above, a driver with a charge pump, or pulses.",
+            "gate_driver",
+        )
+        return
     charge = k(
         switch_laws.bootstrap_charge,
         k(stage_laws.charge_of, switch.gate_charge.leaf, stage.parallel.leaf),
         driver.leak.leaf,
-        k(stage_laws.on_time, c.anywhere.around.duty, at.plan.frequency),
+        k(stage_laws.on_time, c.anywhere.around.duty, at.plan.any_frequency),
     )
     yield c.low(
         "boot",
@@ -265,7 +275,7 @@ def _boot(c: StageChecks, driver: GateDriver, switch: Mosfet) -> Iterator[Check]
         field="boot_capacitor",
         destructive=False,
     )
-    most = k(switch_laws.bootstrap_duty, driver.refresh.leaf, at.plan.frequency)
+    most = k(switch_laws.bootstrap_duty, driver.refresh.leaf, at.plan.any_frequency)
     yield c.up(
         "boot_duty",
         title="Duty against the bootstrap's refill",

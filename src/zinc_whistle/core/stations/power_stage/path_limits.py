@@ -7,12 +7,13 @@ from collections.abc import Iterator
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check
 from ...cases import bus, heating
+from ...cases.course import start_time
 from ...cases.stage import at_stall
 from ...laws import bus_ripple as ripple_laws
 from ...laws import stage as stage_laws
 from ...laws import switch as switch_laws
 from ...laws import wiring as wire_rules
-from ...model.stage import DIODE_CIRCUITS
+from ...model.stage import CONTACT_CIRCUITS, DIODE_CIRCUITS
 from .ratings import diode_ratings, held_duties
 from .stage_checks import StageChecks
 
@@ -48,7 +49,7 @@ def diode(c: StageChecks) -> Iterator[Check]:
         current=mean,
         # A jam may be switched off at any moment of it.
         torn=at_stall(at),
-        frequency=at.plan.frequency,
+        frequency=at.plan.any_frequency,
         drive=c.drive,
         where=f"{c.path}.diode",
     )
@@ -67,7 +68,7 @@ def diode(c: StageChecks) -> Iterator[Check]:
 
 def relay(c: StageChecks) -> Iterator[Check]:
     stage, at, k = c.stage, c.at, c.k
-    if stage.circuit != "relay pair":
+    if stage.circuit not in CONTACT_CIRCUITS:
         return
     relay = stage.relay
     if relay is None:
@@ -77,8 +78,8 @@ def relay(c: StageChecks) -> Iterator[Check]:
         "contact",
         title="Contact current, DC",
         # Without a ramp the motor starts from a stall, and the contacts carry that.
-        stress=at.starting_current if at.drive.signals.soft_start == "yes" else at_stall(at),
-        because=[at.drive.signals.chosen("soft_start")],
+        stress=at.starting_current if at.drive.signals.ramped else at_stall(at),
+        because=[at.drive.signals.chosen("soft_start"), at.drive.signals.chosen("told_by")],
         limit=relay.contact_a.leaf,
         todo="Take a relay whose DC rating carries the start, or ramp more slowly.",
         field="relay",
@@ -135,9 +136,10 @@ def protection(c: StageChecks) -> Iterator[Check]:
         field="fuse",
     )
     if fuse.melting.value is not None:
-        ramp = getattr(getattr(at, "load", None), "ramp_time", None)
-        if ramp is not None:
-            start = k(stage_laws.start_integral, at.starting_current, ramp)
+        motor = at.of_motor
+        if motor is not None:
+            ramp = start_time(motor)
+            start = k(stage_laws.start_integral, at.starting_current if at.drive.signals.ramped else at_stall(at), ramp)
             yield c.up(
                 "fuse_start",
                 title="Fuse against the start",
@@ -171,6 +173,8 @@ def sense(c: StageChecks) -> Iterator[Check]:
         todo="Take a smaller shunt, or one for more power.",
         field="shunt",
     )
+    if not at.drive.signals.by_program:  # nothing reads it
+        return
     peak = k(stage_laws.sensed, at.starting_current, stage.shunt.leaf, stage.sense_gain.leaf)
     clamped = stage.sense_clamp == "yes"
     yield c.up(
@@ -219,7 +223,7 @@ def copper(c: StageChecks) -> Iterator[Check]:
 
 def capacitor(c: StageChecks) -> Iterator[Check]:
     stage, at, k = c.stage, c.at, c.k
-    if at.unit.bulk_ripple.value is None:
+    if at.unit.bulk_ripple.value is None or not at.drive.signals.pulsed:
         return
     warming = heating.any_heating(at, heating.CAPACITOR)
     ripple = bus.ripple_in(at, ripple_laws.ripple_in_the_capacitor, warming, c.anywhere.around.duty)

@@ -23,7 +23,7 @@ NO_DUTY = Constant("0 %", 0.0, "fraction")
 
 def passed_duties(at: DriveContext, duty: Node) -> Node:
     """Every duty that the controls can command: a ramp passes all up to the working one, a knob stays at any."""
-    if at.drive.signals.soft_start == "yes" or at.drive.panel.sets_speed:
+    if at.drive.signals.ramped or at.drive.sets_speed:
         return Varied(DUTY, (duty, NO_DUTY), "Duty")
     return duty
 
@@ -35,7 +35,7 @@ def held_duties(at: DriveContext, duty: Node, settles: Given) -> Node:
     """
     ramp = at.of_motor.load.ramp_time.value if at.of_motor is not None else None
     brief = ramp is not None and settles.value is not None and ramp < settles.value
-    return duty if brief or at.drive.signals.soft_start == "no" else passed_duties(at, duty)
+    return duty if brief or not at.drive.signals.ramped else passed_duties(at, duty)
 
 
 def diode_ratings(

@@ -18,10 +18,9 @@ from ...cases.operating import Context, DriveContext
 from ...cases.truth import TruthTable, truth_table
 from ...laws import signals as rules
 from ...laws import stage as stage_laws
-from . import window
-from .window import FrequencyWindow
+from . import on_off, timer_limits, window
+from .window import STATION, FrequencyWindow
 
-STATION = "signals"
 AUDIBLE = Constant("16 kHz", 16e3, "frequency", "common practice, no source: above 16 to 20 kHz few people hear it")
 
 
@@ -60,7 +59,7 @@ def compute(at: DriveContext, solved: DriveCircuit, chosen: object = None) -> Si
         limit = at.part.continuous_a.leaf
     ripple = shortest = None
     ramp: Node = spec.ramp_time.leaf
-    if (motor := at.of_motor) is not None:
+    if (motor := at.of_motor) is not None and spec.pulsed:
         ramp = motor.load.ramp_time
         ripple = chopping.swing(duty, case="working") or rules.ripple(
             swing, motor.winding_hot, duty, plan.frequency, motor.motor.inductance, case="working", because=because
@@ -73,7 +72,7 @@ def compute(at: DriveContext, solved: DriveCircuit, chosen: object = None) -> Si
             at.working_current,
             because=[presence(at.unit.current_limit.leaf)],
         )
-    if (held := at.of_load) is not None and held.drive.load.inductance.value:
+    if (held := at.of_load) is not None and held.drive.load.inductance.value and spec.pulsed:
         ripple = rules.ripple(
             swing,
             held.load.resistance,
@@ -84,9 +83,9 @@ def compute(at: DriveContext, solved: DriveCircuit, chosen: object = None) -> Si
             because=because,
         )
     turning = step = None
-    if motor is not None:
+    if motor is not None and spec.told_by == "pulses":
         step = rules.speed_of_step(at.volts.nominal, motor.motor.motor_constant, plan.steps)
-        if spec.reversal != "one way":
+        if spec.reversal != "one way":  # nothing but a program ramps and rests
             turning = rules.reversal_time(ramp, at.drive.panel.pause.leaf)
     return SignalsResult(
         frequency=plan.frequency,
@@ -109,7 +108,7 @@ def compute(at: DriveContext, solved: DriveCircuit, chosen: object = None) -> Si
 def _any_ripple(at: DriveContext, solved: DriveCircuit) -> Node | None:
     """The ripple at any duty that can be set, from any supply, the winding cold or hot."""
     motor = at.of_motor
-    if motor is None:
+    if motor is None or not at.drive.signals.pulsed:
         return None
     if (chopped := chopping.swing(solved.anywhere.duty, case="working")) is not None:
         return chopped
@@ -122,15 +121,25 @@ def _any_ripple(at: DriveContext, solved: DriveCircuit) -> Node | None:
         swing,
         winding,
         duty,
-        at.plan.frequency,
+        at.plan.any_frequency,
         motor.motor.inductance,
         case="working",
         because=[at.drive.signals.chosen("decay")],
     )
 
 
-def checks(at: DriveContext, result: SignalsResult) -> list[Check]:
+def checks(at: DriveContext, solved: DriveCircuit, result: SignalsResult) -> list[Check]:
     """The timer can do it, nobody hears it, and the ramp keeps the current under its limit."""
+    spec = at.drive.signals
+    if not spec.pulsed:
+        return [*on_off.checks(at), *_on_the_controller(at)]
+    if spec.told_by == "timer":
+        return [*timer_limits.checks(at, solved), *window.checks(at, result.window)]
+    return [*_pulse_checks(at, result), *_on_the_controller(at), *_ramp_checks(at, result)]
+
+
+def _pulse_checks(at: DriveContext, result: SignalsResult) -> list[Check]:
+    """The controller's timers make the frequency, and nobody hears it."""
     spec, drive = at.drive.signals, at.drive.id
     error = result.error.value
     found: list[Check] = [
@@ -173,6 +182,13 @@ def checks(at: DriveContext, result: SignalsResult) -> list[Check]:
             unknown="Not known yet: name a controller with timers.",
         )
     )
+    return found
+
+
+def _on_the_controller(at: DriveContext) -> list[Check]:
+    """What else is on the controller that tells the drive: devices on its bus, other people's code."""
+    found: list[Check] = []
+    drive = at.drive.id
     on_bus = [x for x in at.controller.devices if x.bus == "yes"]
     if on_bus:
         told = [x.address.strip().lower() for x in on_bus]
@@ -206,7 +222,14 @@ def checks(at: DriveContext, result: SignalsResult) -> list[Check]:
                 destructive=False,
             )
         )
-    if spec.soft_start == "yes" and result.shortest_ramp is not None:
+    return found
+
+
+def _ramp_checks(at: DriveContext, result: SignalsResult) -> list[Check]:
+    """The ramp keeps the current under its limit, and the driver can do the drive mode."""
+    found: list[Check] = []
+    spec, drive = at.drive.signals, at.drive.id
+    if spec.ramped and result.shortest_ramp is not None:
         found.append(
             lower(
                 "signals.ramp",
@@ -302,7 +325,8 @@ def strip(at: Context, result: SignalsResult, periods: int = 3, points: int = 60
 
 def table(at: DriveContext) -> TruthTable | None:
     """The truth table of the chosen part; None without one."""
-    return truth_table(at.part.input_style, at.drive.signals.decay) if at.part is not None else None
+    signals = at.drive.signals
+    return truth_table(at.part.input_style, signals.decay, signals.pulsed) if at.part is not None else None
 
 
 def scales(duty: float, top: float) -> list[tuple[str, str]]:

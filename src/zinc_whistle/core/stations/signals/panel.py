@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 from functools import lru_cache
 
+from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, lower
 from ...algebra.nodes import Figure
 from ...cases.circuit import DriveCircuit
@@ -44,39 +45,55 @@ def around_of(at: DriveContext) -> Around:
 
 def lines_for(at: DriveContext) -> Lines | None:
     """The driver's lines; None without a driver."""
-    return _lines(at.part.input_style, at.drive.signals.decay) if at.part is not None else None
+    return _lines(*told(at)) if at.part is not None else None
+
+
+Told = tuple[str, str, bool]
+"""How a driver is told: its input style, its decay, and whether by pulses."""
+
+
+def told(at: DriveContext) -> Told:
+    """How the driver of a drive is told; without a driver an empty style."""
+    signals = at.drive.signals
+    return (at.part.input_style if at.part is not None else "", signals.decay, signals.pulsed)
 
 
 @lru_cache(maxsize=64)
-def _lines(style: str, decay: str) -> Lines:
-    return lines_of(truth_table(style, decay))
+def _lines(style: str, decay: str, pulsed: bool = True) -> Lines:
+    return lines_of(truth_table(style, decay, pulsed))
 
 
 def compute(at: DriveContext) -> PanelResult:
     """The machine and its exhaustive check."""
     around = around_of(at)
-    style = (at.part.input_style, at.drive.signals.decay) if at.part is not None else ("", "")
-    return _made(at.drive.panel.model_dump_json(exclude=_NUMBERS), around, *style)
+    if not at.drive.signals.by_program:
+        return PanelResult(None, None, NO_PROGRAM, around)
+    return _made(at.drive.panel.model_dump_json(exclude=_NUMBERS), around, told(at))
 
 
 @lru_cache(maxsize=64)
-def turning(machine: Machine, style: str, decay: str, settings: Settings) -> tuple[StripSegment, ...]:
+def turning(machine: Machine, how: Told, settings: Settings) -> tuple[StripSegment, ...]:
     """A whole change of direction on a driver's lines; kept, since it is played tick by tick."""
-    return tuple(changeover(machine, _lines(style, decay), settings))
+    return tuple(changeover(machine, _lines(*how), settings))
+
+
+NO_PROGRAM = "No program reads a panel here: what is pressed is in the motor's own current, or turned at the knob."
 
 
 _NUMBERS = {"watch_time", "link_time", "pause", "debounce"}
 
 
 @lru_cache(maxsize=256)
-def _made(choices: str, around: Around, style: str, decay: str) -> PanelResult:
+def _made(choices: str, around: Around, how: Told) -> PanelResult:
     # A check of the largest panel takes half a second, and its choices change seldom.
     spec = PanelSpec.model_validate_json(choices)
+    if spec.speed_by == "knob" and not how[2]:
+        return PanelResult(None, None, "A knob sets a speed, and on or off has none: let the speed be fixed.", around)
     try:
         machine = assemble(spec, around)
     except ValueError as error:
         return PanelResult(None, None, str(error), around)
-    return PanelResult(machine, check(machine, spec, _lines(style, decay) if style else None), "", around)
+    return PanelResult(machine, check(machine, spec, _lines(*how) if how[0] else None), "", around)
 
 
 def settings_of(
@@ -90,6 +107,9 @@ def settings_of(
     not known yet."""
     spec, panel, plan = at.drive.signals, at.drive.panel, at.plan
     duty, top = solved.duty_nominal.value, plan.top.value
+    if not spec.pulsed:
+        # On is the whole of one step, whatever the language's pulses would count to.
+        full, duty, top = full or 1, 1.0, 1.0
     if duty is None or top is None:
         raise ValueError("Not known yet: the working duty and a timer for the pulses.")
     own = full if full is not None else int(top)
@@ -97,9 +117,9 @@ def settings_of(
     wanted = min(max(round(duty * steps) - (steps - own), 1), own)
     ramp = signals.ramp.value or 0.0
     # The ramp's time is to the working duty; a program's ramp is from nothing to full.
-    ramp_ms = round(ramp * 1e3 * own / wanted) if spec.soft_start == "yes" else 0
+    ramp_ms = round(ramp * 1e3 * own / wanted) if spec.ramped else 0
     offset = 0
-    if panel.offset == "yes" and (motor := at.of_motor) is not None:
+    if spec.pulsed and panel.offset == "yes" and (motor := at.of_motor) is not None:
         offset = round((motor.drive.motor.breakaway_a.value or 0.0) * _around(at, solved) * own)
     loop = _loop(at, solved, per_turn, own)
     return Settings(
@@ -161,6 +181,8 @@ SEVERE = ("limit", "stop", "leg", "direction", "start", "fault", "homing")
 def checks(at: DriveContext, result: PanelResult) -> list[Check]:
     """The choices go together, nothing forbidden can be reached, and the times suit what is driven."""
     panel, drive = at.drive.panel, at.drive.id
+    if not at.drive.signals.by_program:
+        return []
     found: list[Check] = [
         claim(
             "panel.choices",
@@ -169,8 +191,11 @@ def checks(at: DriveContext, result: PanelResult) -> list[Check]:
             holds=result.machine is not None,
             todo=result.refusal,
             drive=drive,
-            where=f"{panel.path}.homing",
+            where=f"{panel.path}.{'homing' if at.drive.signals.pulsed else 'speed_by'}",
             destructive=False,
+            remedy=None
+            if at.drive.signals.pulsed or panel.speed_by != "knob"
+            else Remedy("The speed is fixed", f"{panel.path}.speed_by", "fixed"),
         ),
     ]
     if result.checked is not None:
@@ -202,7 +227,11 @@ def checks(at: DriveContext, result: PanelResult) -> list[Check]:
                 destructive=False,
             )
         )
-    if at.part is not None and at.part.input_style == "coil and pwm" and at.unit.made_of == "stage":
+    if (
+        at.part is not None
+        and at.part.input_style in ("coil and pwm", "crossed coil and pwm")
+        and at.unit.made_of == "stage"
+    ):
         found.append(
             lower(
                 "panel.pause",

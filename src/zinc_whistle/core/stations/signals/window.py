@@ -81,6 +81,8 @@ def compute(
     steps = (rules.steps_frequency_centre if spec.alignment == "centre" else rules.steps_frequency_edge)(
         at.controller.clock.leaf, LEAST_STEPS, because=[spec.chosen("alignment")]
     )
+    if not spec.pulsed:
+        return FrequencyWindow((), None, None, "", None, None, None, None, None, steps)
     bounds = []
     if lowest is not None:
         bounds.append(FrequencyBound("Ripple", "low", lowest, "the ripple heats the motor by more than 5 %"))
@@ -89,7 +91,8 @@ def compute(
         bounds.append(FrequencyBound("Switching heat", "high", hottest, "the switches grow too hot"))
     if at.part is not None:
         bounds.append(FrequencyBound("Part", "high", at.part.pwm_limit.leaf, "faster than the part's sheet allows"))
-    bounds.append(FrequencyBound("Steps", "high", steps, "fewer than 256 steps of duty", soft=True))
+    if spec.told_by == "pulses":
+        bounds.append(FrequencyBound("Steps", "high", steps, "fewer than 256 steps of duty", soft=True))
     anywhere = None
     if any_ripple is not None and heated is not None:
         anywhere = chopping.extra_heat(solved.anywhere.duty) or rules.ripple_heat(any_ripple, at.any_current)
@@ -195,7 +198,8 @@ def _rounded_down(hertz: float) -> float:
 
 def checks(at: DriveContext, window: FrequencyWindow) -> list[Check]:
     """There is a window, or what to take instead; and the ripple heats little."""
-    path = f"{at.drive.signals.path}.pwm_frequency"
+    spec = at.drive.signals
+    path = f"{spec.path}.pwm_frequency" if spec.told_by == "pulses" else f"{spec.timer.path}.capacitor"
     todo, remedy = window.reason, None
     if window.compromise_hz is not None:
         near = window.compromise_hz
@@ -206,7 +210,8 @@ def checks(at: DriveContext, window: FrequencyWindow) -> list[Check]:
             and (near < b.frequency.value if b.side == "low" else near > b.frequency.value)
         ]
         todo += f" Take about {phrase(near, 'frequency')} and live with it: {'; '.join(borne)}."
-        remedy = Remedy("Take the nearest compromise", path, notation(near, "frequency", "kHz"))
+        if spec.told_by == "pulses":
+            remedy = Remedy("Take the nearest compromise", path, notation(near, "frequency", "kHz"))
     found: list[Check] = [
         claim(
             "signals.window",

@@ -5,6 +5,7 @@ from __future__ import annotations
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, lower, upper
 from ...algebra.nodes import Node, number
+from ...cases.course import start_time
 from ...cases.operating import DriveContext
 from ...laws import fuse as fuse_laws
 from ...laws import supply as rules
@@ -21,7 +22,7 @@ def _fuse_at_start(at: DriveContext, start: Node) -> list[Check]:
             "supply.fuse_start",
             station=STATION,
             title="Fuse, through the start",
-            stress=motor.load.ramp_time,
+            stress=start_time(motor),
             bound=fuse_laws.EARLIEST[source.fuse_curve](start, source.fuse.leaf, because=[source.chosen("fuse_curve")]),
             todo="Take a slower fuse, or the next size if the wire bears it, or start more softly.",
             drive=at.drive.id,
@@ -52,6 +53,8 @@ def checks(at: DriveContext, result: SupplyResult, needs: Node | None, start: No
                 where=f"{at.unit.path}.bulk_capacitance",
             )
         )
+    if not at.drive.signals.by_program:
+        return found  # no logic hangs on it
     if needs is None:
         found.append(
             claim(
@@ -70,7 +73,7 @@ def checks(at: DriveContext, result: SupplyResult, needs: Node | None, start: No
     todo = "Start softer, fit a larger bulk capacitor, use a regulator that drops less, or feed the logic by itself."
     because = [at.build.supply.chosen("motor_and_logic")]
     ramped = rules.loaded_voltage(at.volts.flat, at.starting_current, at.feed_resistance)
-    softly = at.drive.signals.soft_start == "no" and number(ramped) >= number(needs)
+    softly = at.drive.signals.told_by == "pulses" and not at.drive.signals.ramped and number(ramped) >= number(needs)
     found += [
         lower(
             "supply.brown_out_start",

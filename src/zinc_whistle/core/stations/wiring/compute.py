@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Literal
 
 from ...algebra.nodes import Figure
 from ...algebra.quantities import phrase
@@ -13,21 +12,11 @@ from ...cases.operating import DriveContext
 from ...cases.pins import DEVICE, FROM_DEVICE, PinUse, block_of, reads
 from ...laws import wiring as rules
 from ...model.wiring import WireRun
+from . import timer
+from .contacts import SUPPLY_LINE, contacts_of
+from .terminal import GROUND, Role, Terminal
 
 STATION = "wiring"
-
-
-GROUND = "ground"
-Role = Literal["power", "motor", "logic", "signal"]
-"""What a wire carries: the drawing and the list tell them apart."""
-
-
-@dataclass(frozen=True, slots=True)
-class Terminal:
-    """One end of a connection: the block it belongs to and the pin's name there."""
-
-    block: str
-    pin: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -149,10 +138,11 @@ def _connections(
             current=feeding,
         )
     feed = Terminal("switch", "out") if switched else Terminal("fuse", "out")
+    ends = contacts_of(at.part)
     add(
         "fused+",
         start=feed,
-        end=Terminal("driver", "V+"),
+        end=Terminal("driver", ends.plus),
         name="Supply, switched" if switched else "Supply, fused",
         colour="red",
         role="power",
@@ -163,16 +153,27 @@ def _connections(
     add(
         "supply-",
         start=Terminal("source", "−"),
-        end=Terminal("driver", "GND"),
+        end=Terminal("driver", ends.minus),
         name=GROUND,
         colour="black",
         role="power",
         run=supply,
         current=feeding,
     )
+    for id, one, other, line in ends.links:
+        add(
+            id,
+            start=Terminal("driver", one),
+            end=Terminal("driver", other),
+            name=line or GROUND,
+            colour="red" if line == SUPPLY_LINE else "black" if line is None else "brown",
+            role="power",
+            run=motor,
+            current=turning,
+        )
     add(
         "motor1",
-        start=Terminal("driver", "OUT 1"),
+        start=Terminal("driver", ends.out_1),
         end=Terminal("motor", "M+"),
         name="Motor +",
         colour="yellow",
@@ -183,7 +184,7 @@ def _connections(
     )
     add(
         "motor2",
-        start=Terminal("driver", "OUT 2"),
+        start=Terminal("driver", ends.out_2),
         end=Terminal("motor", "M−"),
         name="Motor −",
         colour="green",
@@ -192,22 +193,30 @@ def _connections(
         current=turning,
     )
     if unit.bulk_capacitance.value is not None:
-        for id, pin, name, colour in (("bulk+", "V+", "Bulk capacitor", "red"), ("bulk-", "GND", GROUND, "black")):
+        for id, pin, name, colour in (
+            ("bulk+", ends.plus, "Bulk capacitor", "red"),
+            ("bulk-", ends.minus, GROUND, "black"),
+        ):
             add(
                 id,
                 start=Terminal("driver", pin),
-                end=Terminal("capacitor", "+" if pin == "V+" else "−"),
+                end=Terminal("capacitor", "+" if pin == ends.plus else "−"),
                 name=name,
                 colour=colour,
                 role="power",
                 # It stands at the driver's own terminals: a lead would be the inductance that it is there to shut out.
                 run=None,
             )
+    if at.drive.signals.told_by == "timer":
+        for row in timer.rows(at, feed, ends.minus):
+            add(row.id, start=row.start, end=row.end, name=row.name, colour=row.colour, role=row.role, run=signal)
+    if not at.drive.signals.by_program:
+        return tuple(rows)
     for id, start, end, name, colour in logic_feed(at, feed):
         add(id, start=start, end=end, name=name, colour=colour, role="logic", run=signal)
     add(
         "ground",
-        start=Terminal("driver", "GND"),
+        start=Terminal("driver", ends.minus),
         end=Terminal("controller", "GND"),
         name=GROUND,
         colour="black",

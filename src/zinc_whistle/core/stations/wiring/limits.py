@@ -7,7 +7,8 @@ from ...algebra.nodes import Constant, Figure
 from ...cases.operating import DriveContext, WireFigures
 from ...laws import wiring as rules
 from ...model.build import ServoDrive
-from .compute import GROUND, STATION, WiringResult
+from .compute import STATION, WiringResult
+from .terminal import GROUND
 
 MOST_DENSITY = Constant("6 A/mm²", 6e6, "current density", "common practice, no source: short open wiring")
 
@@ -46,18 +47,21 @@ def checks(at: DriveContext, result: WiringResult) -> list[Check]:
             where=f"{wiring.path}.left_out",
             destructive=False,
         ),
-        claim(
-            "wiring.pins",
-            station=STATION,
-            title="Every signal has a pin that can carry it",
-            holds=(not refused) if named else None,
-            todo="; ".join(f"{u.signal}: {u.refusal}" for u in refused) + ".",
-            drive=drive,
-            destructive=False,
-            where=f"{wiring.path}.fixed_pins",
-            unknown="Not known yet: choose a driver first.",
-        ),
     ]
+    if at.drive.signals.by_program:
+        found.append(
+            claim(
+                "wiring.pins",
+                station=STATION,
+                title="Every signal has a pin that can carry it",
+                holds=(not refused) if named else None,
+                todo="; ".join(f"{u.signal}: {u.refusal}" for u in refused) + ".",
+                drive=drive,
+                destructive=False,
+                where=f"{wiring.path}.fixed_pins",
+                unknown="Not known yet: choose a driver first.",
+            )
+        )
     booting = sorted({u.pin.label for u in result.pins if u.pin is not None and "boot" in u.pin.can})
     if booting:
         found.append(

@@ -8,7 +8,8 @@ from ...cases.pins import PinUse
 from ...cases.servo import ServoResult
 from ...laws import wiring as rules
 from ...model.build import ServoDrive
-from .compute import GROUND, Connection, Role, Terminal, WiringResult, _ground_groups
+from .compute import Connection, WiringResult, _ground_groups
+from .terminal import GROUND, Role, Terminal
 
 
 def for_servo(drive: ServoDrive, result: ServoResult, pins: tuple[PinUse, ...]) -> WiringResult:

@@ -1,0 +1,18 @@
+"""An end of a wire, and what a wire carries."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+GROUND = "ground"
+Role = Literal["power", "motor", "logic", "signal"]
+"""What a wire carries: the drawing and the list tell them apart."""
+
+
+@dataclass(frozen=True, slots=True)
+class Terminal:
+    """One end of a connection: the block it belongs to and the pin's name there."""
+
+    block: str
+    pin: str

@@ -10,6 +10,7 @@ from ..core.cases import course
 from ..core.cases.timer_circuit import of_drive
 from ..core.cases.timer_plan import kept, settings
 from ..core.cases.timers import can_pulse, in_software
+from ..core.model.timer_circuit import TimerCircuit
 from ..core.panel.machine import STOPS
 from ..core.panel.strips import StripSegment, period
 from ..core.panel.trial import inputs_to_press
@@ -401,7 +402,7 @@ def _signals_sections(done: DrivenAssessment, d: Describer) -> list[Section]:
     if told == "timer":
         return [
             d.section(signals, "What tells it", ("told_by", *WITHOUT_PROGRAM)),
-            d.section(signals.timer, "Timer circuit"),
+            d.section(signals.timer, "Timer circuit", _timer_fields(signals.timer)),
         ]
     if told == "hand":
         return [d.section(signals, "What tells it", ("told_by", *WITHOUT_PROGRAM))]
@@ -410,6 +411,12 @@ def _signals_sections(done: DrivenAssessment, d: Describer) -> list[Section]:
         fields = ("told_by", "reversal", "braking")
         return [d.section(signals, "What tells it", fields), d.section(spec, "Control panel", alone)]
     return [d.section(signals, "PWM and ramps"), d.section(spec, "Control panel", panel)]
+
+
+def _timer_fields(spec: TimerCircuit) -> list[str]:
+    """What is asked of a timer circuit: a dropout only where it has a regulator of its own."""
+    own = spec.regulated_v.value is not None or bool(spec.regulated_v.text)
+    return [n for n in type(spec).model_fields if own or n != "dropout"]
 
 
 WITHOUT_PROGRAM = ("reversal", "braking")

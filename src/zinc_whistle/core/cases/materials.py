@@ -8,9 +8,11 @@ from dataclasses import dataclass
 
 from ..algebra.cells import guarded
 from ..algebra.nodes import Constant, Figure, Leaf, Node
+from ..algebra.quantities import phrase
 from ..laws import stage as stage_laws
 from ..model.component import Component
 from ..model.stage import StageSpec, slots
+from ..model.timer_circuit import TimerCircuit
 from ..model.transistors import GateDriver
 
 
@@ -78,8 +80,23 @@ def because_of(stage: StageSpec, part: Component) -> list[Leaf]:
     return [*named, stage.parallel.leaf, *(_channels(stage) if isinstance(part, GateDriver) else [])]
 
 
-def materials(stage: StageSpec) -> Materials:
-    """The bill of materials. Places that are empty are left out."""
+def _timer(circuit: TimerCircuit) -> Line:
+    """The parts of a timer circuit, as one line: small things that are bought together."""
+    one = Constant("1", 1.0, "number")
+    values = ((circuit.pot, "resistance"), (circuit.end_resistor, "resistance"), (circuit.capacitor, "capacitance"))
+    pot, ends, farad = (phrase(g.value, kind) if g.value is not None else "not known yet" for g, kind in values)
+    return Line(
+        slot="timer",
+        what="Timer circuit",
+        part=f"timer, potentiometer {pot}, capacitor {farad}, two resistors {ends}, two small diodes",
+        number=1,
+        each=circuit.price.leaf,
+        price=stage_laws.line_price(circuit.price.leaf, one),
+    )
+
+
+def materials(stage: StageSpec, timer: TimerCircuit | None = None) -> Materials:
+    """The bill of materials, with the timer circuit that tells it, if one does. Places that are empty are left out."""
     counts = places_of(stage.circuit)
     parallel = int(stage.parallel.value or 1)
     lines = []
@@ -94,6 +111,8 @@ def materials(stage: StageSpec) -> Materials:
             part.price.leaf, Constant(str(number), float(number), "number"), because=because_of(stage, part)
         )
         lines.append(Line(slot=slot, what=WHAT[slot], part=part.name, number=number, each=part.price.leaf, price=price))
+    if timer is not None:
+        lines.append(_timer(timer))
     prices: list[Node] = [x.price for x in lines] or [Constant("nothing yet", 0.0, "price")]
     because = [stage.chosen("circuit"), stage.chosen("driven_by"), *_channels(stage)]
     total = stage_laws.price_of(prices, stage.board_price.leaf, stage.delivery.leaf, stage.pieces.leaf, because=because)

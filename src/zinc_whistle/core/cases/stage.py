@@ -251,7 +251,7 @@ def compute(at: DriveContext, stage: StageSpec, solved: DriveCircuit) -> StageRe
         highest_bus=highest_bus(at, stage, at.volts.full),
         gate_power=_gate_power(k, part, high, at),
         extras=(*_extras(k, stage, part, around), *_sense(k, at, stage)),
-        materials=materials(stage),
+        materials=materials(stage, at.drive.signals.timer if at.drive.signals.told_by == "timer" else None),
         anywhere=_anywhere(at, stage, solved, sigma, cooling),
     )
 

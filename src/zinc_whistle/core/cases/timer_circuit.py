@@ -50,9 +50,10 @@ def compute(spec: TimerCircuit, volts: SupplyWindow) -> TimerFigures:
     def supply(bus: Node, case: str = "") -> Node:
         return supply_of(spec, bus, case)
 
-    def pace(bus: Node, track: Node, capacitor: Node, case: str = "") -> Figure:
+    def pace(bus: Node, track: Node, capacitor: Node, case: str = "", which: str = "") -> Figure:
         slowing = laws.diode_slowing(supply(bus, case), spec.diode_v.leaf, case=case)
-        return laws.steered_frequency(track, capacitor, slowing, case=case, title="PWM frequency", because=told)
+        title = f"PWM frequency{which}"
+        return laws.steered_frequency(track, capacitor, slowing, case=case, title=title, because=told)
 
     pot, end, farad = spec.pot.leaf, spec.end_resistor.leaf, spec.capacitor.leaf
     track = laws.whole_track(pot, laws.AS_MARKED, end)
@@ -70,8 +71,8 @@ def compute(spec: TimerCircuit, volts: SupplyWindow) -> TimerFigures:
         any_supply=any_supply,
         frequency=pace(volts.nominal, track, farad, "supply nominal"),
         any_frequency=pace(volts.any, any_track, any_farad),
-        slowest=pace(volts.flat, tracks[1], farads[1], "supply flat, parts at their most"),
-        fastest=pace(volts.full, tracks[0], farads[0], "supply full, parts at their least"),
+        slowest=pace(volts.flat, tracks[1], farads[1], "supply flat, parts at their most", ", slowest"),
+        fastest=pace(volts.full, tracks[0], farads[0], "supply full, parts at their least", ", fastest"),
         least=laws.least_duty(end, track),
         any_least=laws.least_duty(end, any_track),
         greatest=laws.greatest_duty(end, track),

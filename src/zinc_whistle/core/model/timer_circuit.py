@@ -57,4 +57,5 @@ class TimerCircuit(Spec):
         help="About 1.7 V for a bipolar timer, next to nothing for a CMOS one that is lightly loaded.",
     )
     current: Given = given("current", "mA", "Its output gives at most", default="100 mA", origin="assumed", above=0)
+    price: Given = given("price", "€", "Its parts, together", default="2 €", origin="assumed", low=0)
     own_current: Given = given("current", "mA", "Draws itself", default="10 mA", origin="assumed", low=0)

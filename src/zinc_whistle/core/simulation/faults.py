@@ -10,7 +10,14 @@ from .engine import Phase
 from .plant import WHEELS, Path, Plant
 
 Fault = Literal[
-    "none", "open diode", "missing ground", "swapped wires", "shoot-through", "stuck gate", "slipping coupling"
+    "none",
+    "open diode",
+    "missing ground",
+    "swapped wires",
+    "shoot-through",
+    "stuck gate",
+    "stuck contact",
+    "slipping coupling",
 ]
 FAULTS: dict[str, str] = {
     "none": "None",
@@ -19,6 +26,7 @@ FAULTS: dict[str, str] = {
     "swapped wires": "Motor's wires swapped",
     "shoot-through": "Both switches of a leg on at each edge",
     "stuck gate": "A gate stuck on",
+    "stuck contact": "One contact stuck at the supply",
     "slipping coupling": "Coupling slips",
 }
 SHOOT_S = 300e-9
@@ -37,7 +45,17 @@ class Faulty:
     note: str
 
 
-def put_in(fault: Fault, plant: Plant, schedule: Sequence[Phase], rotor_inertia: float | None) -> Faulty:
+Contacts = Literal["none", "before a switch", "alone"]
+"""Whether contacts turn the motor round, with a transistor behind them that can end its current or without one."""
+
+
+def put_in(
+    fault: Fault,
+    plant: Plant,
+    schedule: Sequence[Phase],
+    rotor_inertia: float | None,
+    contacts: Contacts = "none",
+) -> Faulty:
     """A run's plant and schedule with a fault. ValueError with a sentence where this drive cannot have it."""
     phases = list(schedule)
     if fault == "open diode":
@@ -84,6 +102,8 @@ def put_in(fault: Fault, plant: Plant, schedule: Sequence[Phase], rotor_inertia:
             [replace(p, duty=1.0, on="forward", off="forward") for p in phases],
             "Full duty whatever the program says: neither ramp nor stop works. Only cutting the supply does.",
         )
+    if fault == "stuck contact":
+        return _stuck_contact(plant, phases, contacts)
     if fault == "slipping coupling":
         if not rotor_inertia:
             raise ValueError("Not known yet: the rotor's own inertia.")
@@ -97,6 +117,27 @@ def put_in(fault: Fault, plant: Plant, schedule: Sequence[Phase], rotor_inertia:
             ),
         )
     return Faulty(plant, phases, "")
+
+
+def _stuck_contact(plant: Plant, phases: list[Phase], contacts: Contacts) -> Faulty:
+    """The second end's contact has welded at the supply: forward both ends stand there; released, the other one does
+    not."""
+    if contacts == "none":
+        raise ValueError("No contacts turn this motor round: none can stick.")
+    turned: dict[Path, Path] = {"forward": "short"}
+    note = (
+        "Forward both ends stand at the supply and nothing moves. Released, it runs back by itself and nothing stops "
+        "it: only cutting the supply does."
+    )
+    if contacts == "before a switch":
+        turned |= {"wheel": "short", "short": "wheel back"}
+        note = (
+            "Forward both ends stand at the supply line: the motor is shorted and does not move; back it runs as ever. "
+            "The transistor still stops it."
+        )
+    else:
+        turned |= dict.fromkeys(("short", "off", "wheel", "wheel back"), "back")
+    return Faulty(plant, [replace(p, on=turned.get(p.on, p.on), off=turned.get(p.off, p.off)) for p in phases], note)
 
 
 def _by_diode(path: Path) -> bool:

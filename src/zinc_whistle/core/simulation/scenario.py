@@ -16,7 +16,7 @@ from ..cases.circuit import Circuit, diode_drop
 from ..cases.operating import Context
 from ..model.driver import ONE_SWITCH
 from .engine import Engine, Phase, Run
-from .faults import Fault, put_in
+from .faults import Contacts, Fault, put_in
 from .plant import BUS, OMEGA, I, Path, Plant, State
 from .telling import Leg, RunStory, story_of
 from .torque import WITHIN, LoadTorque, load_torque, run_held
@@ -311,7 +311,7 @@ def simulate(
     at_speed, schedule = SCHEDULES[scenario]
     phases = schedule(drive, times)
     rotor = at.motor.rotor_inertia.value
-    made = put_in(fault, plant, phases, float(rotor) if rotor is not None else None)
+    made = put_in(fault, plant, phases, float(rotor) if rotor is not None else None, _contacts(at))
     if made.note:
         notes.append(made.note)
     if drive.relay_pause_s is not None and scenario in ("reverse", "reverse at once", "brake"):
@@ -328,6 +328,15 @@ def simulate(
         times=times,
         notes=notes,
     )
+
+
+def _contacts(at: Context) -> Contacts:
+    """The contacts that turn the motor of a drive round."""
+    if at.part is None or at.part.reverses == "no":
+        return "none"
+    if at.part.kind == "relay pair":
+        return "before a switch"
+    return "alone" if at.part.kind == "contacts" else "none"
 
 
 def _at_speed(plant: Plant, drive: _Drive, scenario: Scenario, length: float) -> State:

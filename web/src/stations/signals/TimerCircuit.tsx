@@ -18,7 +18,7 @@ export function TimerCircuit({ view }: { view: View }) {
   return (
     <figure className="strip timer-circuit">
       <figcaption>The timer circuit</figcaption>
-      <svg className="drawing" viewBox="0 0 520 300" role="img" aria-label={inWords(view)}>
+      <svg className="drawing circuit-drawing" viewBox="0 0 520 300" role="img" aria-label={inWords(view)}>
         <path
           className={LINE}
           fill="none"
@@ -78,10 +78,10 @@ const TALL = 34;
 
 function Outputs({ view }: { view: View }) {
   if (!view.period_us) return null;
-  const period = 190;
+  const period = 168;
   return (
     <svg
-      className="drawing"
+      className="drawing circuit-drawing"
       viewBox={`0 0 520 ${view.duties.length * TALL + 22}`}
       role="img"
       aria-label="The output over two periods, with the knob down, at work and up"
@@ -94,7 +94,7 @@ function Outputs({ view }: { view: View }) {
             <text x={0} y={y + 16}>
               {view.duty_names[row]}
             </text>
-            <path className="strip-trace" d={`M120 ${y}${one}${one}`} />
+            <path className="wire" d={`M120 ${y}${one}${one}`} />
             <text x={516} y={y + 16} textAnchor="end" className="num faint">
               {(100 * duty).toFixed(duty > 0.1 ? 0 : 1)} %
             </text>

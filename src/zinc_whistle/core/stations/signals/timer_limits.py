@@ -4,14 +4,32 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from ...algebra.findings import Remedy
 from ...algebra.limits import Check, lower, upper
+from ...algebra.preferred import at_least
+from ...algebra.quantities import notation
 from ...cases.circuit import DriveCircuit
 from ...cases.operating import DriveContext
-from ...cases.timer_circuit import of_drive, supply_of
+from ...cases.timer_circuit import TimerFigures, of_drive, supply_of
 from ...laws import driver as driver_laws
 from ...laws import motor as motor_laws
 from ...laws.nothing import NO_OHMS
+from ...model.timer_circuit import TimerCircuit
 from .window import HEARD, STATION
+
+
+def _unheard(spec: TimerCircuit, made: TimerFigures) -> Remedy | None:
+    """The next smaller capacitor at which nobody hears even the slowest pulses that its tolerance allows."""
+    slow, farad = made.slowest.value, spec.capacitor.value
+    if slow is None or farad is None or not slow > 0:
+        return None
+    most = farad * slow / HEARD
+    taken = at_least(most / SERIES_STEP, "E6")
+    return Remedy("Take a smaller timing capacitor", f"{spec.path}.capacitor", notation(taken, "capacitance", "pF"))
+
+
+SERIES_STEP = 1.55
+"""Two values of the E6 series are never further apart: the one above this share of a value lies below it."""
 
 
 def checks(at: DriveContext, solved: DriveCircuit) -> Iterator[Check]:
@@ -88,4 +106,5 @@ def checks(at: DriveContext, solved: DriveCircuit) -> Iterator[Check]:
         over="warn",
         where=f"{spec.path}.capacitor",
         destructive=False,
+        remedy=_unheard(spec, made),
     )

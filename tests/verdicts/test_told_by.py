@@ -256,6 +256,17 @@ def test_contacts_are_held_against_the_stall_and_the_volts() -> None:
     assert sparks is not None and sparks.severity == "warn" and "spark" in sparks.title
 
 
+def test_a_hand_keeps_no_pause() -> None:
+    """By a program through zero the peak is the stall; by hand the switch may go straight over: (V + K ω)/R, nearly
+    twice."""
+    paused = CAROUSEL(drives__d1__signals__reversal="through zero")
+    by_program = motor_of(with_part(paused, "relay-bridge-8a", "level")).circuit
+    assert by_program.peak.value == pytest.approx(by_program.stall_full.value or 0.0)
+    by_hand = motor_of(with_part(paused, "hand-two-6a", "hand")).circuit
+    assert by_hand.peak.value == pytest.approx(by_hand.reversal.value or 0.0)
+    assert (by_hand.peak.value or 0.0) > 1.8 * (by_hand.stall_full.value or 0.0)
+
+
 def wires(part: str) -> set[tuple[str, str]]:
     """The ends of the power wires at a part's own terminals, links included."""
     done = motor_of(with_part(lantern_carousel(), part, "level"))

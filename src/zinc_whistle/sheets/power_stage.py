@@ -12,9 +12,9 @@ from ..core.algebra.quantities import phrase
 from ..core.assess import DrivenAssessment
 from ..core.cases.stage_result import StageResult
 from ..core.design.heatmap import Grid, HeatMap, of_part, of_stage, over_air
-from ..core.model.stage import CIRCUITS, DIODE_CIRCUITS
+from ..core.model.stage import DIODE_CIRCUITS
 from ..core.model.transistors import Bjt, Mosfet
-from ..core.stations.power_stage.circuits import CIRCUIT_STATES, DiodeAt, as_fitted, circuit_of
+from ..core.stations.power_stage.circuits import CIRCUIT_STATES, DiodeAt, as_fitted, circuit_of, title_of
 from .fields import Describer, Section
 from .inputs import Inputs, Shown, StationSheet, shown
 from .stage_fields import own_stage
@@ -240,7 +240,7 @@ def _circuit(done: DrivenAssessment) -> CircuitView | None:
         )
         for s in drawn.states
     ]
-    title = CIRCUITS[circuit] if built is not None else f"Inside: {CIRCUITS[circuit].split(',')[0].lower()}"
+    title = title_of(circuit) if built is not None else f"Inside: {title_of(circuit).split(',')[0].lower()}"
     return CircuitView(
         layout=drawn.layout,
         title=title,
@@ -354,7 +354,9 @@ def _bill(built: StageResult) -> BillView:
 def _figures_of(done: DrivenAssessment) -> Shown:
     r, heat = done.stage, done.stage.heat
     first: list[Any] = []
-    if heat is not None:
+    if heat is not None and done.chosen is not None and done.chosen.part.kind == "contacts":
+        first = [done.circuit.driver_drop]
+    elif heat is not None:
         first = [heat.junction, heat.total, heat.allowed_current, heat.conduction, heat.switching]
     if done.discrete is not None:
         first += _own_stage(done.discrete)
@@ -362,10 +364,8 @@ def _figures_of(done: DrivenAssessment) -> Shown:
         "hottest air",
         (
             *first,
-            r.bus_ripple,
-            r.ripple_current,
-            r.capacitance_needed,
-            r.rating_needed,
+            *((r.bus_ripple, r.ripple_current, r.capacitance_needed) if done.drive.signals.pulsed else ()),
+            r.rating_needed if done.drive.signals.pulsed or done.context.unit.bulk_capacitance.value else None,
         ),
     )
 
@@ -411,6 +411,8 @@ def _sections(done: DrivenAssessment, d: Describer) -> list[Section]:
 
 
 def _hint(asked: Inputs) -> str:
+    if asked.done.chosen is not None and asked.done.chosen.part.kind == "contacts":
+        return "Contacts have no junction that warms up: what counts is what they may carry and part, held at Driver."
     if asked.done.discrete is None and asked.done.chosen is not None:
         return "Switches, gates and diodes are built into this part. What stands beside it is the bulk capacitor."
     return ""

@@ -21,7 +21,7 @@ def sends_back(at: DriveContext, bridge: bool) -> bool:
     lowered = signals.ramped or at.drive.sets_speed
     lowered = lowered or (motor is not None and motor.has_encoder and motor.closes_loop)
     pulled = at.of_motor is not None and at.of_motor.load.lowering is not None
-    moves = lowered or pulled or signals.reversal == "slammed"
+    moves = lowered or pulled or signals.slams
     return bridge and (moves or signals.decay != "slow")
 
 

@@ -405,8 +405,8 @@ def _source_at_start(at: Context, starting: Figure, stall: Figure) -> Figure:
 def _worst_peak(at: Context, stall: Figure, reversal: Figure, braking: Figure) -> Figure:
     """Stall, or worse: sudden reversal and braking only where the drive does them."""
     signals = at.drive.signals
-    because = [signals.chosen("reversal"), signals.chosen("braking")]
-    if signals.reversal == "slammed":
+    because = [signals.chosen("reversal"), signals.chosen("braking"), signals.chosen("told_by")]
+    if signals.slams:
         return driver_rules.worst_of(stall, reversal, because=because)
     if signals.braking == "brake":
         return driver_rules.worst_of(stall, braking, because=because)

@@ -198,6 +198,11 @@ class SignalsSpec(Spec):
         return self.told_by in ("pulses", "level")
 
     @property
+    def slams(self) -> bool:
+        """Whether the motor may be turned round while it runs: a hand keeps no pause."""
+        return self.reversal == "slammed" or (not self.by_program and self.reversal != "one way")
+
+    @property
     def ramped(self) -> bool:
         """Whether something ramps the duty up: only a program does."""
         return self.told_by == "pulses" and self.soft_start == "yes"

@@ -201,9 +201,10 @@ def _write(d: DriveProgram) -> Iterator[str]:
     static = [n for n in lines.names if n not in pulsed and n not in lines.coils]
     yield "    def write(self, action, level):"
     yield "        # What is given up goes low first, pulses before anything else; pulses come last."
-    yield f'        pulses = {"True" if lines.opposed else "level > 0"} and action in ("forward", "back")'
-    yield "        if action != self.last_action or not pulses:"
-    yield from (f"            self.{_attribute(n)}.still(0)" for n in pulsed)
+    if pulsed:
+        yield f'        pulses = {"True" if lines.opposed else "level > 0"} and action in ("forward", "back")'
+        yield "        if action != self.last_action or not pulses:"
+        yield from (f"            self.{_attribute(n)}.still(0)" for n in pulsed)
     yield "        if action != self.last_action:"
     yield from (f"            self.{_attribute(n)}.value(0)" for n in static)
     yield "            self.last_action = action"

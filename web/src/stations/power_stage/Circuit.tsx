@@ -117,7 +117,13 @@ function Drawn({ layout, circuit, state }: { layout: Layout; circuit: View; stat
         </Switch>
       ))}
       {layout.contacts?.map((c) => (
-        <Contact key={c.id} contact={c} pulled={closed(c.id)} right={c.at[0] > layout.motor[0]} />
+        <Contact
+          key={c.id}
+          contact={c}
+          pulled={closed(c.id)}
+          apart={(c.middle ?? false) && (state.on ?? []).length === 0}
+          right={c.at[0] > layout.motor[0]}
+        />
       ))}
       {diode && <Diode at={diode.at} sideways={diode.sideways} carries={(state.diodes ?? []).includes("diode")} />}
       <g transform={`translate(${layout.motor.join(" ")})`}>
@@ -272,14 +278,16 @@ function Diode({ at, sideways, carries }: { at: Point; sideways: boolean; carrie
 
 type ContactPlace = NonNullable<Layout["contacts"]>[number];
 
-function Contact({ contact, pulled, right }: { contact: ContactPlace; pulled: boolean; right: boolean }) {
-  const [reach, blade] = contact.makes
-    ? [24, pulled ? "M0 24L0 -24" : "M0 24L-20 -20"]
-    : [47, pulled ? "M0 0L0 -45" : "M0 0L0 45"];
+type ContactState = { contact: ContactPlace; pulled: boolean; apart: boolean; right: boolean };
+
+function Contact({ contact, pulled, apart, right }: ContactState) {
+  const reach = contact.makes ? 24 : 47;
+  const blade = contact.makes ? (pulled ? "M0 24L0 -24" : "M0 24L-20 -20") : pulled ? "M0 0L0 -45" : "M0 0L0 45";
+  const away = right ? 34 : -34;
   return (
     <g transform={`translate(${contact.at.join(" ")})`} className={pulled ? "switch switch-on" : "switch"}>
       <rect x="-4" y={-reach} width="8" height={2 * reach} className="gap" />
-      <path d={blade} />
+      <path d={apart ? `M0 0L${away} -26` : blade} />
       <circle cy={-reach} r="3" />
       <circle cy={reach} r="3" />
       {!contact.makes && <circle r="3" />}

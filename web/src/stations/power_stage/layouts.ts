@@ -11,8 +11,8 @@ export type Layout = {
   /** One diode beside the switches' own: at the rails, and where that is another place, across the motor. */
   diode?: { rails?: DiodePlace; motor: DiodePlace };
   motor: Point;
-  /** Contacts that change over; one that only makes stands open or closed in its line. */
-  contacts?: { id: string; at: Point; name?: string; makes?: boolean }[];
+  /** Contacts that change over; one that only makes is open or closed in its line, one with a middle may be open. */
+  contacts?: { id: string; at: Point; name?: string; makes?: boolean; middle?: boolean }[];
 };
 
 const SUPPLY: Record<string, Point[]> = {
@@ -249,6 +249,13 @@ LAYOUTS["contacts"] = {
     ],
   },
   switches: [],
+};
+LAYOUTS["reversing switch"] = {
+  ...(LAYOUTS["contacts"]),
+  contacts: [
+    { id: "K1", at: [180, 110], name: "pole 1", middle: true },
+    { id: "K2", at: [380, 110], name: "pole 2", middle: true },
+  ],
 };
 LAYOUTS["single contact"] = {
   ...above,

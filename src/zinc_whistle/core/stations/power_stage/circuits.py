@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from ...model.driver import DriverPart
+from ...model.stage import CIRCUITS
 
 
 @dataclass(frozen=True, slots=True)
@@ -339,7 +340,7 @@ _CONTACTS = Drawn(
     ),
 )
 _BY_HAND = Drawn(
-    "contacts",
+    "reversing switch",
     (
         *_CONTACTS.states[:2],
         CircuitState(
@@ -395,6 +396,18 @@ PART_CIRCUITS = {
     "contacts": "contacts",
 }
 """Which circuit is inside a part of the shelf."""
+
+
+CONTACT_TITLES = {
+    "contacts": "A relay contact at each end of the motor",
+    "reversing switch": "A switch of two poles, crossed",
+    "single contact": "One contact in the motor's line",
+}
+
+
+def title_of(circuit: str) -> str:
+    """What a circuit is called."""
+    return CONTACT_TITLES.get(circuit) or CIRCUITS[circuit]
 
 
 def circuit_of(part: DriverPart) -> str:

@@ -22,4 +22,10 @@ def servo(scene: ServoScene) -> Outcome:
 
 
 def cautions(scene: Scene, outcome: Outcome) -> list[str]:
+    driven = scene.drive.driven
+    if driven is not None and not driven.signals.by_program:
+        return [
+            "A switch that stands on starts the motor as soon as power is back: switch off before you join it.",
+            "Keep a switch or a fuse within reach that cuts the power: nothing else here stops it.",
+        ]
     return ["A program's stop does not cut power: keep a switch or a fuse that does."]

@@ -39,8 +39,15 @@ def said(build: Build, code: str) -> Finding | None:
     return next((x for x in _of(build).findings if x.code == code), None)
 
 
+def verdict(build: Build, code: str) -> str:
+    """The verdict of a finding that must be there."""
+    found = said(build, code)
+    assert found is not None, code
+    return found.verdict
+
+
 def _of(build: Build) -> Assessment:
     return assess(build, SHELF)
 
 
-__all__ = ["altered", "given_at", "owner_of", "said"]
+__all__ = ["altered", "given_at", "owner_of", "said", "verdict"]

@@ -16,7 +16,7 @@ from zinc_whistle.core.simulation.scenario import simulate
 from zinc_whistle.core.stations.wiring.contacts import contacts_of
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, sample_parts, snow_fan
 
-from .kit import SHELF, altered, said
+from .kit import SHELF, altered, said, verdict
 
 PART = {p.id: p for p in sample_parts()}
 FAN: Callable[..., Build] = partial(altered, snow_fan)
@@ -28,13 +28,6 @@ def motor_of(build: Build) -> MotorAssessment:
     done = worked(build, SHELF)
     assert isinstance(done, MotorAssessment)
     return done
-
-
-def verdict(build: Build, code: str) -> str:
-    """What is said of a build under a code."""
-    found = said(build, code)
-    assert found is not None, code
-    return found.verdict
 
 
 def with_part(build: Build, part: str, told: str) -> Build:

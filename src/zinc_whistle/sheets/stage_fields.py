@@ -6,6 +6,7 @@ from typing import Any
 
 from ..core.model.stage import BRIDGES, CONTACT_CIRCUITS, SLOTS, StageSpec, slots, switch_kind
 from .fields import Describer, Field, Option, Section
+from .links import with_links
 from .views import text_of
 
 OPTIONAL = ("heat_sink", "fuse", "guard")
@@ -60,13 +61,16 @@ def own_stage(stage: StageSpec, d: Describer) -> list[Section]:
     if mosfets:
         gates: list[str] = ["driven_by"]
         if stage.driven_by == "driver":
-            gates += ["gate_v", "gate_fed", *(["gate_dropout"] if stage.gate_fed == "own" else [])]
+            gates += ["gate_v", "gate_fed", *(["gate_dropout"] if stage.gate_fed != "bus" else [])]
         gates += ["gate_resistor", "off_resistor", "pull_down"]
         if stage.circuit in BRIDGES:
             gates.append("dead_time")
         if stage.circuit in ("half bridge", "full bridge", "high side"):
             gates += ["boot_capacitor", "boot_droop"]
-        sections.append(d.section(stage, "Gates", gates))
+        made = d.section(stage, "Gates", gates)
+        if stage.driven_by == "driver" and stage.gate_fed == "source":
+            made = with_links(made, d.link(stage, "gate_source", "Gate supply, its source", d.build.supply.sources))
+        sections.append(made)
     elif stage.circuit == "bipolar low side":
         sections.append(d.section(stage, "Base", ("base_resistor",)))
     clamps = [*(["gate_clamp"] if stage.circuit == "p/n bridge" else []), *(["guard_clamp"] if stage.guard else [])]

@@ -7,6 +7,7 @@ from typing import Any, Literal
 
 from ..core.assess import Assessment, DrivenAssessment, ServoAssessment
 from ..core.cases import course
+from ..core.model.build import Build
 from ..core.model.supply import Consumer, Regulator, Source
 from .fields import Describer, Section
 from .inputs import Shown, StationSheet, shown
@@ -123,7 +124,8 @@ def _driven_figures(all: Assessment, done: DrivenAssessment) -> Shown:
             r.bus_start,
             r.bus_jam,
             r.source_current,
-            *([own.working, own.starting, own.runtime] if own else []),
+            *([own.working, own.starting, own.runtime, own.with_spares] if own else []),
+            *([own.sun, own.used, own.lamp_resistor, own.lamp_heat] if own else []),
             done.context.feed_resistance,
             r.brake_energy,
             r.after_braking,
@@ -150,7 +152,8 @@ REGULATOR = {
 
 def _sections(d: Describer) -> list[Section]:
     build = d.build
-    sections = [d.table(build.supply, "sources", Source), d.table(build.supply, "regulators", Regulator)]
+    sources = d.table(build.supply, "sources", Source, without=_unused(build))
+    sections = [sources, d.table(build.supply, "regulators", Regulator)]
     sections += [
         d.table(r, "consumers", Consumer, title=f"On {r.name or 'the regulator'}, besides the logic", columns=True)
         for r in build.supply.regulators
@@ -161,8 +164,24 @@ def _sections(d: Describer) -> list[Section]:
     for regulator in build.supply.regulators:
         made = Section(title=f"{regulator.name or 'Regulator'}, fed from", help="", fields=[], path=regulator.path)
         copied = d.copier(regulator, "regulator", "Figures from the shelf", REGULATOR)
-        sections.append(with_links(made, d.link(regulator, "source", "Source", build.supply.sources), copied))
+        sections.append(with_links(made, d.link(regulator, "source", "Source", _before(build, regulator)), copied))
     return sections
+
+
+def _unused(build: Build) -> tuple[str, ...]:
+    """Fields of a source that mean nothing on any that is there."""
+    found: tuple[str, ...] = ()
+    if all(s.charger == "no" for s in build.supply.sources):
+        found += ("charge_v",)
+    if all(not s.solar_w.text for s in build.supply.sources):
+        found += ("sun_for", "used_for")
+    return found
+
+
+def _before(build: Build, regulator: Regulator) -> list[Source | Regulator]:
+    """What a regulator may be fed from: the sources, and regulators that do not hang on it themselves."""
+    free = [r for r in build.supply.regulators if regulator not in build.supply.chain(r.id)]
+    return [*build.supply.sources, *free]
 
 
 def _servo_sections(done: ServoAssessment, d: Describer) -> list[Section]:

@@ -8,6 +8,7 @@ from typing import Literal
 from ..core.algebra.quantities import phrase
 from ..core.assess import DriveAssessment, DrivenAssessment, ServoAssessment
 from ..core.cases.pins import block_of
+from ..core.stations.wiring.compute import regulator_block
 from ..core.stations.wiring.terminal import Role
 from .fields import Describer, Section
 from .inputs import Shown, StationSheet, shown
@@ -75,12 +76,17 @@ def _driven_blocks(done: DrivenAssessment) -> dict[str, str]:
         blocks["switch"] = f"Switch {text_of(at.source.switch_dc.leaf)}"
     if at.unit.bulk_capacitance.value is not None:
         blocks["capacitor"] = f"Capacitor {text_of(at.unit.bulk_capacitance.leaf)}"
+    if at.source.lamp_a.value is not None:
+        blocks["lamp"] = "Arming lamp"
     if at.regulator is not None:
+        chain = at.build.supply.chain(at.regulator.id)
+        for before in chain[:-1]:
+            blocks[regulator_block(before.id, at.regulator.id)] = before.name or "Regulator"
         if at.regulator.place == "own":
             blocks["regulator"] = at.regulator.name or "Regulator"
-        if at.regulator.source != at.source.id:
+        if chain[0].source != at.source.id:
             sources = {s.id: s.name for s in at.build.supply.sources}
-            blocks["logic source"] = sources.get(at.regulator.source) or "Logic source"
+            blocks["logic source"] = sources.get(chain[0].source) or "Logic source"
     if done.drive.has_encoder:
         blocks["encoder"] = "Encoder"
     if any(block_of(u.signal) == "panel" for u in done.wiring.pins):

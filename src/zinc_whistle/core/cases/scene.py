@@ -75,10 +75,10 @@ class DrivenScene(Scene):
 
     @property
     def logic_needs(self) -> Figure | None:
-        """What the regulator of the controller needs at its input; None where none is named."""
+        """What the first regulator on the controller's way needs at its input; None where none is named."""
         if self.at.regulator is None:
             return None
-        found = self.supply.regulator(self.at.regulator.id)
+        found = self.supply.regulator(self.build.supply.chain(self.at.regulator.id)[0].id)
         return found.needs if found is not None else None
 
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from ..algebra.nodes import Figure, Leaf, Node, Varied, presence
 from ..laws import driver as driver_laws
 from ..laws import supply as rules
-from ..laws.nothing import NO_AMPERES
+from ..laws.nothing import NO_AMPERES, NO_OHMS
 from ..model.build import Build
 from ..model.supply import Regulator, Source
 from .axes import AIR
@@ -24,6 +24,8 @@ class RegulatorResult:
     load: Figure
     worst: Figure
     input_current: Figure
+    worst_input: Figure
+    """What it draws with everything on it stalled."""
     needs: Figure
     heat: Figure
     junction: Figure
@@ -44,6 +46,13 @@ class SourceResult:
     starting: Figure
     mean: Figure
     runtime: Figure | None
+    with_spares: Figure | None
+    lamp_resistor: Figure | None
+    lamp_heat: Figure | None
+    sun: Figure | None
+    """Energy that a solar panel puts in, a day."""
+    used: Figure | None
+    """Energy that the build takes, a day."""
     any_working: Node
     any_starting: Node
 
@@ -67,13 +76,31 @@ class SharedSupply:
 def compute(build: Build, demands: Sequence[Demand]) -> SharedSupply:
     """Every source and regulator with all demands on it."""
     windows = {s.id: window(s) for s in build.supply.sources}
-    regulators = tuple(_regulator(build, r, windows, demands) for r in build.supply.regulators)
+    done: dict[str, RegulatorResult] = {}
+    # What hangs on another first: a regulator carries what those behind it draw.
+    for spec in sorted(build.supply.regulators, key=lambda r: -len(build.supply.chain(r.id))):
+        behind = [done[r.id] for r in build.supply.regulators if r.source == spec.id]
+        done[spec.id] = _regulator(build, spec, _feed(build, spec, windows), demands, behind)
+    regulators = tuple(done[r.id] for r in build.supply.regulators)
     sources = tuple(_source(build, s, windows[s.id], demands, regulators) for s in build.supply.sources)
     return SharedSupply(sources, regulators)
 
 
+def _feed(build: Build, spec: Regulator, windows: dict[str, SupplyWindow]) -> SupplyWindow | None:
+    """What a regulator is fed with: a source's volts, or those that another regulator holds."""
+    before = next((r for r in build.supply.regulators if r.id == spec.source), None)
+    if before is None:
+        return windows.get(spec.source)
+    held = before.output_v.leaf
+    return SupplyWindow(full=held, nominal=held, flat=held, resistance=NO_OHMS, any=held)
+
+
 def _regulator(
-    build: Build, spec: Regulator, windows: dict[str, SupplyWindow], demands: Sequence[Demand]
+    build: Build,
+    spec: Regulator,
+    feed: SupplyWindow | None,
+    demands: Sequence[Demand],
+    behind: Sequence[RegulatorResult],
 ) -> RegulatorResult:
     """Every load of a regulator summed, and the heat on the hottest day from the fullest supply."""
     boards = [c for c in build.controllers if c.regulator == spec.id]
@@ -82,21 +109,29 @@ def _regulator(
     hanging = [d for d in demands if d.feed == spec.id]
     because = [spec.members("consumers"), spec.chosen("kind"), *(c.members("devices") for c in boards)]
     because += [c.chosen("regulator") for c in build.controllers]
-    load = rules.currents_together([*own, *(d.mean for d in hanging)], because=because, title="Load of the regulator")
-    worst = rules.currents_together(
-        [*own, *(d.worst for d in hanging)], because=because, title="Load, everything stalled at once"
+    because += [r.chosen("source") for r in build.supply.regulators]
+    passed = [r.input_current for r in behind]
+    load = rules.currents_together(
+        [*own, *(d.mean for d in hanging), *passed], because=because, title="Load of the regulator"
     )
-    feed = windows.get(spec.source)
+    worst = rules.currents_together(
+        [*own, *(d.worst for d in hanging), *(r.worst_input for r in behind)],
+        because=because,
+        title="Load, everything stalled at once",
+    )
     highest: Node = feed.full if feed is not None else _unnamed(spec)
     anything: Node = feed.any if feed is not None else _unnamed(spec)
     lowest: Node = feed.flat if feed is not None else _unnamed(spec)
     if spec.kind == "linear":
         heat = rules.linear_heat(highest, spec.output_v.leaf, load, because=because)
         any_heat = rules.linear_heat(anything, spec.output_v.leaf, load, because=because)
-        drawn = rules.linear_input(load, because=because)
+        drawn, at_worst = (rules.linear_input(x, because=because) for x in (load, worst))
     else:
         any_heat = heat = rules.switching_heat(spec.output_v.leaf, load, spec.efficiency.leaf, because=because)
-        drawn = rules.switching_input(spec.output_v.leaf, load, spec.efficiency.leaf, lowest, because=because)
+        drawn, at_worst = (
+            rules.switching_input(spec.output_v.leaf, x, spec.efficiency.leaf, lowest, because=because)
+            for x in (load, worst)
+        )
     cooled = spec.sink_resistance.value is not None
     path = spec.sink_resistance.leaf if cooled else spec.bare_resistance.leaf
     air, limit = build.ambient.hot.leaf, spec.junction_limit.leaf
@@ -107,6 +142,7 @@ def _regulator(
         load=load,
         worst=worst,
         input_current=drawn,
+        worst_input=at_worst,
         needs=_needs(spec),
         heat=heat,
         junction=rules.regulator_junction(air, heat, path, because=fitted, case="hottest air"),
@@ -137,8 +173,10 @@ def _source(
 ) -> SourceResult:
     own = [d for d in demands if d.feed == spec.id]
     fed = {r.id for r in build.supply.regulators if r.source == spec.id}
-    logic = [r.input_current for r in regulators if r.id in fed]
-    because = [build.supply.chosen("together")]
+    logic: list[Node] = [r.input_current for r in regulators if r.id in fed]
+    if spec.lamp_a.value is not None:
+        logic.append(spec.lamp_a.leaf)
+    because = [build.supply.chosen("together"), presence(spec.lamp_a.leaf)]
 
     def sum_of(currents: list[Node], title: str) -> Figure:
         return rules.currents_together([*currents, *logic] or [NO_AMPERES], title=title, because=because)
@@ -150,11 +188,18 @@ def _source(
         starting = _one_by_one(own, logic, because)
         any_starting = _any_one_by_one(own, logic, because)
     mean = sum_of([d.mean for d in own], "Mean current from the source")
-    runtime = None
+    runtime = with_spares = None
     if spec.capacity.value is not None:
+        charge: Node = spec.capacity.leaf
+        if spec.packs.value not in (None, 1):
+            charge = rules.charge_of_packs(charge, spec.packs.leaf)
         runtime = rules.runtime(
-            spec.capacity.leaf, mean, spec.rated_hours.leaf, spec.peukert.leaf, because=[presence(spec.capacity.leaf)]
+            charge, mean, spec.rated_hours.leaf, spec.peukert.leaf, because=[presence(spec.capacity.leaf)]
         )
+        if spec.spare.value:
+            with_spares = rules.with_spares(runtime, spec.spare.leaf)
+    lamp = spec.lamp_a.leaf if spec.lamp_a.value is not None else None
+    sunny = spec.solar_w.value is not None
     return SourceResult(
         id=spec.id,
         window=volts,
@@ -162,12 +207,17 @@ def _source(
         starting=starting,
         mean=mean,
         runtime=runtime,
+        with_spares=with_spares,
+        lamp_resistor=rules.lamp_resistor(volts.nominal, lamp) if lamp is not None else None,
+        lamp_heat=rules.lamp_heat(volts.full, lamp) if lamp is not None else None,
+        sun=rules.solar_energy(spec.solar_w.leaf, spec.sun_for.leaf) if sunny else None,
+        used=rules.used_energy(volts.nominal, mean, spec.used_for.leaf) if sunny else None,
         any_working=sum_of([d.any_working for d in own], "Current, all at work"),
         any_starting=any_starting,
     )
 
 
-def _any_one_by_one(own: Sequence[Demand], logic: list[Figure], because: list[Leaf]) -> Figure:
+def _any_one_by_one(own: Sequence[Demand], logic: Sequence[Node], because: list[Leaf]) -> Figure:
     """The worst single start while the others work, from any supply."""
     worst: Figure | None = None
     for demand in own:
@@ -176,10 +226,10 @@ def _any_one_by_one(own: Sequence[Demand], logic: list[Figure], because: list[Le
             [demand.any_starting, *others, *logic], title="Current, the worst start", because=because
         )
         worst = case if worst is None else driver_laws.worst_of(worst, case, title="Current, the worst start")
-    return worst if worst is not None else rules.currents_together(logic or [NO_AMPERES], because=because)
+    return worst if worst is not None else rules.currents_together(list(logic) or [NO_AMPERES], because=because)
 
 
-def _one_by_one(own: Sequence[Demand], logic: list[Figure], because: list[Leaf]) -> Figure:
+def _one_by_one(own: Sequence[Demand], logic: Sequence[Node], because: list[Leaf]) -> Figure:
     """The worst single start while the others work."""
     cases = [
         rules.currents_together(
@@ -192,4 +242,4 @@ def _one_by_one(own: Sequence[Demand], logic: list[Figure], because: list[Leaf])
     known = [c for c in cases if c.value is not None]
     if known:
         return max(known, key=lambda c: c.value or 0.0)
-    return cases[0] if cases else rules.currents_together(logic or [NO_AMPERES], because=because)
+    return cases[0] if cases else rules.currents_together(list(logic) or [NO_AMPERES], because=because)

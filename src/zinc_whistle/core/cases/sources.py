@@ -51,6 +51,24 @@ class SupplyWindow:
     """Between full and flat: what limits are held against."""
 
 
+CHARGED = {
+    name: Constant(f"{volts:g} V", volts, "voltage", "charging volts a cell, common practice, from memory")
+    for name, volts in {"lifepo4": 3.65, "li-ion": 4.2, "lead": 2.4, "nimh": 1.55}.items()
+}
+"""The highest that a charger of the class holds a cell at; single-use cells have none."""
+
+
+def charging(source: Source) -> Node | None:
+    """The volts of a battery that is charged while it runs; None where no charger stays on."""
+    if source.charger != "yes" or source.kind != "battery":
+        return None
+    told = [source.chosen("charger"), source.chosen("chemistry"), presence(source.charge_v.leaf)]
+    cell = CHARGED.get(source.chemistry)
+    if source.charge_v.value is not None or cell is None:
+        return rules.charged_at(source.charge_v.leaf, because=told)
+    return rules.cells_in_series(source.cells.leaf, cell, because=told, title="Charged at")
+
+
 def window(source: Source) -> SupplyWindow:
     """The source's volts and resistance; what is typed comes before what the chemistry says."""
     # What a battery was made of is forgotten by the adaptor that takes its place.
@@ -66,11 +84,16 @@ def window(source: Source) -> SupplyWindow:
 
     series, ohms = rules.cells_in_series, rules.cell_resistances
     full = of(source.full_v.leaf, cell.full if cell else None, series, "Full, at rest")
+    if (charged := charging(source)) is not None:
+        full = rules.higher_of(full, charged, because=[source.chosen("charger")])
+    resistance = of(source.resistance.leaf, cell.resistance if cell else None, ohms, "Internal resistance")
+    if source.packs.value not in (None, 1):
+        resistance = rules.side_by_side(resistance, source.packs.leaf)
     flat = of(source.flat_v.leaf, cell.flat if cell else None, series, "Flat, at rest")
     return SupplyWindow(
         full=full,
         nominal=of(source.nominal_v.leaf, cell.nominal if cell else None, series, "Nominal"),
         flat=flat,
         any=Varied(SUPPLY, (full, flat), "Supply at rest"),
-        resistance=of(source.resistance.leaf, cell.resistance if cell else None, ohms, "Internal resistance"),
+        resistance=resistance,
     )

@@ -15,6 +15,7 @@ from ..model.transistors import Bjt, HalfBridgeModule, Mosfet
 from . import arrange, bus, timer_circuit
 from .arrange import Device, Gate, Times
 from .operating import DriveContext
+from .sources import SupplyWindow, window
 
 NOTHING = {
     k: Constant(f"0 {u}", 0.0, k) for k, u in (("resistance", "Ω"), ("charge", "C"), ("time", "s"), ("voltage", "V"))
@@ -42,7 +43,7 @@ def missing(stage: StageSpec, slot: str, kind: str) -> Leaf:
 
 def because_of(at: DriveContext, stage: StageSpec) -> list[Leaf]:
     """The choices that decide which rules apply."""
-    named = ("circuit", "gates", "driven_by", "gate_fed")
+    named = ("circuit", "gates", "driven_by", "gate_fed", "gate_source")
     return [*(stage.chosen(n) for n in named), at.drive.signals.chosen("decay"), stage.parallel.leaf]
 
 
@@ -127,11 +128,22 @@ def name_of(stage: StageSpec) -> str:
     return f"{CIRCUITS[stage.circuit].split(':')[0].split(',')[0]} of your own{switch}"
 
 
+def gate_source(at: DriveContext, stage: StageSpec) -> SupplyWindow:
+    """What the gate supply is made from: the motor's supply, or a source of its own."""
+    if stage.gate_fed != "source":
+        return at.volts
+    found = next((s for s in at.build.supply.sources if s.id == stage.gate_source), None)
+    if found is not None:
+        return window(found)
+    lack = Leaf(f"{stage.path}.gate_source", "the gate supply's source", KINDS["voltage"], None)
+    return SupplyWindow(full=lack, nominal=lack, flat=lack, resistance=lack, any=lack)
+
+
 def gate_supply(at: DriveContext, stage: StageSpec, k: Tracing) -> tuple[Figure, Figure]:
     """Gate volts at the highest and at the lowest."""
     nothing = NOTHING["voltage"]
     high: Node = stage.gate_v.leaf
-    low = k(stage_laws.gate_supply_left, high, at.volts.flat, stage.gate_dropout.leaf)
+    low = k(stage_laws.gate_supply_left, high, gate_source(at, stage).flat, stage.gate_dropout.leaf)
     if stage.driven_by == "pin":
         # A gate takes no steady current: the pin comes up to its own supply, not to its level under load.
         high = at.controller.logic_v.leaf
@@ -205,6 +217,8 @@ def gate_at(at: DriveContext, stage: StageSpec, k: Tracing, volts: Node) -> Node
         return at.controller.logic_v.leaf
     if stage.gate_fed == "bus":
         return volts
+    if stage.gate_fed == "source":
+        volts = gate_source(at, stage).any
     return k(stage_laws.gate_supply_left, stage.gate_v.leaf, volts, stage.gate_dropout.leaf)
 
 

@@ -109,6 +109,55 @@ def cell_resistances(n: Number, R_cell: Ohm) -> Ohm:
     return n * R_cell
 
 
+@rule("V", source="a charger holds it there", title="Charged at")
+def charged_at(V: Volt) -> Volt:
+    return V
+
+
+@rule("V_full", source="the higher of the two", title="Full, or charging")
+def higher_of(V_1: Volt, V_2: Volt) -> Volt:
+    return larger(V_1, V_2)
+
+
+@rule("R", source="alike packs side by side share the current", title="Internal resistance")
+def side_by_side(R: Ohm, n: Number) -> Ohm:
+    return R / n
+
+
+@rule("C", source="alike packs side by side: their charges add", title="Charge, all packs")
+def charge_of_packs(C: Coulomb, n: Number) -> Coulomb:
+    return C * n
+
+
+@rule("t_run", source="one pack after the other", title="Runs for, with the spare packs")
+def with_spares(t: Second, n: Number) -> Second:
+    return t * (1 + n)
+
+
+LED_V = Constant("2 V", 2.0, "voltage", "common practice: a red or green LED")
+SUN_SHARE = Constant("0.6", 0.6, "fraction", "common practice, no source: what panel, regulator and battery leave")
+
+
+@rule("R_lamp", source="Ohm's law, less the drop of an LED (common practice: 2 V)", title="Arming lamp's resistor")
+def lamp_resistor(V: Volt, I: Ampere) -> Ohm:
+    return (V - LED_V) / I
+
+
+@rule("P_lamp", source="its drop times its current", title="Heat in the lamp's resistor")
+def lamp_heat(V: Volt, I: Ampere) -> Watt:
+    return (V - LED_V) * I
+
+
+@rule("E_day", source="rated power for the hours of full sun, less what is lost", title="Energy from the panel, a day")
+def solar_energy(P: Watt, t: Second) -> Joule:
+    return P * t * SUN_SHARE
+
+
+@rule("E_day", source="mean current for the hours of use", title="Energy used, a day")
+def used_energy(V: Volt, I: Ampere, t: Second) -> Joule:
+    return V * I * t
+
+
 @rule("I", source="currents add", title="Current, all together")
 def currents_together(I: Amperes) -> Ampere:
     return total(I)

@@ -197,7 +197,8 @@ class Build(ListOwner):
         regulators = {r.id for r in self.supply.regulators}
         units, controllers = {u.id for u in self.units}, {c.id for c in self.controllers}
         links = [
-            *((f"supply.regulators.{r.id}.source", r.source, sources) for r in self.supply.regulators),
+            *((f"supply.regulators.{r.id}.source", r.source, sources | regulators) for r in self.supply.regulators),
+            *((f"units.{u.id}.stage.gate_source", u.stage.gate_source, sources) for u in self.units),
             *((f"controllers.{c.id}.regulator", c.regulator, regulators) for c in self.controllers),
             *((f"units.{u.id}.source", u.source, sources) for u in self.units),
             *((f"drives.{d.id}.unit", d.unit, units) for d in self.driven),

@@ -82,12 +82,17 @@ class StageSpec(Spec):
         "Gates driven by", {"driver": "A gate driver", "pin": "The controller's pin"}, "driver"
     )
     gate_v: Given = given("voltage", "V", "Gate supply", default="12 V", origin="chosen", above=0)
-    gate_fed: Literal["own", "bus"] = choice(
+    gate_fed: Literal["own", "bus", "source"] = choice(
         "Gate supply comes from",
-        {"own": "A regulator that makes it", "bus": "The motor supply, as it is"},
+        {
+            "own": "A regulator behind the motor supply",
+            "bus": "The motor supply, as it is",
+            "source": "A source of its own",
+        },
         "own",
         help="A 12 V regulator fed from 12 V has no headroom: the gate gets what is left.",
     )
+    gate_source: str = Field("", max_length=40, description="Gate supply, its source")
     gate_dropout: Given = given("voltage", "V", "Its dropout", default="2 V", origin="assumed", low=0)
     gate_resistor: Given = given("resistance", "Ω", "Gate resistor", default="10 Ω", origin="chosen", low=0)
     off_resistor: Given = given(

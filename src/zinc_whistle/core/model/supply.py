@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Literal, Self
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from .fuses import FUSE_CURVES, FUSE_HELP, FuseCurve
 from .given import Given, Item, ListOwner, choice, given, listing
@@ -63,6 +63,54 @@ class Source(Item):
     switch_dc: Given = given(
         "current", "A", "Switch, its DC rating", above=0, optional=True, help="Not the AC figure printed larger."
     )
+    lamp_a: Given = given(
+        "current",
+        "mA",
+        "Arming lamp draws",
+        above=0,
+        optional=True,
+        help="A lamp behind the switch tells that the power is on: an LED with a resistor takes 2 to 10 mA.",
+    )
+    packs: Given = given(
+        "number",
+        "1",
+        "Packs side by side",
+        default="1",
+        origin="chosen",
+        low=1,
+        high=20,
+        whole=True,
+        help="Alike, of one age and charged alike: their resistance is shared, their charge adds.",
+    )
+    spare: Given = given(
+        "number", "1", "Spare packs to change to", default="0", origin="chosen", low=0, high=50, whole=True
+    )
+    charger: Literal["no", "yes"] = choice(
+        "While it runs, a charger",
+        {"no": "Is off, or the pack is taken out", "yes": "May stay on: its volts are those of charging"},
+        "no",
+    )
+    charge_v: Given = given(
+        "voltage",
+        "V",
+        "Charged at",
+        above=0,
+        optional=True,
+        help="The charger's highest. Empty: from the class of cells.",
+    )
+    solar_w: Given = given(
+        "power", "W", "Solar panel that charges it", above=0, optional=True, help="Its rated power, in full sun."
+    )
+    sun_for: Given = given(
+        "time",
+        "h",
+        "Full sun on it, a day",
+        default="2 h",
+        origin="assumed",
+        above=0,
+        help="Winter one, summer five.",
+    )
+    used_for: Given = given("time", "h", "The build is in use, a day", above=0, optional=True)
 
     @property
     def takes_back(self) -> bool:
@@ -123,6 +171,23 @@ class Regulator(Item, ListOwner):
 class SupplySpec(ListOwner):
     """What feeds the build."""
 
+    def chain(self, regulator: str) -> list[Regulator]:
+        """The regulators from the source to one of them, in the order in which the current passes them."""
+        by_id = {r.id: r for r in self.regulators}
+        found: list[Regulator] = []
+        while (at := by_id.get(regulator)) is not None and at not in found:
+            found.insert(0, at)
+            regulator = at.source
+        return found
+
+    @model_validator(mode="after")
+    def _regulators_end_at_a_source(self) -> Self:
+        ids = {r.id for r in self.regulators}
+        for r in self.regulators:
+            if self.chain(r.id)[0].source in ids:
+                raise ValueError(f"supply.regulators.{r.id}.source leads back to itself: none can feed itself")
+        return self
+
     sources: list[Source] = listing("Sources", columns=False)
     regulators: list[Regulator] = listing("Regulators", columns=False)
     together: Literal["yes", "no"] = choice(
@@ -135,9 +200,13 @@ class SupplySpec(ListOwner):
         {"shared": "Fed by one source", "split": "Fed by separate sources"},
         "shared",
     )
-    lead_in: Literal["no", "yes"] = choice(
+    lead_in: Literal["no", "yes", "blocked"] = choice(
         "Programming lead stays in",
-        {"no": "No: unplugged in use", "yes": "Yes: USB and own supply at once"},
+        {
+            "no": "No: unplugged in use",
+            "yes": "Yes: USB and own supply at once",
+            "blocked": "Yes, its supply wire cut or behind a diode",
+        },
         "no",
     )
     clamp_v: Given = given(

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, lower, upper
 from ...algebra.nodes import Constant, Node, presence
 from ...algebra.quantities import phrase
 from ...cases.demand import Demand
 from ...cases.shared_supply import RegulatorResult, SharedSupply, SourceResult
-from ...cases.sources import SupplyWindow, window
+from ...cases.sources import SupplyWindow, charging, window
 from ...laws import supply as rules
 from ...model.build import Build
 from ...model.supply import Regulator, Source
@@ -33,16 +34,18 @@ def checks(build: Build, shared: SharedSupply, demands: Sequence[Demand]) -> lis
         *(
             x
             for s, r in zip(build.supply.regulators, shared.regulators, strict=True)
-            for x in _regulator_checks(build, s, r, demands, shared.source(s.source))
+            for x in (*_regulator_checks(build, s, r, demands, shared.source(s.source)), *_behind(build, s, r))
         ),
     ]
-    if build.supply.lead_in == "yes":
+    if build.supply.lead_in != "no":
+        cut = build.supply.lead_in == "blocked"
         found.append(
             claim(
                 "supply.back_feed",
                 station=STATION,
                 title="USB and own supply do not feed each other",
-                holds=False,
+                holds=cut,
+                remedy=None if cut else Remedy("Its supply wire is cut, or has a diode", "supply.lead_in", "blocked"),
                 todo="With the programming lead in, one supply may feed back into the "
                 "other: cut the lead's supply wire, or "
                 "put a diode in it.",
@@ -76,6 +79,7 @@ def _source_checks(spec: Source, result: SourceResult, demands: Sequence[Demand]
         ),
     ]
     found += _fuse(spec, result, code)
+    found += _charged(spec, result, code)
     if spec.switch_dc.value is not None:
         found.append(
             upper(
@@ -125,6 +129,38 @@ def _fuse(spec: Source, result: SourceResult, code: str) -> list[Check]:
             destructive=False,
         )
     ]
+
+
+def _charged(spec: Source, result: SourceResult, code: str) -> list[Check]:
+    """A charger that may stay on has cells that bear it; a panel puts in what a day takes."""
+    found: list[Check] = []
+    if charging(spec) is not None and spec.chemistry in ("alkaline", "9 v block"):
+        found.append(
+            claim(
+                f"{code}.charger",
+                station=STATION,
+                title="Cells that may be charged",
+                holds=False,
+                todo="These cells are for single use: charged, they leak or burst. Take the charger away.",
+                where=f"{spec.path}.charger",
+                remedy=Remedy("No charger is on", f"{spec.path}.charger", "no"),
+            )
+        )
+    if result.sun is not None and result.used is not None:
+        found.append(
+            upper(
+                f"{code}.solar",
+                station=STATION,
+                title="Energy of a day against the panel's",
+                stress=result.used,
+                bound=result.sun,
+                todo="It runs down day by day: a larger panel, a place in the sun, or fewer hours of use.",
+                over="warn",
+                where=f"{spec.path}.used_for",
+                destructive=False,
+            )
+        )
+    return found
 
 
 def _unfused(spec: Source, result: SourceResult, code: str) -> Check:
@@ -236,6 +272,52 @@ def _regulator_checks(
                     "give the servos a rail of their own."
                 ),
                 where=f"{spec.path}.source",
+            )
+        )
+    return found
+
+
+def _behind(build: Build, spec: Regulator, result: RegulatorResult) -> list[Check]:
+    """A regulator behind another one: what the first holds is enough for it, and not too much."""
+    before = next((r for r in build.supply.regulators if r.id == spec.source), None)
+    if before is None:
+        return []
+    code, volts = f"supply.{spec.id}", before.output_v.leaf
+    found: list[Check] = [
+        lower(
+            f"{code}.input_low",
+            station=STATION,
+            title="Input of the regulator, lowest",
+            stress=volts,
+            bound=result.needs,
+            todo=f"What {before.name or 'the regulator before it'} makes does not leave it its headroom: feed it from "
+            "higher up, or take one that drops less.",
+            where=f"{spec.path}.source",
+            destructive=False,
+        )
+    ]
+    if spec.kind == "step-up":
+        found.append(
+            upper(
+                f"{code}.step_up",
+                station=STATION,
+                title="Input below what the step-up makes",
+                stress=volts,
+                bound=spec.output_v.leaf,
+                todo="It only lifts: what lies above its output comes straight through.",
+                where=f"{spec.path}.kind",
+            )
+        )
+    if spec.input_max.value is not None:
+        found.append(
+            upper(
+                f"{code}.input",
+                station=STATION,
+                title="Input of the regulator",
+                stress=volts,
+                bound=spec.input_max.leaf,
+                todo="Take a regulator for a higher input.",
+                where=f"{spec.path}.input_max",
             )
         )
     return found

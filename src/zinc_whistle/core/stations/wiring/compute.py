@@ -207,6 +207,25 @@ def _connections(
                 # It stands at the driver's own terminals: a lead would be the inductance that it is there to shut out.
                 run=None,
             )
+    if at.source.lamp_a.value is not None:
+        add(
+            "lamp+",
+            start=feed,
+            end=Terminal("lamp", "resistor"),
+            name="Arming lamp",
+            colour="orange",
+            role="logic",
+            run=signal,
+        )
+        add(
+            "lamp-",
+            start=Terminal("source", "−"),
+            end=Terminal("lamp", "−"),
+            name=GROUND,
+            colour="black",
+            role="logic",
+            run=signal,
+        )
     if at.drive.signals.told_by == "timer":
         for row in timer.rows(at, feed, ends.minus):
             add(row.id, start=row.start, end=row.end, name=row.name, colour=row.colour, role=row.role, run=signal)
@@ -287,22 +306,36 @@ def logic_feed(at: DriveContext, feed: Terminal) -> list[tuple[str, Terminal, Te
     regulator = at.regulator
     if regulator is None:
         return []
-    own = regulator.source != at.source.id
+    chain = at.build.supply.chain(regulator.id)
+    own = chain[0].source != at.source.id
     plus = Terminal("logic source", "+") if own else feed
     minus = Terminal("logic source", "−") if own else Terminal("source", "−")
     rows: list[tuple[str, Terminal, Terminal, str, str]] = []
+    for before in chain[:-1]:
+        block = regulator_block(before.id, regulator.id)
+        rows += [
+            (f"{block}+", plus, Terminal(block, "in"), f"To {before.name or 'the regulator'}", "orange"),
+            (f"{block}-", minus, Terminal(block, "GND"), GROUND, "black"),
+        ]
+        plus, minus = Terminal(block, "out"), Terminal(block, "GND")
     if regulator.place == "board":
         rows.append(("logic+", plus, Terminal("controller", "V in"), "Logic supply", "orange"))
-        if own:
+        if own or len(chain) > 1:
             rows.append(("logic-", minus, Terminal("controller", "GND"), GROUND, "black"))
         return rows
     volts = phrase(regulator.output_v.value, "voltage", "V") if regulator.output_v.value is not None else "logic"
     return [
+        *rows,
         ("regulator+", plus, Terminal("regulator", "in"), "To the regulator", "orange"),
         ("regulator-", minus, Terminal("regulator", "GND"), GROUND, "black"),
         ("logic+", Terminal("regulator", "out"), Terminal("controller", volts), "Logic supply", "orange"),
         ("logic-", Terminal("regulator", "GND"), Terminal("controller", "GND"), GROUND, "black"),
     ]
+
+
+def regulator_block(id: str, last: str) -> str:
+    """What a regulator of the logic's way is called in the drawing: the last one has no number."""
+    return "regulator" if id == last else f"regulator {id}"
 
 
 def _ground_groups(connections: tuple[Connection, ...]) -> dict[str, str]:

@@ -22,6 +22,7 @@ from .cases.encoder import EncoderResult
 from .cases.load import LoadResult
 from .cases.motor import AtSupply, Constants
 from .cases.operating import Context, DriveContext, LoadContext
+from .cases.salvage import own_switch
 from .cases.scene import DrivenScene, LoadScene, MotorScene, Outcome, Scene, ServoScene, scenes
 from .cases.servo import ServoResult
 from .cases.shared_supply import SharedSupply
@@ -189,7 +190,11 @@ class DrivenAssessment(DriveAssessment):
     @cached_property
     def candidates(self) -> list[Candidate]:
         """The parts of the shelf (of a long one the best), best first; worked out when first asked for."""
-        return rank(self.context, self._short_list())
+        return rank(self.context, [*self._short_list(), *self._own_parts()])
+
+    def _own_parts(self) -> Sequence[DriverPart]:
+        """Parts that the drive brings along, beside the shelf's."""
+        return ()
 
     def _short_list(self) -> Sequence[DriverPart]:
         """The parts to work out in full: of a long shelf those that come first on the arrays, and the chosen one."""
@@ -224,6 +229,10 @@ class MotorAssessment(DrivenAssessment):
     @property
     def circuit(self) -> Circuit:
         return self.scene.circuit
+
+    def _own_parts(self) -> Sequence[DriverPart]:
+        seeded = own_switch(self.drive)
+        return () if seeded is None else (seeded,)
 
     @property
     def motor(self) -> Constants:

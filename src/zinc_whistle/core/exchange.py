@@ -16,6 +16,7 @@ from typing import Any, Generic, Protocol, TypeVar
 from pydantic import ValidationError
 
 from .algebra.cells import guarded, unguarded
+from .cases.typical import lossless
 from .model.component import Component
 from .model.components import CLASSES, part_problems
 from .model.driver import DriverPart
@@ -181,7 +182,7 @@ class Format(Generic[P]):
 
 def _driver_amiss(part: DriverPart) -> dict[str, str]:
     found = {}
-    if not part.on_resistance.value and not part.drop_v.value:
+    if lossless(part):
         found["on_resistance"] = "Give the on-resistance or the fixed drop: with neither there would be no heat."
     low, high = part.v_min.value, part.v_max.value
     if low is not None and high is not None and low > high:
@@ -194,7 +195,7 @@ def _driver_amiss(part: DriverPart) -> dict[str, str]:
 
 DRIVERS: Format[DriverPart] = Format(
     DriverPart,
-    ("v_max", "continuous_a", "peak_a", "peak_time", "thermal_resistance", "pwm_limit"),
+    ("v_max", "continuous_a", "peak_a"),
     _driver_amiss,
     ("id", "sample"),
 )

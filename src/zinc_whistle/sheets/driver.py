@@ -9,11 +9,12 @@ from typing import Literal
 from ..core.algebra.quantities import phrase
 from ..core.assess import DrivenAssessment
 from ..core.cases.operating import DriveContext
+from ..core.cases.salvage import OWN_SWITCH
 from ..core.design.accessories import surroundings
 from ..core.design.change import changes_for
 from ..core.model.build import Schools
 from ..core.model.component import Component
-from ..core.model.driver import PART_KINDS
+from ..core.model.driver import PART_KINDS, DriverPart
 from ..core.stations.driver.candidates import Candidate, verdicts
 from ..core.stations.driver.jam import typed_time_counts
 from .fields import Describer, Section
@@ -53,6 +54,8 @@ class CandidateView:
     reasons: list[str]
     note: str
     torque: str
+    part: DriverPart | None = None
+    """The part whole, where it is on no shelf from which it could be taken."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -81,7 +84,12 @@ def driver(done: DrivenAssessment) -> DriverPicture:
     shown = [done.chosen] if done.discrete is not None and done.chosen is not None else []
     views = [_candidate(c, chosen is not None and c.part.id == chosen.id) for c in (*shown, *done.candidates)]
     schools = _verdicts(at, done.chosen) if done.chosen is not None else []
-    return DriverPicture(candidates=views, verdicts=schools, left_out=len(done.shelf) - len(done.candidates))
+    return DriverPicture(candidates=views, verdicts=schools, left_out=len(done.shelf) - _of_shelf(done))
+
+
+def _of_shelf(done: DrivenAssessment) -> int:
+    """How many of the candidates come from the shelf."""
+    return sum(c.part.id != OWN_SWITCH for c in done.candidates)
 
 
 def _verdicts(at: DriveContext, candidate: Candidate) -> list[SchoolVerdictView]:
@@ -144,6 +152,7 @@ def _candidate(candidate: Candidate, chosen: bool) -> CandidateView:
         reasons=[f"{v.title}: {v.detail or v.todo}" for v in map(finding_view, candidate.refusals)],
         note=part.note,
         torque=text_of(turning.stall_torque) if (turning := solved.of_motor) is not None else "",
+        part=part if part.id == OWN_SWITCH else None,
     )
 
 

@@ -11,6 +11,7 @@ from pydantic.fields import FieldInfo
 
 from ..core.algebra.quantities import show_doubt
 from ..core.assess import Assessment, standing_basis
+from ..core.cases import typical
 from ..core.model.driver import DriverPart
 from ..core.model.given import Given, Item, Origin, Spec
 
@@ -50,6 +51,8 @@ class Field:
     """The origin of a text that is typed here: what nobody had thought of becomes an assumption."""
     stale: list[str] = field(default_factory=list)
     basis: dict[str, str] | None = None
+    typical: str = ""
+    """What a typical thing of its class has here, where nothing is given yet."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -244,6 +247,9 @@ def part_fields(part: Item, wrong: Mapping[str, str]) -> list[Field]:
     """A shelf part's fields as a form, each with its help and what is wrong with it; paths are the field's names."""
     made = []
     driver = isinstance(part, DriverPart)
+    guesses = {}
+    if isinstance(part, DriverPart):
+        guesses = dict(guess for lack in typical.missing(part) if (guess := typical.estimate(part, lack)) is not None)
     for name, info in type(part).model_fields.items():
         if name in ("id", "sample") or (name == "kind" and not driver):
             continue
@@ -261,6 +267,7 @@ def part_fields(part: Item, wrong: Mapping[str, str]) -> list[Field]:
                     origin=value.origin,
                     error=error,
                     optional=meta.ask.optional,
+                    typical=guesses.get(name, ""),
                 )
             )
         elif meta.choose is not None:

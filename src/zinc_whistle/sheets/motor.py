@@ -10,7 +10,7 @@ import numpy as np
 
 from ..core.algebra.quantities import phrase
 from ..core.assess import MotorAssessment
-from ..core.cases import course
+from ..core.cases import breakaway, course
 from ..core.cases.motor import constants_of, curve
 from ..core.cases.motor_sheet import WORTH_ASKING, Way
 from ..core.laws import motor as motor_rules
@@ -241,7 +241,7 @@ def _way(name: str, way: Way) -> WayView:
 
 
 def _remedies(done: MotorAssessment, shelf: Sequence[MotorPart]) -> list[CreepRemedyView]:
-    if done.drive.motor.breakaway_a.value is None:
+    if not breakaway.known(done.context):
         return []
     return [
         CreepRemedyView(
@@ -326,7 +326,8 @@ def _figures_of(done: MotorAssessment) -> Shown:
             done.heat.allowed,
             m.inductance,
             (m.rotor_inertia, "g·cm²"),
-            *(slow if done.drive.motor.breakaway_a.value is not None else []),
+            *(slow if breakaway.known(done.context) else []),
+            low.agreement,
         ),
     )
     return subject, [replace(view, case="") for view in figures]
@@ -354,6 +355,7 @@ def _sections(done: MotorAssessment, d: Describer) -> list[Section]:
     looks = d.section(
         spec.looks, "Is it a brushed DC motor at all?", help="Before any reading, of a motor without a label."
     )
+    slow = ("breakaway_a", "smooth_open", *(("smooth_closed",) * done.drive.closes_loop))
     # Asked first of a motor that nothing is known of; later it stands where it is out of the way.
     begins = done.motor.motor_constant.value is None
     return [
@@ -361,7 +363,8 @@ def _sections(done: MotorAssessment, d: Describer) -> list[Section]:
         *([looks] if begins else []),
         *ways[spec.known_by],
         d.section(spec, "Winding and rotor", ("inductance_by", *inductance, "inertia_by", *inertia, *size)),
-        d.section(spec, "Starting from rest", ("breakaway_a",)),
+        d.section(spec, "Starting from rest", slow),
+        d.section(spec.salvage, "Where it came from", help="Of a motor without a sheet."),
         d.section(spec, "Heat", ("heat_by", *heat, "winding_hot", "winding_limit")),
         *([] if begins else [looks]),
     ]

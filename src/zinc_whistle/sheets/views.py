@@ -193,7 +193,7 @@ def finding_view(finding: Finding, build: Any = None) -> FindingView:
         figure=finding.utilisation.id if finding.utilisation is not None else "",
         where=finding.where,
         remedy=remedy_view(finding.remedy, build)
-        if finding.remedy and build is not None and state in ("stop", "warn")
+        if finding.remedy and build is not None and state in ("stop", "warn", "unknown")
         else None,
     )
 
@@ -220,7 +220,7 @@ def remedy_view(remedy: Remedy, build: Any) -> RemedyView | None:
             path=remedy.path,
             text=remedy.text,
             preview=f"{meta.ask.label}: {value.text or '—'} → {remedy.text}",
-            origin="chosen",
+            origin=remedy.origin,
         )
     return None
 

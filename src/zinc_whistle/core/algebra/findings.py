@@ -25,6 +25,8 @@ class Remedy:
     label: str
     path: str
     text: str
+    origin: Literal["chosen", "assumed"] = "chosen"
+    """Of a quantity: *assumed* where it is an estimate."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -402,6 +402,30 @@ def rise(P: Watt, R_wh: KelvinPerWatt) -> Kelvin:
     return P * R_wh
 
 
+@rule(
+    "I_b",
+    source="lowest smooth speed (I_b − I_w) R / K_e, solved for the current",
+    title="Breakaway current, as the slowest speed tells it",
+)
+def breakaway_from_speed(I_w: Ampere, omega: RadPerSecond, R: Ohm, K_e: MotorConstant) -> Ampere:
+    return I_w + omega * K_e / R
+
+
+@rule("ω_min", source="measured", title="Lowest smooth speed")
+def smooth_as_measured(omega: RadPerSecond) -> RadPerSecond:
+    return omega
+
+
+@rule("V_s", source="a share of what it was made for", title="Volts that are put up with")
+def volts_by_share(V: Volt, s: Ratio) -> Volt:
+    return V * s
+
+
+@rule("q", source="what the model says over what was measured", title="Breakaway model over the measured speed")
+def smooth_agreement(omega: RadPerSecond, omega_measured: RadPerSecond) -> Ratio:
+    return omega / omega_measured
+
+
 @rule("D_b", source="the current at which it starts, times what is round the circuit", title="Breakaway duty")
 def breakaway_duty(I_b: Ampere, R: Ohm, V_lost: Volt, V: Volt) -> Fraction:
     return (I_b * R + V_lost) / V

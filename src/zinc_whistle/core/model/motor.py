@@ -106,6 +106,36 @@ class FittedMotor(Spec):
     )
 
 
+class Salvage(Spec):
+    """Where a motor came from: what its appliance gave it and did with it."""
+
+    appliance: str = Field("", max_length=80, description="Out of which appliance?")
+    volts: Given = given(
+        "voltage",
+        "V",
+        "Voltage that it had there",
+        above=0,
+        optional=True,
+        help="On the battery, the transformer or the board: what its brushes and its speed are made for.",
+    )
+    stages: Given = given(
+        "number", "1", "Gear stages", low=0, high=8, whole=True, optional=True, help="Pairs of wheels that mesh."
+    )
+    grease: Literal["", "soft", "hard"] = choice(
+        "Its grease", {"": "Not looked at", "soft": "Soft, or cleaned and greased anew", "hard": "Hard or brown"}, ""
+    )
+    switch: str = Field("", max_length=80, description="Its own switch there: what is printed on it")
+    switch_a: Given = given(
+        "current",
+        "A",
+        "That switch is rated for",
+        above=0,
+        optional=True,
+        help="Its transistor's or relay's figure: a first candidate for a driver, to be checked like any other.",
+    )
+    switch_v: Given = given("voltage", "V", "… and for", above=0, optional=True)
+
+
 class MotorSpec(ListOwner):
     """One brushed motor."""
 
@@ -116,6 +146,7 @@ class MotorSpec(ListOwner):
         "readings",
     )
     looks: MotorLooks = Field(default_factory=MotorLooks, description="Is it a brushed motor?")
+    salvage: Salvage = Field(default_factory=Salvage, description="Where it came from")
     sheet: MotorSheet = Field(default_factory=MotorSheet, description="Data sheet")
     fitted: FittedMotor = Field(default_factory=FittedMotor, description="From the spin-up")
     locked: list[LockedReading] = listing(
@@ -159,6 +190,23 @@ class MotorSpec(ListOwner):
         above=0,
         optional=True,
         help="Raise the volts slowly until the shaft lets go; the worst of several angles.",
+    )
+    smooth_open: Given = given(
+        "speed",
+        "rpm",
+        "Lowest smooth speed, measured",
+        above=0,
+        optional=True,
+        help="At the motor's shaft, with its load, no loop closed: slower it jerks or stops. It corrects the current "
+        "above.",
+    )
+    smooth_closed: Given = given(
+        "speed",
+        "rpm",
+        "The same with the loop closed",
+        above=0,
+        optional=True,
+        help="At the motor's shaft, with the gain that is given at Loop.",
     )
     weight: Given = given(
         "mass", "g", "Weight of the motor", above=0, optional=True, help="The motor alone, without its gear."

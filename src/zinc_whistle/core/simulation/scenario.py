@@ -11,7 +11,7 @@ import numpy as np
 
 from ..algebra.giving_up import within
 from ..algebra.quantities import phrase
-from ..cases import chopping
+from ..cases import breakaway, chopping
 from ..cases.circuit import Circuit, diode_drop
 from ..cases.operating import Context
 from ..model.driver import ONE_SWITCH
@@ -95,8 +95,8 @@ def bare_plant(at: Context, solved: Circuit) -> tuple[Plant, LoadTorque, list[st
         bus = BARE_BUS_F
         notes.append("No bulk capacitor is given: the 10 µF of a bare board stand in for it.")
     friction = float(at.motor.friction_torque.value or 0.0)
-    breakaway = at.drive.motor.breakaway_a.value
-    stiction = max(friction, (breakaway or 0.0) * float(at.motor.motor_constant.value or 0.0), 1e-6)
+    lets_go = breakaway.current(at).value
+    stiction = max(friction, (lets_go or 0.0) * float(at.motor.motor_constant.value or 0.0), 1e-6)
     if (cold := at.build.ambient.cold.value) is not None:
         notes.append(
             f"The winding is at {phrase(cold, 'temperature')} all along, where peaks are highest; the duty counts it "

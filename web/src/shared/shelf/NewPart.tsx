@@ -30,6 +30,10 @@ export function NewPart({ source, onDone }: { source: Source; onDone: (name: str
       [field.path]: field.control === "quantity" ? { text, origin: estimated(field) ? "assumed" : "data sheet" } : text,
     });
   };
+  const guess = (field: Field) => {
+    setTouched({ ...touched, [field.path]: true });
+    setPart({ ...part, [field.path]: { text: field.typical, origin: "assumed" } });
+  };
   const estimated = (field: Field) => (part[field.path] as { origin?: string } | undefined)?.origin === "assumed";
   const estimate = (field: Field, on: boolean) =>
     setPart({ ...part, [field.path]: { text: typed(field), origin: on ? "assumed" : "data sheet" } });
@@ -100,6 +104,11 @@ export function NewPart({ source, onDone }: { source: Source; onDone: (name: str
             <span id={`${id}-${f.path}-more`} className="field-more">
               {f.error && touched[f.path] && <span className="field-error">{f.error}</span>}
               {f.help && <span className="field-help">{f.help}</span>}
+              {f.typical && (
+                <button type="button" className="link" onClick={() => guess(f)}>
+                  Take {f.typical}, typical of its class
+                </button>
+              )}
             </span>
           </div>
         ))}

@@ -18,7 +18,7 @@ export default function DriverPicture({ picture }: PictureProps) {
   const { draft, drive, say } = useShell();
   const parts = useQuery({ queryKey: ["parts"], queryFn: () => take(api.GET("/api/parts")) });
   const choose = (candidate: Candidate) => {
-    const part = parts.data?.find((p) => p.id === candidate.id);
+    const part = candidate.part ?? parts.data?.find((p) => p.id === candidate.id);
     const own = draft.draft?.drives?.find((d) => d.id === drive);
     const unit = own && "unit" in own ? own.unit : "";
     if (!part || !unit) return say("This drive has no driver unit yet: give it one on the Build page.");

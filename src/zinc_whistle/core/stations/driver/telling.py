@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, lower, upper
+from ...cases import typical
 from ...cases.operating import DriveContext
 from ...model.driver import DriverPart
 
@@ -16,6 +17,7 @@ TOLD_BY_HAND = "by hand"
 def checks(at: DriveContext, part: DriverPart) -> Iterator[Check]:
     """The driver understands who tells it, and its inputs get the pulses, the volts and the current that they take."""
     yield _understood(at, part)
+    yield from told_by_sheet(at, part)
     if part.input_style == TOLD_BY_HAND:
         return
     drive, teller = at.drive.id, at.controller
@@ -56,6 +58,32 @@ def checks(at: DriveContext, part: DriverPart) -> Iterator[Check]:
 def _where_frequency(at: DriveContext) -> str:
     signals = at.drive.signals
     return f"{signals.timer.path}.capacitor" if signals.told_by == "timer" else f"{signals.path}.pwm_frequency"
+
+
+def told_by_sheet(at: DriveContext, part: DriverPart) -> Iterator[Check]:
+    """Figures that the sheet should tell and nobody gave: what is not known is not good, and a default is no sheet."""
+    if at.unit.made_of == "stage":
+        return
+    lack = typical.missing(part)
+    if not lack:
+        return
+    labels = [meta.label for name in lack if (meta := type(part).meta(name).ask) is not None]
+    guess = typical.estimate(part, lack[0])
+    remedy = None
+    if guess is not None and at.unit.part is not None and at.unit.part.id == part.id:
+        name, text = guess
+        remedy = Remedy(f"Take {text}, typical of its class", f"{part.path}.{name}", text, "assumed")
+    yield claim(
+        "driver.sheet",
+        station=STATION,
+        title="Its sheet's figures are given",
+        holds=None,
+        todo="",
+        drive=at.drive.id,
+        where=f"{at.unit.path}.part",
+        unknown=f"Not known yet: give {', '.join(labels)}, or take what is typical of its class.",
+        remedy=remedy,
+    )
 
 
 def _understood(at: DriveContext, part: DriverPart) -> Check:

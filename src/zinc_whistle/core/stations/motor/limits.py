@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from ...algebra.doubt import doubt_of, why_unknown
-from ...algebra.limits import Check, claim
-from ...algebra.nodes import Figure
+from ...algebra.limits import Check, claim, upper
+from ...algebra.nodes import Constant, Figure, Node
 from ...algebra.quantities import phrase
 from ...cases import frame
 from ...cases.motor import Constants
 from ...cases.motor_kind import BRUSHED, REFUSED, kind_of, looked
 from ...cases.motor_kind import KINDS as MOTOR_KINDS
 from ...cases.motor_sheet import WORTH_ASKING
+from ...laws import motor as motor_laws
 from ...model.motor import LOOKS, MotorSpec
 
 STATION = "motor"
@@ -18,7 +19,31 @@ LOOSE = 0.1
 """A resistance known to worse than ten per cent (k = 2) decides drivers badly."""
 
 
-def checks(spec: MotorSpec, known: Constants, drive: str) -> list[Check]:
+MUCH_MORE = Constant("1.5", 1.5, "ratio", "common practice, no source: brushes and bearings bear half more for a while")
+
+
+def _salvaged(spec: MotorSpec, volts: Node, drive: str) -> list[Check]:
+    """The supply against the volts that the motor's appliance gave it."""
+    if spec.salvage.volts.value is None:
+        return []
+    return [
+        upper(
+            "motor.appliance_volts",
+            station=STATION,
+            title="Supply, against half more than its appliance gave it",
+            stress=volts,
+            bound=motor_laws.volts_by_share(spec.salvage.volts.leaf, MUCH_MORE),
+            todo="Its brushes arc and wear, and it turns faster than its bearings were made for: take less supply, or "
+            "hold the duty down.",
+            drive=drive,
+            over="warn",
+            where=f"{spec.salvage.path}.volts",
+            destructive=False,
+        )
+    ]
+
+
+def checks(spec: MotorSpec, known: Constants, volts: Node, drive: str) -> list[Check]:
     """Whether the motor is known, how well, and whether the readings contradict each other."""
     resistance, constant = known.resistance_25, known.motor_constant
     found: list[Check] = [
@@ -36,6 +61,7 @@ def checks(spec: MotorSpec, known: Constants, drive: str) -> list[Check]:
     ]
     found += _disagreements(spec, known, drive)
     found += _kind(spec, drive)
+    found += _salvaged(spec, volts, drive)
     guessed = frame.estimated(spec)
     if guessed and spec.weight.value is not None:
         found.append(

@@ -5,6 +5,7 @@ from __future__ import annotations
 from ...cases import chopping
 from ...cases.axes import HOTTEST
 from ...cases.scene import MotorScene, Outcome
+from ...model.motor import Salvage
 from . import limits, low_speed, thermal
 
 
@@ -19,7 +20,7 @@ def motor(scene: MotorScene) -> Outcome:
     return Outcome(
         results={"motor": at.motor, "at_supply": scene.at_supply, "heat": heat, "low_speed": slow},
         checks=[
-            *limits.checks(spec, at.motor, id),
+            *limits.checks(spec, at.motor, at.volts.any, id),
             *thermal.checks(spec, heat, searched, id),
             *low_speed.checks(at, slow),
         ],
@@ -27,10 +28,29 @@ def motor(scene: MotorScene) -> Outcome:
 
 
 def cautions(scene: MotorScene, outcome: Outcome) -> list[str]:
-    return [
-        (
-            "Clamp the motor before a stall test; hold the shaft mechanically, never "
-            "by hand. One second, then let it cool."
-        ),
-        "The 10 A socket of many meters is for seconds, and not all are fused.",
-    ]
+    return [*_salvaged(scene.drive.motor.salvage), *COMMON]
+
+
+def _salvaged(spec: Salvage) -> list[str]:
+    """What to look at on a motor out of an appliance."""
+    said = []
+    if spec.grease == "hard":
+        said.append(
+            "Hard grease brakes more than the motor's own friction: clean and grease it anew before the no-load "
+            "readings, or they tell of the grease."
+        )
+    if spec.stages.value:
+        least, most = (round(100 * share**spec.stages.value) for share in (0.85, 0.95))
+        said.append(
+            f"{spec.stages.value:.0f} gear stages pass some {least} to {most} % (common practice: 85 to 95 % each): "
+            "give that at Load, not 100 %."
+        )
+    if spec.appliance:
+        said.append("What was made for mains stays shut, its capacitors keep their charge: take out the motor alone.")
+    return said
+
+
+COMMON = [
+    ("Clamp the motor before a stall test; hold the shaft mechanically, never by hand. One second, then let it cool."),
+    "The 10 A socket of many meters is for seconds, and not all are fused.",
+]

@@ -9,6 +9,7 @@ from functools import lru_cache
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, lower
 from ...algebra.nodes import Figure
+from ...cases import breakaway
 from ...cases.circuit import DriveCircuit
 from ...cases.operating import DriveContext
 from ...cases.truth import truth_table
@@ -120,7 +121,7 @@ def settings_of(
     ramp_ms = round(ramp * 1e3 * own / wanted) if spec.ramped else 0
     offset = 0
     if spec.pulsed and panel.offset == "yes" and (motor := at.of_motor) is not None:
-        offset = round((motor.drive.motor.breakaway_a.value or 0.0) * _around(at, solved) * own)
+        offset = round((breakaway.current(motor).value or 0.0) * _around(at, solved) * own)
     loop = _loop(at, solved, per_turn, own)
     return Settings(
         full=own,

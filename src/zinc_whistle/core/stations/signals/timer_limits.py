@@ -8,6 +8,7 @@ from ...algebra.findings import Remedy
 from ...algebra.limits import Check, lower, upper
 from ...algebra.preferred import at_least
 from ...algebra.quantities import notation
+from ...cases import breakaway
 from ...cases.circuit import DriveCircuit
 from ...cases.operating import DriveContext
 from ...cases.timer_circuit import TimerFigures, of_drive, supply_of
@@ -71,12 +72,12 @@ def checks(at: DriveContext, solved: DriveCircuit) -> Iterator[Check]:
         destructive=False,
     )
     motor, turning = at.of_motor, solved.of_motor
-    if motor is not None and turning is not None and motor.drive.motor.breakaway_a.value is not None:
+    if motor is not None and turning is not None and breakaway.known(motor):
         around = driver_laws.loop_resistance(
             at.feed_resistance, NO_OHMS, turning.any_inner, NO_OHMS, NO_OHMS, title="Resistance round the circuit"
         )
         starts = motor_laws.breakaway_duty(
-            motor.drive.motor.breakaway_a.leaf,
+            breakaway.current(motor),
             around,
             turning.lost_volts,
             at.volts.any,

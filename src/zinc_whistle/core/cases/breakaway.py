@@ -1,0 +1,33 @@
+"""The current at which a motor lets go: read as such, or told by the slowest speed at which it ran smoothly."""
+
+from __future__ import annotations
+
+from ..algebra.nodes import Node, presence
+from ..laws import driver as driver_laws
+from ..laws import motor as laws
+from .operating import Context
+
+
+def known(at: Context) -> bool:
+    """Whether anything tells how it starts from rest."""
+    spec = at.drive.motor
+    return spec.breakaway_a.value is not None or spec.smooth_open.value is not None
+
+
+def current(at: Context, around: Node | None = None) -> Node:
+    """The breakaway current; ``around`` is all resistance round the circuit (else source, wire and hot winding).
+
+    A measured lowest smooth speed comes before the current: it is what the current would have to foretell.
+    """
+    spec = at.drive.motor
+    if spec.smooth_open.value is None:
+        return spec.breakaway_a.leaf
+    if around is None:
+        around = driver_laws.feed_resistance(at.feed_resistance, at.winding_hot, title="Source, wire and winding")
+    return laws.breakaway_from_speed(
+        at.load.slow_current,
+        spec.smooth_open.leaf,
+        around,
+        at.motor.motor_constant,
+        because=[presence(spec.smooth_open.leaf)],
+    )

@@ -17,6 +17,7 @@ from pydantic import ValidationError
 
 from .algebra.cells import guarded, unguarded
 from .cases.typical import lossless
+from .model.board import parsed
 from .model.component import Component
 from .model.components import CLASSES, part_problems
 from .model.driver import DriverPart
@@ -187,6 +188,10 @@ def _driver_amiss(part: DriverPart) -> dict[str, str]:
     low, high = part.v_min.value, part.v_max.value
     if low is not None and high is not None and low > high:
         found["v_min"] = "The lowest motor supply is above the highest."
+    try:
+        parsed(part.pin_map)
+    except ValueError as error:
+        found["pin_map"] = str(error)
     continuous, peak = part.continuous_a.value, part.peak_a.value
     if continuous is not None and peak is not None and continuous > peak:
         found["peak_a"] = "The peak current is below the continuous one."

@@ -12,6 +12,7 @@ from ..core.cases.operating import DriveContext
 from ..core.cases.salvage import OWN_SWITCH
 from ..core.design.accessories import surroundings
 from ..core.design.change import changes_for
+from ..core.model.board import Alteration
 from ..core.model.build import Schools
 from ..core.model.component import Component
 from ..core.model.driver import PART_KINDS, DriverPart
@@ -186,6 +187,7 @@ def _sections(done: DrivenAssessment, d: Describer) -> list[Section]:
         d.section(d.build.schools, "School", ("sizing",)),
         d.section(unit, "In a jam", _jam_fields(done)),
         d.section(unit, "Where it sits", ("warmer",)),
+        *([d.table(unit, "alterations", Alteration)] if unit.made_of == "part" else []),
     ]
 
 

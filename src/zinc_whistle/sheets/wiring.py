@@ -60,12 +60,20 @@ class WiringPicture:
     kind: Literal["wiring"] = "wiring"
 
 
+def _driver_name(done: DrivenAssessment) -> str:
+    """The driver, with a word for what has been altered on it."""
+    at = done.context
+    name = at.part.name if at.part is not None else "Driver"
+    altered = any(x.undone == "no" for x in at.unit.alterations) and at.unit.made_of == "part"
+    return f"Altered: {name}" if altered else name
+
+
 def _driven_blocks(done: DrivenAssessment) -> dict[str, str]:
     at, motor = done.context, done.drive.of_motor
     blocks = {
         "source": at.source.name or "Source",
         "fuse": f"Fuse {text_of(at.source.fuse.leaf)}",
-        "driver": at.part.name if at.part is not None else "Driver",
+        "driver": _driver_name(done),
         "motor": (motor.motor.name if motor is not None else done.drive.name) or "Motor",
     }
     if at.drive.signals.by_program:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 
 import numpy as np
@@ -114,18 +114,25 @@ def needed(at: DriveContext) -> list[tuple[str, str]]:
 
 
 def allot(
-    controller: Controller, drives: Sequence[Drive], wants: Mapping[str, Wants], plans: Mapping[str, TimerPlan]
+    controller: Controller,
+    drives: Sequence[Drive],
+    wants: Mapping[str, Wants],
+    plans: Mapping[str, TimerPlan],
+    boards: Mapping[str, Mapping[str, str]] | None = None,
+    under: Set[str] = frozenset(),
 ) -> dict[str, tuple[PinUse, ...]]:
     """Pins for all drives of one controller, and for its other devices under ``on_board``.
 
     The builder's own come first, then as many of the others as there can be. Pulses go where the timetable put them; a
-    servo without a timer gets a plain pin.
+    servo without a timer gets a plain pin. ``boards``: by drive, the pins of all that does not move, where a stacked
+    board decides some of it; ``under``: pins that such boards take, whatever they carry.
     """
     by_id = {p.id: p for p in controller.pins}
-    fixed = {(d.id, p.signal): p.pin for d in drives for p in d.wiring.fixed_pins if p.signal in dict(wants[d.id])}
+    own = boards if boards is not None else {d.id: {p.signal: p.pin for p in d.wiring.fixed_pins} for d in drives}
+    fixed = {(d.id, s): pin for d in drives for s, pin in own.get(d.id, {}).items() if s in dict(wants[d.id])}
     planned = {(d.id, s): p for d in drives for s, p in plans[d.id].pins.items()}
     taken = taken_pins(controller) | {pin for pin in fixed.values() if pin in by_id}
-    taken |= {p.id for key, p in planned.items() if key not in fixed}
+    taken |= {p.id for key, p in planned.items() if key not in fixed} | under
     uses: dict[tuple[str, str], PinUse] = {}
     open_: list[tuple[tuple[str, str], str]] = []
     for drive in drives:
@@ -189,7 +196,7 @@ def _fixed(
 ) -> PinUse:
     signal = key[1]
     if pin is None:
-        return PinUse(signal, need, None, True, "the pin that was fixed is not on this controller")
+        return PinUse(signal, need, None, True, f"{fixed[key]} is not on this controller")
     double = [other[1] for other, p in fixed.items() if p == pin.id and other != key]
     double += [other[1] for other, p in planned.items() if p.id == pin.id and other != key]
     if double:

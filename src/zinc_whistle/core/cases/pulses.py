@@ -12,7 +12,7 @@ from ..model.driver import DriverUnit
 from ..model.given import Given, bind
 from ..model.signals import Controller, SignalsSpec
 from ..model.stage import STAGE_INPUTS
-from . import timer_circuit
+from . import board_pins, timer_circuit
 from .timer_plan import TimerPlan, plan_for, still, uncounted
 from .timers import Timetable, Wish, timetable
 from .truth import truth_table
@@ -46,7 +46,7 @@ def signals_of(drive: Drive) -> SignalsSpec:
     return wanted
 
 
-def _wish(build: Build, drive: Drive) -> Wish | None:
+def _wish(build: Build, drive: Drive, controller: Controller) -> Wish | None:
     signals = signals_of(drive)
     frequency = signals.pwm_frequency.value
     if not frequency or signals.told_by != "pulses":
@@ -60,7 +60,7 @@ def _wish(build: Build, drive: Drive) -> Wish | None:
         else:
             table = truth_table(style, signals.decay)
             names = tuple(n for n, need in zip(table.names, table.needs, strict=True) if need == "pwm")
-    fixed = {p.signal: p.pin for p in drive.wiring.fixed_pins}
+    fixed = board_pins.fixed(build, drive, controller)
     return Wish(
         drive=drive.id,
         name=drive.name or drive.id,
@@ -104,9 +104,10 @@ def pulses(build: Build) -> PulsePlan:
     by_id = {c.id: c for c in build.controllers}
     for controller in [*build.controllers, blank]:
         drives = [d for d in build.drives if by_id.get(d.controller, blank) is controller]
-        wishes = [w for d in drives if (w := _wish(build, d)) is not None]
+        wishes = [w for d in drives if (w := _wish(build, d, controller)) is not None]
         own = {pin for w in wishes for s, pin in w.fixed.items() if s in w.signals}
-        elsewhere = {p.pin for d in drives for p in d.wiring.fixed_pins} - own
+        elsewhere = {p.pin for d in drives for p in d.wiring.fixed_pins} | board_pins.taken(build, drives, controller)
+        elsewhere -= own
         table = timetable(controller, wishes, elsewhere)
         tables[controller.id] = table
         for drive in drives:

@@ -20,7 +20,7 @@ from ..model.build import Build, Drive, LoadDrive, MotorDrive, ServoDrive
 from ..model.given import Given, bind
 from ..model.reading import Reading
 from ..model.signals import Controller
-from . import encoder, servo, shared_supply, stage
+from . import board_pins, encoder, servo, shared_supply, stage
 from .circuit import Circuit, DriveCircuit, solve
 from .demand import Demand
 from .driving import Driving, heat_of
@@ -223,7 +223,9 @@ def _pins(build: Build, ready: Mapping[str, _Ready], planned: PulsePlan) -> dict
     for name in {d.controller: None for d in programmed}:
         drives = [d for d in programmed if d.controller == name]
         wants = {d.id: needed(ready[d.id].at) if d.id in ready else [(PULSE, "pwm")] for d in drives}
-        found |= allot(_controller(build, drives[0]), drives, wants, planned.plans)
+        at = _controller(build, drives[0])
+        boards = {d.id: board_pins.fixed(build, d, at) for d in drives}
+        found |= allot(at, drives, wants, planned.plans, boards, board_pins.taken(build, drives, at))
     return found
 
 

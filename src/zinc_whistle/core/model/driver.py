@@ -6,7 +6,8 @@ from typing import Literal
 
 from pydantic import Field
 
-from .given import Given, Item, Spec, choice, given
+from .board import Alteration
+from .given import Given, Item, ListOwner, Spec, choice, given, listing
 from .stage import DIODE_CIRCUITS, StageSpec
 from .wiring import WireRun
 
@@ -233,6 +234,15 @@ class DriverPart(Item):
         optional=True,
         help="The highest that its sheet allows for the level: a jam that draws less is never seen.",
     )
+    guard_v: Given = given(
+        "voltage",
+        "V",
+        "Its guard's gate bears",
+        above=0,
+        optional=True,
+        help="A transistor against reversed polarity, or a power switch on the board: its gate sees the whole supply.",
+    )
+    pin_map: str = Field("", max_length=300, description="Pins that it takes, stacked: PWM=D9, DIR=D7, PWM@2=D10")
     price: Given = given("price", "€", "Price", default="0 €", low=0)
     effort: Literal["ready board", "kit", "bare chip"] = choice(
         "Comes as",
@@ -242,7 +252,7 @@ class DriverPart(Item):
     note: str = Field("", max_length=300, description="Note")
 
 
-class DriverUnit(Item):
+class DriverUnit(ListOwner, Item):
     """One driver of the build; it may serve several drives, a channel each."""
 
     name: str = Field("", max_length=80, description="Name")
@@ -302,6 +312,11 @@ class DriverUnit(Item):
     bulk_ripple: Given = given("current", "A", "Its ripple current rating", above=0)
     bulk_esr: Given = given("resistance", "Ω", "Its series resistance", default="0.1 Ω", origin="assumed", low=0)
     ripple_allowed: Given = given("voltage", "V", "Ripple allowed on the supply", default="0.5 V", above=0)
+    alterations: list[Alteration] = listing(
+        "Altered on the board",
+        help="A link over a burnt guard, a cut trace: recorded until it is undone.",
+        columns=False,
+    )
     warmer: Given = given(
         "temperature difference",
         "K",

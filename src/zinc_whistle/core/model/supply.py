@@ -135,8 +135,10 @@ class Regulator(Item, ListOwner):
         "linear",
     )
     source: str = Field("", max_length=40, description="Source")
-    place: Literal["own", "board"] = choice(
-        "Where it sits", {"own": "A part of its own", "board": "On the controller's board"}, "own"
+    place: Literal["own", "board", "driver"] = choice(
+        "Where it sits",
+        {"own": "A part of its own", "board": "On the controller's board", "driver": "On the driver's board"},
+        "own",
     )
     output_v: Given = given("voltage", "V", "Output", default="5 V", above=0)
     dropout: Given = given(

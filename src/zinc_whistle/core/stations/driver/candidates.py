@@ -14,7 +14,7 @@ from ...cases.driving import Driving, Heat, channels_of, heat_of
 from ...cases.operating import DriveContext
 from ...laws import driver as rules
 from ...model.driver import ONE_SWITCH, DriverPart
-from . import telling
+from . import boards, telling
 from .telling import STATION
 
 
@@ -64,6 +64,7 @@ def limits(at: DriveContext, driving: Driving) -> list[Check]:
         *_current_checks(at, driving, at.build.schools.sizing),
         *_heat_and_signal_checks(at, part, solved, heat),
         *telling.checks(at, part),
+        *boards.checks(at, part),
         *_ability_checks(at, part),
     ]
 

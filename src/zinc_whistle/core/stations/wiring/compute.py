@@ -11,6 +11,7 @@ from ...cases.circuit import DriveCircuit
 from ...cases.operating import DriveContext
 from ...cases.pins import DEVICE, FROM_DEVICE, PinUse, block_of, reads
 from ...laws import wiring as rules
+from ...model.supply import Regulator
 from ...model.wiring import WireRun
 from . import timer
 from .contacts import SUPPLY_LINE, contacts_of
@@ -318,6 +319,8 @@ def logic_feed(at: DriveContext, feed: Terminal) -> list[tuple[str, Terminal, Te
             (f"{block}-", minus, Terminal(block, "GND"), GROUND, "black"),
         ]
         plus, minus = Terminal(block, "out"), Terminal(block, "GND")
+    if regulator.place == "driver":
+        return [*rows, *_from_the_driver(at, regulator)]
     if regulator.place == "board":
         rows.append(("logic+", plus, Terminal("controller", "V in"), "Logic supply", "orange"))
         if own or len(chain) > 1:
@@ -331,6 +334,12 @@ def logic_feed(at: DriveContext, feed: Terminal) -> list[tuple[str, Terminal, Te
         ("logic+", Terminal("regulator", "out"), Terminal("controller", volts), "Logic supply", "orange"),
         ("logic-", Terminal("regulator", "GND"), Terminal("controller", "GND"), GROUND, "black"),
     ]
+
+
+def _from_the_driver(at: DriveContext, regulator: Regulator) -> list[tuple[str, Terminal, Terminal, str, str]]:
+    """The logic's feed out of the driver's own board; its ground is the driver's."""
+    volts = phrase(regulator.output_v.value, "voltage", "V") if regulator.output_v.value is not None else "logic"
+    return [("logic+", Terminal("driver", f"{volts} out"), Terminal("controller", volts), "Logic supply", "orange")]
 
 
 def regulator_block(id: str, last: str) -> str:

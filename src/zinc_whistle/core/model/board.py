@@ -1,0 +1,43 @@
+"""What a bought board brings along: the pins that it takes, and what the builder has altered on it."""
+
+from __future__ import annotations
+
+import re
+from typing import Literal
+
+from pydantic import Field
+
+from .given import Item, choice
+
+ENTRY = re.compile(r"(?P<signal>[^=@,]+?)\s*(?:@\s*(?P<channel>\d{1,2}))?\s*=\s*(?P<label>[A-Za-z0-9_+~./ -]{1,20})")
+
+
+def parsed(pin_map: str) -> list[tuple[str, int, str]]:
+    """A board's map of pins, ``PWM=D9, DIR=D7, PWM@2=D10``, as signal, channel and the label that the controller has
+    printed there. ValueError with a sentence for an entry that cannot be read."""
+    found = []
+    for piece in (x.strip() for x in pin_map.split(",")):
+        if not piece:
+            continue
+        match = ENTRY.fullmatch(piece)
+        if match is None:
+            raise ValueError(f"“{piece}” is no pin: write PWM=D9, or PWM@2=D10 for the second channel.")
+        found.append((match["signal"].strip().upper(), int(match["channel"] or 1), match["label"].strip()))
+    return found
+
+
+ALTERATIONS = {
+    "guard bridged": "A link over its guard or power switch",
+    "link cut": "A link or trace cut, so that a pin is free",
+    "supply split": "A link cut, so that motor and logic are fed apart",
+    "other": "Something else",
+}
+
+
+class Alteration(Item):
+    """What the builder has changed on a bought board; it stays a warning until it is undone."""
+
+    kind: Literal["guard bridged", "link cut", "supply split", "other"] = choice("What", ALTERATIONS, "other")
+    which: str = Field("", max_length=20, description="Which signal or pin, if one")
+    note: str = Field("", max_length=200, description="Why, and what")
+    undone: Literal["no", "yes"] = choice("Undone since", {"no": "No", "yes": "Yes, or replaced by something"}, "no")

@@ -1,0 +1,66 @@
+"""What sits on a bought board besides its bridge, and what the builder has altered on it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ...algebra.limits import Check, claim, upper
+from ...cases.operating import DriveContext
+from ...model.board import ALTERATIONS, Alteration, parsed
+from ...model.driver import DriverPart, DriverUnit
+from .telling import STATION
+
+TODO = {
+    "guard bridged": "Nothing stands against reversed polarity any more, nor cuts the power: make the plug one that "
+    "fits one way only, and put something in the guard's place.",
+    "link cut": "The pin is free, and the board does not hear it: see that what it carried has another way.",
+    "supply split": "Two supplies now: see that their grounds stay joined, and that neither feeds the other.",
+    "other": "It is no longer the board that its sheet tells of.",
+}
+
+
+def checks(at: DriveContext, part: DriverPart) -> Iterator[Check]:
+    """The guard's gate against the supply, although no motor turns; each alteration until it is undone."""
+    here = at.unit.made_of == "part" and at.unit.part is not None and at.unit.part.id == part.id
+    standing = [x for x in at.unit.alterations if x.undone == "no"] if here else []
+    if part.guard_v.value is not None and not any(x.kind == "guard bridged" for x in standing):
+        yield upper(
+            "driver.guard",
+            station=STATION,
+            title="Gate of the board's guard",
+            stress=at.volts.any,
+            bound=part.guard_v.leaf,
+            todo="It breaks down although no motor turns: a zener and a resistor at its gate, or less supply.",
+            drive=at.drive.id,
+        )
+    for alteration in standing:
+        yield _standing(at.unit, alteration, at.drive.id)
+    try:
+        parsed(part.pin_map)
+    except ValueError as error:
+        yield claim(
+            "driver.pin_map",
+            station=STATION,
+            title="The board's map of pins can be read",
+            holds=False,
+            todo=str(error),
+            drive=at.drive.id,
+            over="warn",
+            destructive=False,
+        )
+
+
+def _standing(unit: DriverUnit, alteration: Alteration, drive: str) -> Check:
+    which = f" ({alteration.which})" if alteration.which else ""
+    said = f" “{alteration.note}”" if alteration.note else ""
+    return claim(
+        f"driver.altered.{alteration.id}",
+        station=STATION,
+        title=f"Altered: {ALTERATIONS[alteration.kind].lower()}{which}",
+        holds=False,
+        todo=f"{TODO[alteration.kind]}{said}",
+        drive=drive,
+        over="warn",
+        where=f"{unit.path}.alterations",
+        destructive=alteration.kind == "guard bridged",
+    )

@@ -153,3 +153,16 @@ def test_a_result_grows_with_the_power_that_the_law_says(name: str, key: str, re
 def test_what_makes_no_sense_together_is_said(name: str, change: dict[str, str], says: str) -> None:
     with pytest.raises(SumError, match=says):
         work_out(SUMS[name], EXAMPLES[name] | change)
+
+
+def test_a_transistor_without_a_sheet() -> None:
+    """48 mV at 2 A less 1 mΩ of leads: 23 mΩ, 41 mΩ hot; a watt in that is 4.9 A. Common practice, no source: logic level
+    is what is on from 4 or 5 V."""
+    found = work_out(SUMS["donor-transistor"], EXAMPLES["donor-transistor"]).results
+    assert found["on_resistance_ohm"].value == pytest.approx(23e-3)
+    assert found["hot_ohm"].value == pytest.approx(41.4e-3)
+    assert found["free_air_a"].value == pytest.approx(4.91, abs=0.01)
+    with pytest.raises(SumError, match="it must be above the gate volts"):
+        work_out(SUMS["donor-transistor"], EXAMPLES["donor-transistor"] | {"gate_v": "2 V"})
+    with pytest.raises(SumError, match="leads alone"):
+        work_out(SUMS["donor-transistor"], EXAMPLES["donor-transistor"] | {"lead_ohm": "50 mΩ"})

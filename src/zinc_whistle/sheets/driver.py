@@ -10,12 +10,14 @@ from ..core.algebra.quantities import phrase
 from ..core.assess import DrivenAssessment
 from ..core.cases.operating import DriveContext
 from ..core.cases.salvage import OWN_SWITCH
+from ..core.cases.salvaged import find_out
 from ..core.design.accessories import surroundings
 from ..core.design.change import changes_for
 from ..core.model.board import Alteration
 from ..core.model.build import Schools
 from ..core.model.component import Component
-from ..core.model.driver import PART_KINDS, DriverPart
+from ..core.model.driver import PART_KINDS, DriverPart, DriverUnit
+from ..core.model.salvaged import Pad, Trial
 from ..core.stations.driver.candidates import Candidate, verdicts
 from ..core.stations.driver.jam import typed_time_counts
 from .fields import Describer, Section
@@ -70,12 +72,23 @@ class CandidateDetail:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class SalvageView:
+    """What a salvaged board may be, the next trial, what is wrong with the worksheet, and the part once one is left."""
+
+    says: list[str]
+    next: str
+    problem: str
+    part: DriverPart | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class DriverPicture:
     """All candidates, best first, refused ones last."""
 
     candidates: list[CandidateView]
     verdicts: list[SchoolVerdictView]
     left_out: int
+    salvage: SalvageView | None = None
     kind: Literal["driver"] = "driver"
 
 
@@ -85,7 +98,19 @@ def driver(done: DrivenAssessment) -> DriverPicture:
     shown = [done.chosen] if done.discrete is not None and done.chosen is not None else []
     views = [_candidate(c, chosen is not None and c.part.id == chosen.id) for c in (*shown, *done.candidates)]
     schools = _verdicts(at, done.chosen) if done.chosen is not None else []
-    return DriverPicture(candidates=views, verdicts=schools, left_out=len(done.shelf) - _of_shelf(done))
+    return DriverPicture(
+        candidates=views, verdicts=schools, left_out=len(done.shelf) - _of_shelf(done), salvage=_salvage(at)
+    )
+
+
+def _salvage(at: DriveContext) -> SalvageView | None:
+    if at.unit.salvaged.used != "yes" or at.unit.made_of != "part":
+        return None
+    try:
+        found = find_out(at.unit.salvaged)
+    except ValueError as error:
+        return SalvageView(says=[], next="", problem=str(error), part=None)
+    return SalvageView(says=list(found.says), next=found.next, problem="", part=found.part)
 
 
 def _of_shelf(done: DrivenAssessment) -> int:
@@ -187,8 +212,15 @@ def _sections(done: DrivenAssessment, d: Describer) -> list[Section]:
         d.section(d.build.schools, "School", ("sizing",)),
         d.section(unit, "In a jam", _jam_fields(done)),
         d.section(unit, "Where it sits", ("warmer",)),
-        *([d.table(unit, "alterations", Alteration)] if unit.made_of == "part" else []),
+        *([d.table(unit, "alterations", Alteration), *_worksheet(unit, d)] if unit.made_of == "part" else []),
     ]
+
+
+def _worksheet(unit: DriverUnit, d: Describer) -> list[Section]:
+    """The worksheet of a board without a sheet, once it is asked for."""
+    board = unit.salvaged
+    asked = d.section(board, "A board without a sheet", ("used", *(("volts",) * (board.used == "yes"))))
+    return [asked, d.table(board, "pads", Pad), d.table(board, "trials", Trial)] if board.used == "yes" else [asked]
 
 
 def _jam_fields(done: DrivenAssessment) -> tuple[str, ...]:

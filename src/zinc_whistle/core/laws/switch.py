@@ -276,6 +276,27 @@ def base_resistor(V_pin: Volt, V_BE: Volt, I_C: Ampere) -> Ohm:
     return (V_pin - V_BE) * FORCED_GAIN / I_C
 
 
+HOT, ONE_WATT = (
+    Constant("1.8", 1.8, "ratio", "common practice, no source: a MOSFET's resistance near its limit over 25 °C"),
+    Constant("1 W", 1.0, "power", "common practice, no source: what a tab in free air sheds without growing too hot"),
+)
+
+
+@rule("R_on", source="Ohm's law, leads and clips taken off", title="On-resistance, as read")
+def donor_resistance(V: Volt, I: Ampere, R_l: Ohm) -> Ohm:
+    return V / I - R_l
+
+
+@rule("R_hot", source="common practice: 1.8 times", title="On-resistance, hot")
+def donor_hot(R: Ohm) -> Ohm:
+    return R * HOT
+
+
+@rule("I", source="a watt in the hot resistance", title="Current in free air, without a sink")
+def donor_free_air(R: Ohm) -> Ampere:
+    return sqrt(ONE_WATT / (R * HOT))
+
+
 @rule(
     "t_dwell",
     source="coil current dies through its diode, contacts move, then bounce; common practice for the bounce",

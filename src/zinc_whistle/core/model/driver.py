@@ -8,6 +8,7 @@ from pydantic import Field
 
 from .board import Alteration
 from .given import Given, Item, ListOwner, Spec, choice, given, listing
+from .salvaged import SalvagedBoard
 from .stage import DIODE_CIRCUITS, StageSpec
 from .wiring import WireRun
 
@@ -317,6 +318,7 @@ class DriverUnit(ListOwner, Item):
         help="A link over a burnt guard, a cut trace: recorded until it is undone.",
         columns=False,
     )
+    salvaged: SalvagedBoard = Field(default_factory=SalvagedBoard, description="Off a salvaged board")
     warmer: Given = given(
         "temperature difference",
         "K",

@@ -79,6 +79,21 @@ def _shunt(g: Givens) -> ResultMap:
     }
 
 
+def _donor(g: Givens) -> ResultMap:
+    """A transistor without a sheet by two readings: the gate at which a milliampere flows, and volts at a current."""
+    if g["gate_v"].value <= g["threshold_v"].value:
+        raise SumError("gate_v: it must be above the gate volts of the first reading, or the transistor is not on.")
+    ohms = switch_laws.donor_resistance(g["drop_v"], g["current_a"], g["lead_ohm"])
+    if ohms.value is None or ohms.value <= 0:
+        raise SumError("drop_v: the leads alone drop more than that: measure at the transistor's own legs.")
+    return {
+        "on_resistance_ohm": (ohms, "Ω"),
+        "hot_ohm": (switch_laws.donor_hot(ohms), "Ω"),
+        "on_from_v": (stage_rules.on_from(stage_rules.highest_threshold(g["threshold_v"])), "V"),
+        "free_air_a": (switch_laws.donor_free_air(ohms), "A"),
+    }
+
+
 def _timer_ic(g: Givens) -> ResultMap:
     return {"frequency_hz": (timer_laws.timer_frequency(g["a_ohm"], g["b_ohm"], g["capacitor_f"]), "Hz")}
 
@@ -239,6 +254,18 @@ PART_SUMS = (
             ask("bits", "number", "1", "converter's bits", "10", default="10"),
         ),
         _shunt,
+    ),
+    Sum(
+        "donor-transistor",
+        "A transistor without a sheet, by two readings",
+        (
+            ask("threshold_v", "voltage", "V", "gate tied to drain, 1 mA: volts", "2.6"),
+            ask("gate_v", "voltage", "V", "then with the gate at", "10"),
+            ask("current_a", "current", "A", "and a current of", "2"),
+            ask("drop_v", "voltage", "V", "volts from drain to source", "48m"),
+            ask("lead_ohm", "resistance", "Ω", "of that, leads and clips", "1m", default="1m"),
+        ),
+        _donor,
     ),
     Sum(
         "timer-ic",

@@ -10,19 +10,45 @@ import "./driver.css";
 
 type Candidate = PictureOf<"driver">["candidates"][number];
 
+type Part = NonNullable<Candidate["part"]>;
+type SalvageFound = NonNullable<PictureOf<"driver">["salvage"]>;
+
+/** What a board without a sheet may be, the trial that tells most, and the part once only one is left. */
+function Salvage({ found, onTake }: { found: SalvageFound; onTake: (part: Part) => void }) {
+  const part = found.part;
+  return (
+    <section className="salvage" aria-label="The salvaged board">
+      <h3>What the board may be</h3>
+      {found.problem && <p className="field-error">{found.problem}</p>}
+      <ul>
+        {found.says.map((line) => (
+          <li key={line}>{line}</li>
+        ))}
+      </ul>
+      {found.next && <p className="salvage-next">{found.next}</p>}
+      {part && (
+        <Button variant="outlined" onClick={() => onTake(part)}>
+          Take it as the driver
+        </Button>
+      )}
+    </section>
+  );
+}
+
 /** All candidates as one comparison of margins, best first; refusals with their reason at the end, never hidden. */
 export default function DriverPicture({ picture }: PictureProps) {
-  const { candidates, verdicts, left_out } = picture as PictureOf<"driver">;
+  const { candidates, verdicts, left_out, salvage } = picture as PictureOf<"driver">;
   const [open, setOpen] = useState("");
   const [shelf, setShelf] = useState(false);
   const { draft, drive, say } = useShell();
   const parts = useQuery({ queryKey: ["parts"], queryFn: () => take(api.GET("/api/parts")) });
-  const choose = (candidate: Candidate) => {
-    const part = candidate.part ?? parts.data?.find((p) => p.id === candidate.id);
+  const choose = (candidate: Candidate) =>
+    put(candidate.part ?? parts.data?.find((p) => p.id === candidate.id), candidate.name);
+  const put = (part: Part | undefined, name: string) => {
     const own = draft.draft?.drives?.find((d) => d.id === drive);
     const unit = own && "unit" in own ? own.unit : "";
     if (!part || !unit) return say("This drive has no driver unit yet: give it one on the Build page.");
-    draft.editAt(`Driver: ${candidate.name}`, `units.${unit}`, (old) => ({
+    draft.editAt(`Driver: ${name}`, `units.${unit}`, (old) => ({
       ...(old as object),
       part,
       made_of: "part",
@@ -51,6 +77,7 @@ export default function DriverPicture({ picture }: PictureProps) {
   );
   return (
     <div className="candidates">
+      {salvage && <Salvage found={salvage} onTake={(part) => put(part, part.name ?? "")} />}
       {verdicts.length > 0 && (
         <ul className="verdicts" aria-label="What each school says of the chosen part">
           {verdicts.map((v) => (

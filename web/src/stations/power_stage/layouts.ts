@@ -251,7 +251,7 @@ LAYOUTS["contacts"] = {
   switches: [],
 };
 LAYOUTS["reversing switch"] = {
-  ...(LAYOUTS["contacts"]),
+  ...LAYOUTS["contacts"],
   contacts: [
     { id: "K1", at: [180, 110], name: "pole 1", middle: true },
     { id: "K2", at: [380, 110], name: "pole 2", middle: true },

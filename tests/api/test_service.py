@@ -34,6 +34,7 @@ def test_lists_opens_and_assesses_the_demo(client: TestClient) -> None:
         "Lantern carousel",
         "Mulled-cider stirrer",
         "Puppet stage",
+        "Snow-machine fan",
     ]
     build = build_of(client)["build"]
     for station in (

@@ -329,15 +329,19 @@ def test_the_states_of_a_circuit_hold_together(circuit: str) -> None:
         assert state.words.endswith(".")
         if state.current == "none":
             assert not state.way
+        elif "contact" in circuit and state.key == "change":
+            assert not state.way, "an open contact"
         elif not state.forbidden:
             assert "motor" in state.way
         legs = {e.split(".")[0] for e in state.on if "." in e}
         both = any({f"{leg}.high", f"{leg}.low"} <= set(state.on) for leg in legs)
         assert both == (state.current == "shoot-through"), "both of a leg are on in the forbidden state alone"
     keys = {s.key for s in drawn.states}
-    assert {"coast"} <= keys
-    if circuit not in ("low side", "bipolar low side", "high side"):
-        assert {"brake"} <= keys
+    # A relay for each end rests shorted: it does not coast.
+    assert ("coast" in keys) != (circuit == "contacts")
+    brakes = circuit not in ("low side", "bipolar low side", "high side", "crossed relay", "reversing switch")
+    assert ("brake" in keys) == (brakes and circuit != "single contact")
+    if brakes and "contact" not in circuit:
         assert any(s.forbidden for s in drawn.states)
 
 
@@ -421,7 +425,7 @@ def test_the_bill_counts_and_adds_up(
 def test_slots_follow_the_circuit() -> None:
     for circuit in CIRCUITS:
         stage = carousel_with(circuit).units[0].stage
-        assert ("relay" in slots(stage)) == (circuit == "relay pair")
+        assert ("relay" in slots(stage)) == (circuit in ("relay pair", "crossed relay"))
         assert ("upper" in slots(stage)) == (circuit == "p/n bridge")
         assert ("gate_driver" in slots(stage)) == (circuit not in ("bipolar low side", "modules"))
 

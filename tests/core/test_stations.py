@@ -236,9 +236,12 @@ def test_locked_anti_phase_ripples_more_at_equal_mean(carousel: Build) -> None:
 def test_every_truth_table_is_whole(style: str, decay: str) -> None:
     table = truth_table(style, decay)
     assert len(table.names) == len(table.needs)
-    assert "pwm" in table.needs
+    # Contacts alone bear no pulses, and a hand drives no input.
+    assert ("pwm" in table.needs) == (style not in ("two coils", "one coil", "by hand"))
     assert all(len(row.inputs) == len(table.names) and row.motor for row in table.rows)
     assert any("forward" in row.motor or "one way" in row.motor for row in table.rows)
+    on_off = truth_table(style, decay, pulsed=False)
+    assert set(on_off.needs) <= {"digital"} and not any("PWM" in x for row in on_off.rows for x in row.inputs)
 
 
 def test_pins_go_where_they_can(carousel: Build, shelf: list[DriverPart]) -> None:

@@ -156,8 +156,7 @@ def test_what_makes_no_sense_together_is_said(name: str, change: dict[str, str],
 
 
 def test_a_transistor_without_a_sheet() -> None:
-    """48 mV at 2 A less 1 mΩ of leads: 23 mΩ, 41 mΩ hot; a watt in that is 4.9 A. Common practice, no source: logic level
-    is what is on from 4 or 5 V."""
+    """48 mV at 2 A less 1 mΩ of leads: 23 mΩ, 41 mΩ hot; a watt in that is 4.9 A."""
     found = work_out(SUMS["donor-transistor"], EXAMPLES["donor-transistor"]).results
     assert found["on_resistance_ohm"].value == pytest.approx(23e-3)
     assert found["hot_ohm"].value == pytest.approx(41.4e-3)

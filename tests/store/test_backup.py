@@ -176,7 +176,7 @@ def test_three_first_starts_at_once(tmp_path: Path) -> None:
     for process in begun:
         _, words = process.communicate(timeout=120)
         assert process.returncode == 0, words.decode()
-    assert len(names(path)) == 3
+    assert len(names(path)) == 4
 
 
 def test_the_demo_that_was_deleted_stays_so(data: Path) -> None:
@@ -200,7 +200,7 @@ def test_a_log_that_was_lost_opens_at_the_last_whole_save(data: Path, tmp_path: 
         lost.with_name(lost.name + "-wal").write_bytes(
             log[: len(log) // 2] if cut == "half" else log[:-50] + b"\x00" * 50
         )
-    assert len(set(names(lost)) - {"Last"}) == 3
+    assert len(set(names(lost)) - {"Last"}) == 4
 
 
 def test_a_kept_draft_of_a_long_name_opens(data: Path) -> None:
@@ -239,7 +239,7 @@ def test_a_save_whose_answer_was_lost_is_the_same_save(data: Path) -> None:
     draft = stored.build.model_copy(update={"note": "typed"})
     first = store.builds.save(CAROUSEL, draft, stored.version)
     again = store.builds.save(CAROUSEL, draft, stored.version)
-    assert again.version == first.version and len(store.builds.listed()) == 3
+    assert again.version == first.version and len(store.builds.listed()) == 4
     store.close()
 
 

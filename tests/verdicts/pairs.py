@@ -621,6 +621,20 @@ PAIRS = (
         because="half of 0.378 N·m over a 20 mm arm",
     ),
     Pair(
+        "driver.told",
+        "carousel",
+        {"drives.d1.signals.told_by": "hand"},
+        {"drives.d1.signals.told_by": "level"},
+        "a board with inputs is moved by no hand; a controller may switch it on and off",
+    ),
+    Pair(
+        "supply.*.feed",
+        "carousel",
+        {"controllers.c1.vin_max": "14 V"},
+        {"controllers.c1.vin_max": "15 V"},
+        f"{FULL}, at the V in of the controller's own regulator",
+    ),
+    Pair(
         "servo.travel",
         "puppets",
         {"drives.d2.servo.sweep": "100 °"},

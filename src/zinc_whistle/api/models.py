@@ -71,6 +71,9 @@ class ControllerChoice(BaseModel):
     logic: str
     price: str
     height: str
+    effort: str
+    grid: str
+    draws: str
     pins_left: int
 
 

@@ -55,12 +55,17 @@ def _ranked(asked: str, own: list[str]) -> list[models.ControllerChoice]:
     return [_choice(c, names) for c in found]
 
 
+def _words(profile: Controller, name: str) -> str:
+    """A choice in words; nothing where none is made."""
+    choose, value = Controller.meta(name).choose, getattr(profile, name)
+    return choose.options[value] if choose is not None and (value or name == "program") else ""
+
+
 def _choice(found: ControllerCandidate, names: dict[str, str]) -> models.ControllerChoice:
     def said(findings: list[Finding]) -> list[models.Objection]:
         return [models.Objection(title=f.title, drive=names.get(f.drive, ""), todo=f.todo) for f in findings]
 
     profile = found.profile
-    choose = Controller.meta("program").choose
     return models.ControllerChoice(
         id=profile.id,
         name=profile.name,
@@ -69,10 +74,13 @@ def _choice(found: ControllerCandidate, names: dict[str, str]) -> models.Control
         stops=said(found.stops),
         warnings=said(found.warnings),
         no_program=found.no_program,
-        language=choose.options[profile.program] if choose else profile.program,
+        language=_words(profile, "program"),
         logic=profile.logic_v.text,
         price=profile.price.text,
         height=profile.height.text,
+        effort=_words(profile, "effort"),
+        grid=_words(profile, "grid"),
+        draws=profile.draws.text,
         pins_left=found.pins_left,
     )
 

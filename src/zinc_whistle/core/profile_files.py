@@ -23,7 +23,8 @@ COLUMNS = (
     *("line", "name", "value", "program", "place", "can", "timer", "compare", "port", "channel", "page"),
     *("bits", "prescalers", "top", "kept for"),
 )
-FIGURES = tuple(n for n in Controller.model_fields if Controller.meta(n).ask is not None)
+CHOICES = ("grid", "effort")
+FIGURES = (*(n for n in Controller.model_fields if Controller.meta(n).ask is not None), *CHOICES)
 TOPS = {"free": True, "fixed": False}
 MOST_CONTROLLERS = 200
 
@@ -42,7 +43,8 @@ def to_csv(controllers: Sequence[Controller]) -> str:
 def _rows(controller: Controller) -> Iterator[dict[str, str]]:
     yield {"line": "controller", "name": controller.name, "program": controller.program}
     for name in FIGURES:
-        if text := getattr(controller, name).text:
+        held = getattr(controller, name)
+        if text := held if name in CHOICES else held.text:
             yield {"line": "figure", "name": name, "value": text}
     names = {t.id: t.name for t in controller.timers}
     for timer in controller.timers:
@@ -111,7 +113,10 @@ class _Taken:
         name = row.get("name", "").strip()
         if name not in FIGURES:
             raise ValueError(f"there is no figure “{name[:40]}”: there are {', '.join(FIGURES)}")
-        self.figures[name] = row.get("value", "").strip()
+        value = row.get("value", "").strip()
+        if name in CHOICES and value not in (options := Controller.meta(name).choose.options):  # type: ignore[union-attr]
+            raise ValueError(f"{name}: “{value[:40]}” is none of {', '.join(filter(None, options))}")
+        self.figures[name] = value
 
     def _pin(self, row: dict[str, str]) -> dict[str, Any]:
         can = [a.strip().lower() for a in row.get("can", "").split(",") if a.strip()]
@@ -130,7 +135,9 @@ class _Taken:
         """The profile. ValueError with a sentence."""
         if self.program not in ("", "avr", "micropython"):
             raise ValueError(f"“{self.program[:40]}” is no language of a program: avr, micropython, or nothing")
-        figures = {n: {"text": t, "origin": "data sheet"} for n, t in self.figures.items() if t}
+        figures: dict[str, Any] = {
+            n: t if n in CHOICES else {"text": t, "origin": "data sheet"} for n, t in self.figures.items() if t
+        }
         lists = {"timers": self.timers, "pins": self.pins}
         whole = {"id": id, "name": self.name, "program": self.program, **lists, **figures}
         made = Controller.model_validate(_checked(Controller, whole))

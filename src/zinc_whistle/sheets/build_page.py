@@ -25,7 +25,7 @@ def build_sections(build: Build, d: Describer) -> list[Section]:
     for controller in build.controllers:
         made = d.section(controller, f"Controller: {controller.name}")
         profile = d.copier(controller, "controller", "Profile from the shelf", CONTROLLER)
-        fed = d.link(controller, "regulator", "Logic fed by", build.supply.regulators)
+        fed = d.link(controller, "regulator", "Logic fed by", [*build.supply.regulators, *build.supply.sources])
         named = any(x.controller == controller.id for x in build.drives)
         sections.append(replace(with_links(made, fed, profile), editor="controller", removable=not named))
         sections.append(d.table(controller, "devices", Peripheral, title=f"Other devices on {controller.name}"))

@@ -86,6 +86,9 @@ def _driven_blocks(done: DrivenAssessment) -> dict[str, str]:
         blocks["capacitor"] = f"Capacitor {text_of(at.unit.bulk_capacitance.leaf)}"
     if at.source.lamp_a.value is not None:
         blocks["lamp"] = "Arming lamp"
+    straight = next((s for s in at.build.supply.sources if s.id == at.controller.regulator), None)
+    if straight is not None and straight.id != at.source.id:
+        blocks["logic source"] = straight.name or "Logic source"
     if at.regulator is not None:
         chain = at.build.supply.chain(at.regulator.id)
         for before in chain[:-1]:

@@ -74,10 +74,16 @@ class DrivenScene(Scene):
     driving: Driving | None
 
     @property
+    def logic_named(self) -> bool:
+        """Whether anything is named that feeds the controller."""
+        return bool(self.at.controller.regulator)
+
+    @property
     def logic_needs(self) -> Figure | None:
         """What the first regulator on the controller's way needs at its input; None where none is named."""
         if self.at.regulator is None:
-            return None
+            on_source = self.at.controller.regulator == self.at.source.id
+            return supply_laws.step_up_needs(self.at.controller.vin_min.leaf) if on_source else None
         found = self.supply.regulator(self.build.supply.chain(self.at.regulator.id)[0].id)
         return found.needs if found is not None else None
 

@@ -104,12 +104,16 @@ def _regulator(
 ) -> RegulatorResult:
     """Every load of a regulator summed, and the heat on the hottest day from the fullest supply."""
     boards = [c for c in build.controllers if c.regulator == spec.id]
+    # The logic's current is all told where somebody read it; else what the controllers' sheets say stands for it.
+    told: list[Node] = [c.draws.leaf for c in boards if c.draws.value is not None]
+    read = spec.load.value is not None or not told
     small = [c.current for c in spec.consumers] + [d.current for c in boards for d in c.devices]
-    own = [spec.load.leaf, *(current.leaf for current in small if current.value is not None)]
+    own = [*([spec.load.leaf] if read else told), *(current.leaf for current in small if current.value is not None)]
     hanging = [d for d in demands if d.feed == spec.id]
     because = [spec.members("consumers"), spec.chosen("kind"), *(c.members("devices") for c in boards)]
     because += [c.chosen("regulator") for c in build.controllers]
     because += [r.chosen("source") for r in build.supply.regulators]
+    because.append(presence(spec.load.leaf))
     passed = [r.input_current for r in behind]
     load = rules.currents_together(
         [*own, *(d.mean for d in hanging), *passed], because=because, title="Load of the regulator"
@@ -176,7 +180,11 @@ def _source(
     logic: list[Node] = [r.input_current for r in regulators if r.id in fed]
     if spec.lamp_a.value is not None:
         logic.append(spec.lamp_a.leaf)
+    for board in (c for c in build.controllers if c.regulator == spec.id):
+        # Straight on the source: what it draws and what hangs on it; a draw that nobody gave is not known.
+        logic += [board.draws.leaf, *(d.current.leaf for d in board.devices if d.current.value is not None)]
     because = [build.supply.chosen("together"), presence(spec.lamp_a.leaf)]
+    because += [c.chosen("regulator") for c in build.controllers]
 
     def sum_of(currents: list[Node], title: str) -> Figure:
         return rules.currents_together([*currents, *logic] or [NO_AMPERES], title=title, because=because)

@@ -14,6 +14,7 @@ from ..algebra.quantities import notation, phrase
 from ..cases.operating import DriveContext
 from ..cases.timer_plan import free_timers, settings
 from ..cases.timers import timetable
+from ..model.signals import SignalsSpec
 from ..stations.driver.candidates import Candidate, limits
 
 ROOM = 1.001
@@ -193,8 +194,20 @@ def _choice(field: str, text: str, words: str) -> Callable[[_Asked], NeededChang
     return made
 
 
+def _told_otherwise(asked: _Asked) -> NeededChange | None:
+    """What must tell the driver, where the app knows of something that could."""
+    remedy = asked.finding.remedy
+    if remedy is None:
+        return None
+    label = SignalsSpec.meta("told_by").choose
+    words = label.options[remedy.text] if label is not None else remedy.text
+    return NeededChange(f"Would do if it is told by {words[:1].lower()}{words[1:]}", remedy.path, remedy.text)
+
+
 _CHANGES: dict[str, Callable[[_Asked], NeededChange | None]] = {
     "driver.volts_high": _lower_full,
+    "driver.guard": _lower_full,
+    "driver.told": _told_otherwise,
     "driver.volts_low": _higher_flat,
     "driver.volts_absolute": _after_braking,
     "driver.stall": _part("continuous_a", "current", "A", "a continuous rating of"),

@@ -199,7 +199,7 @@ class Build(ListOwner):
         links = [
             *((f"supply.regulators.{r.id}.source", r.source, sources | regulators) for r in self.supply.regulators),
             *((f"units.{u.id}.stage.gate_source", u.stage.gate_source, sources) for u in self.units),
-            *((f"controllers.{c.id}.regulator", c.regulator, regulators) for c in self.controllers),
+            *((f"controllers.{c.id}.regulator", c.regulator, sources | regulators) for c in self.controllers),
             *((f"units.{u.id}.source", u.source, sources) for u in self.units),
             *((f"drives.{d.id}.unit", d.unit, units) for d in self.driven),
             *((f"drives.{d.id}.rail", d.rail, sources | regulators) for d in self.servos),

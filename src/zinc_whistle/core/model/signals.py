@@ -132,6 +132,44 @@ class Controller(ListOwner, Item):
     )
     price: Given = given("price", "€", "Price", low=0, optional=True)
     height: Given = given("length", "mm", "Height, with its pins", above=0, optional=True)
+    draws: Given = given(
+        "current",
+        "mA",
+        "Draws itself",
+        above=0,
+        optional=True,
+        help="Lamp and radio on: its sheet, or read.",
+    )
+    vin_min: Given = given(
+        "voltage",
+        "V",
+        "V in, lowest",
+        above=0,
+        optional=True,
+        help="Of its own regulator, so that the logic holds.",
+    )
+    vin_max: Given = given("voltage", "V", "V in, highest", above=0, optional=True)
+    rail_a: Given = given(
+        "current",
+        "mA",
+        "Its rails give others, all told",
+        above=0,
+        optional=True,
+        help="What its own regulator leaves for encoders, displays and the driver's logic.",
+    )
+    grid: Literal["", "strip", "other"] = choice(
+        "Its pins stand", {"": "Not told", "strip": "On the grid of strip board", "other": "Off that grid"}, ""
+    )
+    effort: Literal["", "ready", "header", "bare"] = choice(
+        "Comes as",
+        {
+            "": "Not told",
+            "ready": "A board with sockets and USB",
+            "header": "A module, its headers to be soldered",
+            "bare": "A bare chip: clock, regulator and loader are yours",
+        },
+        "",
+    )
     timers: list[Timer] = Field(default_factory=list, max_length=16)
     pins: list[Pin] = Field(default_factory=list, max_length=100)
     libraries: list[Library] = listing("Someone else's code in the program", columns=False)

@@ -53,6 +53,9 @@ export function Which({ id, onClose }: { id: string; onClose: () => void }) {
                     `${c.logic} logic`,
                     c.price,
                     c.height && `${c.height} high`,
+                    c.draws && `draws ${c.draws}`,
+                    c.effort,
+                    c.grid && `pins ${c.grid}`,
                     c.pins_left === 1 ? "1 pin left" : `${c.pins_left} pins left`,
                   ]
                     .filter(Boolean)

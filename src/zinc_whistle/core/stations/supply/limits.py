@@ -33,7 +33,7 @@ def _fuse_at_start(at: DriveContext, start: Node) -> list[Check]:
     ]
 
 
-def checks(at: DriveContext, result: SupplyResult, needs: Node | None, start: Node) -> list[Check]:
+def checks(at: DriveContext, result: SupplyResult, needs: Node | None, start: Node, named: bool = True) -> list[Check]:
     """Brown-out at start and in a jam, and plugging in live, with every other drive on the source."""
     drive, source = at.drive.id, at.source
     found = _fuse_at_start(at, start)
@@ -55,6 +55,8 @@ def checks(at: DriveContext, result: SupplyResult, needs: Node | None, start: No
         )
     if not at.drive.signals.by_program:
         return found  # no logic hangs on it
+    if needs is None and named:
+        return found  # straight on a source of its own, which no motor pulls down
     if needs is None:
         found.append(
             claim(

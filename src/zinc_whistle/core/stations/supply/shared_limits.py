@@ -14,6 +14,7 @@ from ...cases.sources import SupplyWindow, charging, window
 from ...laws import supply as rules
 from ...model.build import Build
 from ...model.supply import Regulator, Source
+from . import controller_limits
 
 STATION = "supply"
 FUSE_SHARE = Constant(
@@ -37,6 +38,7 @@ def checks(build: Build, shared: SharedSupply, demands: Sequence[Demand]) -> lis
             for x in (*_regulator_checks(build, s, r, demands, shared.source(s.source)), *_behind(build, s, r))
         ),
     ]
+    found += controller_limits.checks(build)
     if build.supply.lead_in != "no":
         cut = build.supply.lead_in == "blocked"
         found.append(

@@ -25,7 +25,9 @@ def driven(scene: DrivenScene) -> Outcome:
     scene.judge.seed(result.any_known)
     return Outcome(
         results={"supply": result},
-        checks=limits.checks(scene.at, result, scene.logic_needs, scene.circuit.anywhere.source_start),
+        checks=limits.checks(
+            scene.at, result, scene.logic_needs, scene.circuit.anywhere.source_start, scene.logic_named
+        ),
     )
 
 

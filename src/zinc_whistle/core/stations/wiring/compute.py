@@ -306,7 +306,7 @@ def logic_feed(at: DriveContext, feed: Terminal) -> list[tuple[str, Terminal, Te
     """
     regulator = at.regulator
     if regulator is None:
-        return []
+        return _straight(at, feed)
     chain = at.build.supply.chain(regulator.id)
     own = chain[0].source != at.source.id
     plus = Terminal("logic source", "+") if own else feed
@@ -333,6 +333,20 @@ def logic_feed(at: DriveContext, feed: Terminal) -> list[tuple[str, Terminal, Te
         ("regulator-", minus, Terminal("regulator", "GND"), GROUND, "black"),
         ("logic+", Terminal("regulator", "out"), Terminal("controller", volts), "Logic supply", "orange"),
         ("logic-", Terminal("regulator", "GND"), Terminal("controller", "GND"), GROUND, "black"),
+    ]
+
+
+def _straight(at: DriveContext, feed: Terminal) -> list[tuple[str, Terminal, Terminal, str, str]]:
+    """A controller that hangs on a source as it is: by its USB socket, or at V in; nothing where none is named."""
+    source = next((s for s in at.build.supply.sources if s.id == at.controller.regulator), None)
+    if source is None:
+        return []
+    socket = "USB" if source.kind == "usb" else "V in"
+    if source.id == at.source.id:
+        return [("logic+", feed, Terminal("controller", socket), "Logic supply", "orange")]
+    return [
+        ("logic+", Terminal("logic source", "+"), Terminal("controller", socket), "Logic supply", "orange"),
+        ("logic-", Terminal("logic source", "−"), Terminal("controller", "GND"), GROUND, "black"),
     ]
 
 

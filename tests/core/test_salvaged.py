@@ -65,9 +65,18 @@ def test_a_bridge_with_an_input_for_each_way() -> None:
     board, _ = followed(hidden)
     found = find_out(board)
     assert any("an input for each way" in line for line in found.says)
-    if found.part is not None:
-        assert found.part.v_max.text == "12 V" and found.part.continuous_a.value is None
-        assert "IN 1 is A" in found.part.note or "IN 1 is B" in found.part.note
+    assert found.next == "" and found.part is not None and found.part.input_style == "two inputs"
+    assert found.part.v_max.text == "12 V" and found.part.continuous_a.value is None
+    assert "IN 1 is A, IN 2 is B" in found.part.note
+
+
+def test_once_nothing_tells_more_there_is_a_part_of_that_style() -> None:
+    for style, part_kind in (("two coils", "contacts"), ("one input", "mosfet switch"), ("coil and pwm", "relay pair")):
+        names = truth_table(style, "slow").names
+        board, _ = followed(Guess(style, names, tuple("acb"[: len(names)]), (1,) * len(names), turned=False))
+        found = find_out(board)
+        assert found.next == "" and found.part is not None, style
+        assert (found.part.input_style, found.part.kind) == (style, part_kind)
 
 
 def test_relays_are_told_by_their_click() -> None:

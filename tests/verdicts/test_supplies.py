@@ -12,7 +12,8 @@ from tests.kit import codes, staged
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.cases.sources import window
 from zinc_whistle.core.model.build import Build, bind_build
-from zinc_whistle.core.model.supply import Regulator
+from zinc_whistle.core.model.given import Given
+from zinc_whistle.core.model.supply import Consumer, Regulator
 from zinc_whistle.demo.data import lantern_carousel, snow_fan
 
 from .kit import SHELF, altered, said, verdict
@@ -172,3 +173,67 @@ def test_a_lead_that_stays_in_is_told_and_mended() -> None:
     cut = CAROUSEL(supply__lead_in=found.remedy.text)
     assert verdict(cut, "supply.back_feed") == "holds"
     assert codes(assess(cut, SHELF)) <= codes(assess(lead, SHELF))
+
+
+# -- what feeds the controller -----------------------------------------------------------------------------------------
+
+
+def straight(kind: str, full: str, flat: str) -> Build:
+    """The carousel's controller on a source of its own, as it is."""
+    build = lantern_carousel()
+    own = build.supply.sources[0].model_copy(update={"id": "s9", "kind": kind, "chemistry": "own"}, deep=True)
+    own.full_v.text, own.nominal_v.text, own.flat_v.text = full, full, flat
+    build.supply.sources.append(own)
+    build.controllers[0].regulator = "s9"
+    bind_build(build)
+    return build
+
+
+def test_a_controller_straight_on_a_source() -> None:
+    """5 V logic: 5 V from an adaptor suits its rail, 9 V its V in (6.5 to 15 V), 6 V neither; 16 V breaks it. By USB it
+    is asked nothing. Its own 45 mA weigh on that source."""
+    for full, flat, said_of in (("5.1 V", "4.9 V", "holds"), ("9 V", "8 V", "holds"), ("6 V", "5.8 V", "exceeded")):
+        assert verdict(straight("adaptor", full, flat), "supply.c1.feed") == said_of, full
+    assert verdict(straight("adaptor", "16 V", "15 V"), "supply.c1.feed") == "exceeded"
+    usb = straight("usb", "5.2 V", "4.8 V")
+    assert said(usb, "supply.c1.feed") is None and said(usb, "supply.logic") is None
+    source = assess(usb, SHELF).shared.source("s9")
+    assert source is not None and source.mean.value == pytest.approx(45e-3)
+    rows = {c.id: c for c in assess(usb, SHELF).drives["d1"].wiring.connections}
+    assert (rows["logic+"].start.block, rows["logic+"].end.pin) == ("logic source", "USB")
+    untold = straight("adaptor", "9 V", "8 V")
+    untold.controllers[0].vin_max.text = ""
+    assert verdict(untold, "supply.c1.feed") == "unknown"
+
+
+def test_on_the_motors_own_source_it_browns_out_with_the_motor() -> None:
+    """V in wants 6.5 V; the carousel's pack is 10.8 V flat and sags little at a soft start. With 4 Ω inside it does not
+    stay above."""
+    build = lantern_carousel()
+    build.controllers[0].regulator = "s1"
+    bind_build(build)
+    assert verdict(build, "supply.brown_out_start") in ("holds", "tight")
+    build.supply.sources[0].resistance.text, build.drives[0].signals.soft_start = "4 Ω", "no"
+    assert verdict(build, "supply.brown_out_start") == "exceeded"
+
+
+def test_what_others_take_from_a_controllers_rails() -> None:
+    """The carousel's board gives 300 mA to others."""
+    build = lantern_carousel()
+    assert said(build, "supply.c1.rail") is None, "nothing hangs on it"
+    build.supply.regulators[0].consumers = [Consumer(id="k1", name="Lanterns", current=Given(text="290 mA"))]
+    assert verdict(build, "supply.c1.rail") in ("holds", "tight")
+    build.supply.regulators[0].consumers[0].current.text = "310 mA"
+    assert verdict(build, "supply.c1.rail") == "exceeded"
+
+
+def test_a_controllers_own_draw_stands_in_where_nobody_read_the_logics_current() -> None:
+    """Nothing read: its sheet's 45 mA. Read, all told: that, and not 45 mA more."""
+    build = lantern_carousel()
+    build.supply.regulators[0].consumers = []
+    read = assess(build, SHELF).shared.regulator("r1")
+    build.supply.regulators[0].load.text = ""
+    bind_build(build)
+    told = assess(build, SHELF).shared.regulator("r1")
+    assert read is not None and told is not None and told.load.value == pytest.approx(45e-3)
+    assert read.load.value == pytest.approx(lantern_carousel().supply.regulators[0].load.value or 0.0)

@@ -132,10 +132,15 @@ def _found(worksheet: str) -> Finding:
         return Finding(
             (), ("No circuit that is known here does all that was seen: try the trials again, one by one.",), "", None
         )
-    named = _named(left, small)
     after = _next(left, tuple(small), [t for t, _, _ in trials], small)
-    part = _part(board, left[0], small) if trials and len(_looks_alike(left)) == 1 else None
-    return Finding(tuple(left), tuple(named if trials else ()), after, part)
+    if not after:
+        # No trial tells apart what is left: which of two ways is called forward is a matter of the motor's leads.
+        left = [g for g in left if not g.turned] or left
+    named = _named(left, small)
+    settled = trials and not after and len({g.style for g in left}) == 1
+    return Finding(
+        tuple(left), tuple(named if trials else ()), after, _part(board, left[0], small) if settled else None
+    )
 
 
 def _looks_alike(left: Iterable[Guess]) -> set[tuple[object, ...]]:

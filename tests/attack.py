@@ -31,11 +31,11 @@ from zinc_whistle.core.simulation.scenario import Scenario
 from zinc_whistle.core.stations import BY_ID
 from zinc_whistle.core.sums import SUMS
 from zinc_whistle.demo.capture import STIRRER, shipped
-from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage
+from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, snow_fan
 from zinc_whistle.demo.seed import seed
 from zinc_whistle.store.store import Store
 
-MAKERS: tuple[Callable[[], Build], ...] = (lantern_carousel, cider_stirrer, puppet_stage)
+MAKERS: tuple[Callable[[], Build], ...] = (lantern_carousel, cider_stirrer, puppet_stage, snow_fan)
 NUMBERS = (0, -1, 1, 2, 7, 0.5, 1e-308, -1e-300, 1e300, 2**31, 2**63, 10**40, 255, 65536, True)
 TEXTS = (
     *("", " ", "0", "-0", "-5", "1e-300 V", "1e308", "nan", "inf", "∞", "1/0", "0 %", "100 %", "1e9 %", "3 ± 4"),

@@ -1,4 +1,4 @@
-"""The three builds of the fair over the wire: every station, its stamps, its workings, and the command line's view."""
+"""The builds of the fair over the wire: every station, its stamps, its workings, and the command line's view."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.stations import IDS as STATIONS
 from zinc_whistle.core.stations import of_kind
 
-IDS = ("lantern-carousel", "cider-stirrer", "puppet-stage")
+IDS = ("lantern-carousel", "cider-stirrer", "puppet-stage", "snow-fan")
 
 
 def build_of(client: TestClient, id: str) -> dict[str, Any]:

@@ -32,7 +32,7 @@ STATIONS = (
 BUILD = "lantern-carousel"
 EXTRA = {
     "stirrer-motor": "cider-stirrer/motor",
-    "stirrer-load": "cider-stirrer/load",
+    "snow-signals": "snow-fan/signals",
     "stirrer-stage": "cider-stirrer/power_stage",
     "puppet-panel": "puppet-stage/signals?drive=d1",
     "signals-run": "lantern-carousel/signals",

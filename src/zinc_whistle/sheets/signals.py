@@ -7,10 +7,8 @@ from collections.abc import Sequence
 from ..core.algebra.quantities import phrase
 from ..core.assess import DrivenAssessment, ServoAssessment
 from ..core.cases import course
-from ..core.cases.timer_circuit import of_drive
 from ..core.cases.timer_plan import kept, settings
 from ..core.cases.timers import can_pulse, in_software
-from ..core.model.timer_circuit import TimerCircuit
 from ..core.panel.machine import STOPS
 from ..core.panel.strips import StripSegment, period
 from ..core.panel.trial import inputs_to_press
@@ -19,6 +17,7 @@ from ..core.simulation.scenario import SCENARIOS
 from ..core.stations.signals.compute import scales, strip, table
 from ..core.stations.signals.panel import lines_for, settings_of, told, turning
 from ..core.stations.signals.window import HIGHEST_HZ, LOWEST_HZ
+from . import timer_circuit
 from .fields import Describer, Section
 from .inputs import Shown, StationSheet, shown
 from .other_loads import servo, servo_hint
@@ -36,13 +35,11 @@ from .signals_views import (
     SegmentView,
     SignalsPicture,
     StripView,
-    TimerCircuitView,
     TimerView,
     TruthRow,
     VerdictView,
     WindowView,
 )
-from .views import text_of
 
 INPUT_LABELS = {
     "forward": "Forward",
@@ -94,33 +91,7 @@ def signals(done: DrivenAssessment) -> SignalsPicture:
         panel=_panel(done),
         controller=at.drive.controller if at.drive.signals.by_program else "",
         told_by=at.drive.signals.told_by,
-        timer=_timer_circuit(done) if at.drive.signals.told_by == "timer" else None,
-    )
-
-
-def _timer_circuit(done: DrivenAssessment) -> TimerCircuitView:
-    """The timer circuit as it is drawn: values at its parts, and its output at three places of the knob."""
-    at = done.context
-    spec, made = at.drive.signals.timer, of_drive(at.build, at.drive)
-    pace, work = made.frequency.value, done.signals.duty.value
-    ends = [("Knob down", made.least.value), ("At work", work), ("Knob up", made.greatest.value)]
-    shown = [(name, min(max(duty, 0.0), 1.0)) for name, duty in ends if duty is not None]
-    span = "not known yet"
-    if made.slowest.value is not None and made.fastest.value is not None:
-        span = f"{phrase(made.slowest.value, 'frequency')} to {phrase(made.fastest.value, 'frequency')}"
-    return TimerCircuitView(
-        pot=text_of(spec.pot.leaf),
-        end_resistor=text_of(spec.end_resistor.leaf),
-        capacitor=text_of(spec.capacitor.leaf),
-        diode=text_of(spec.diode_v.leaf),
-        supply=text_of(made.supply),
-        level=text_of(made.high),
-        frequency=text_of(made.frequency),
-        frequency_range=span,
-        duty_range=f"{text_of(made.least)} to {text_of(made.greatest)}",
-        period_us=1e6 / pace if pace else None,
-        duties=[d for _, d in shown],
-        duty_names=[n for n, _ in shown],
+        timer=timer_circuit.drawn(done) if at.drive.signals.told_by == "timer" else None,
     )
 
 
@@ -324,7 +295,7 @@ def _signals_figures(done: DrivenAssessment) -> Shown:
     r = done.signals
     told = done.drive.signals.told_by
     if told == "timer":
-        return _timer_figures(done)
+        return timer_circuit.figures(done)
     if told != "pulses":
         motor = done.of_motor
         return shown(
@@ -358,27 +329,6 @@ def _signals_figures(done: DrivenAssessment) -> Shown:
     )
 
 
-def _timer_figures(done: DrivenAssessment) -> Shown:
-    """A timer circuit's pulses, its knob, and what they make of the current."""
-    at, r = done.context, done.signals
-    made = of_drive(at.build, at.drive)
-    return shown(
-        "the timer circuit",
-        (
-            made.frequency,
-            made.slowest,
-            made.fastest,
-            (made.least, "%"),
-            (made.greatest, "%"),
-            (r.duty, "%"),
-            made.high,
-            r.ripple,
-            *((r.window.ripple_heat, "%"),) * (r.window.ripple_heat is not None),
-            done.circuit.source_start,
-        ),
-    )
-
-
 def _servo_signals_figures(done: ServoAssessment) -> Shown:
     r = done.servo
     return shown(
@@ -402,7 +352,7 @@ def _signals_sections(done: DrivenAssessment, d: Describer) -> list[Section]:
     if told == "timer":
         return [
             d.section(signals, "What tells it", ("told_by", *WITHOUT_PROGRAM)),
-            d.section(signals.timer, "Timer circuit", _timer_fields(signals.timer)),
+            d.section(signals.timer, "Timer circuit", timer_circuit.fields(signals.timer)),
         ]
     if told == "hand":
         return [d.section(signals, "What tells it", ("told_by", *WITHOUT_PROGRAM))]
@@ -411,12 +361,6 @@ def _signals_sections(done: DrivenAssessment, d: Describer) -> list[Section]:
         fields = ("told_by", "reversal", "braking")
         return [d.section(signals, "What tells it", fields), d.section(spec, "Control panel", alone)]
     return [d.section(signals, "PWM and ramps"), d.section(spec, "Control panel", panel)]
-
-
-def _timer_fields(spec: TimerCircuit) -> list[str]:
-    """What is asked of a timer circuit: a dropout only where it has a regulator of its own."""
-    own = spec.regulated_v.value is not None or bool(spec.regulated_v.text)
-    return [n for n in type(spec).model_fields if own or n != "dropout"]
 
 
 WITHOUT_PROGRAM = ("reversal", "braking")

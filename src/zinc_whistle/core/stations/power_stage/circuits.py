@@ -2,38 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Literal
 
 from ...model.driver import DriverPart
 from ...model.stage import CIRCUITS
-
-
-@dataclass(frozen=True, slots=True)
-class CircuitState:
-    """One switch state.
-
-    ``on``: elements that are switched on; ``way``: elements in the order in which the current passes them (empty: none
-    flows); ``diodes``: those of them that carry by their diode; ``current`` names which figure flows.
-    """
-
-    key: str
-    title: str
-    on: tuple[str, ...]
-    way: tuple[str, ...]
-    words: str
-    diodes: tuple[str, ...] = ()
-    current: str = "working"
-    forbidden: bool = False
-
-
-@dataclass(frozen=True, slots=True)
-class Drawn:
-    """A circuit as it is drawn: which of the layouts, and its states in order."""
-
-    layout: str
-    states: tuple[CircuitState, ...]
-
+from . import contact_circuits
+from .drawn import CircuitState, Drawn
 
 _LOW = Drawn(
     "low side",
@@ -206,169 +181,6 @@ def _bridge(above: bool) -> Drawn:
     )
 
 
-_RELAYS = Drawn(
-    "relay pair",
-    (
-        CircuitState(
-            "forward",
-            "Drive forward",
-            ("K1", "switch"),
-            ("supply", "K1.up", "motor", "K2.down", "switch", "ground"),
-            "Relay 1 is pulled in, the switch chops below.",
-        ),
-        CircuitState(
-            "back",
-            "Drive back",
-            ("K2", "switch"),
-            ("supply", "K2.up", "motor", "K1.down", "switch", "ground"),
-            "Relay 2 is pulled in: the motor is turned round.",
-        ),
-        CircuitState(
-            key="freewheel",
-            title="Slow decay",
-            on=("K1",),
-            way=("motor", "K2.down", "diode", "K1.up"),
-            words="The switch is open: from the switched line the diode leads back to the "
-            "supply line. It stands before the "
-            "contacts, so it serves both directions.",
-            diodes=("diode",),
-        ),
-        CircuitState(
-            "brake",
-            "Brake",
-            (),
-            ("motor", "K1.down", "K2.down"),
-            "Both relays are released: both ends lie on one line, the motor is shorted.",
-            current="braking",
-        ),
-        CircuitState(
-            "change",
-            "Change-over: forbidden under current",
-            ("K1", "K2"),
-            (),
-            "A contact that opens under direct current draws an arc. PWM to zero, let "
-            "the current die, change over, wait for "
-            "the bounce, ramp.",
-            current="none",
-            forbidden=True,
-        ),
-        CircuitState("coast", "Coast", ("K1",), (), "The switch is open and the current has died.", current="none"),
-    ),
-)
-
-_CROSSED = Drawn(
-    "crossed relay",
-    (
-        CircuitState(
-            "forward",
-            "Drive forward",
-            ("K1", "switch"),
-            ("supply", "K1.up", "motor", "K2.down", "switch", "ground"),
-            "The relay is pulled in: both its poles have changed over, and the switch chops below.",
-        ),
-        CircuitState(
-            "back",
-            "Drive back",
-            ("K2", "switch"),
-            ("supply", "K2.up", "motor", "K1.down", "switch", "ground"),
-            "The relay is released: its crossed contacts rest in the other direction. Released is no stop.",
-        ),
-        CircuitState(
-            key="freewheel",
-            title="Slow decay",
-            on=("K1",),
-            way=("motor", "K2.down", "diode", "K1.up"),
-            words="The switch is open: from the switched line the diode leads back to the supply line. It stands "
-            "before the contacts, so it serves both directions.",
-            diodes=("diode",),
-        ),
-        CircuitState(
-            "change",
-            "Change-over: forbidden under current",
-            ("K1",),
-            (),
-            "A contact that opens under direct current draws an arc. PWM to zero, let the current die, change over, "
-            "wait for the bounce, ramp.",
-            current="none",
-            forbidden=True,
-        ),
-        CircuitState(
-            "coast",
-            "Coast",
-            ("K2",),
-            (),
-            "The switch is open and the current has died. Nothing shorts the motor: this circuit has no brake.",
-            current="none",
-        ),
-    ),
-)
-_OPENS = CircuitState(
-    "change",
-    "Opening under current",
-    (),
-    (),
-    "A contact that opens under direct current draws an arc: it must be rated for that at these volts, and something "
-    "must take the spark.",
-    current="none",
-)
-_CONTACTS = Drawn(
-    "contacts",
-    (
-        CircuitState(
-            "forward",
-            "Drive forward",
-            ("K1",),
-            ("supply", "K1.up", "motor", "K2.down", "ground"),
-            "The first pole stands at the supply, the second at the other line: the motor has all of the volts.",
-        ),
-        CircuitState(
-            "back",
-            "Drive back",
-            ("K2",),
-            ("supply", "K2.up", "motor", "K1.down", "ground"),
-            "The poles have changed places: the motor is turned round.",
-        ),
-        CircuitState(
-            "brake",
-            "Both released",
-            (),
-            ("motor", "K1.down", "K2.down"),
-            "Both ends rest on one line, and the motor is shorted: it brakes.",
-            current="braking",
-        ),
-        _OPENS,
-    ),
-)
-_BY_HAND = Drawn(
-    "reversing switch",
-    (
-        *_CONTACTS.states[:2],
-        CircuitState(
-            "coast",
-            "In the middle",
-            (),
-            (),
-            "Both poles are open: it coasts, nothing brakes it.",
-            current="none",
-        ),
-        _OPENS,
-    ),
-)
-_SINGLE = Drawn(
-    "single contact",
-    (
-        CircuitState(
-            "drive",
-            "On",
-            ("switch",),
-            ("supply", "switch", "motor", "ground"),
-            "The contact is closed: the motor has all of the supply's volts.",
-        ),
-        CircuitState("coast", "Off", (), (), "The contact is open, the current has died: it coasts.", current="none"),
-        _OPENS,
-    ),
-)
-
 CIRCUIT_STATES: dict[str, Drawn] = {
     "low side": _LOW,
     "bipolar low side": _LOW,
@@ -376,11 +188,11 @@ CIRCUIT_STATES: dict[str, Drawn] = {
     "half bridge": _HALF,
     "full bridge": _bridge(above=False),
     "p/n bridge": _bridge(above=True),
-    "relay pair": _RELAYS,
-    "crossed relay": _CROSSED,
-    "contacts": _CONTACTS,
-    "reversing switch": _BY_HAND,
-    "single contact": _SINGLE,
+    "relay pair": contact_circuits.RELAYS,
+    "crossed relay": contact_circuits.CROSSED,
+    "contacts": contact_circuits.CONTACTS,
+    "reversing switch": contact_circuits.BY_HAND,
+    "single contact": contact_circuits.SINGLE,
     "modules": _bridge(above=False),
 }
 PART_CIRCUITS = {

@@ -41,7 +41,8 @@ TEXTS = (
     *("", " ", "0", "-0", "-5", "1e-300 V", "1e308", "nan", "inf", "∞", "1/0", "0 %", "100 %", "1e9 %", "3 ± 4"),
     *("1e-308 Ω", "\x00", "\ud800", "\u202e", "\r\n", "x" * 79, "x" * 5000, "=1+1", "../../etc", "%00", "${x}"),
     *("٣", "²", "½", "NaN V", "d1", "u1", "s1", "c1", "m1", "mosfet", "yes", "no", "none", "motor", "servo", "lamp"),
-    *("full bridge", "relay pair"),
+    *("full bridge", "relay pair", "crossed relay", "level", "timer", "hand", "contacts", "by hand", "two coils"),
+    *("cut-out", "source", "board", "driver", "guard bridged", "PWM=D9, PWM@2=D10", "A=1, B=0"),
 )
 NUMBER = re.compile(r"[-+]?\d+(?:[.,]\d+)?(?:e[-+]?\d+)?")
 SIZES = (
@@ -164,7 +165,7 @@ def request(chance: random.Random) -> Sent:
         )
         return Sent("POST", path, changed({"build": changed(build, chance, times), "drive": drive} | more, chance, 1))
     if kind < 0.70:
-        controller = chance.choice([c["id"] for c in build["controllers"]])
+        controller = chance.choice([c["id"] for c in build["controllers"]] or ["none"])
         return Sent("POST", "/api/signals/program", {"build": changed(build, chance, times), "controller": controller})
     if kind < 0.74:
         scenario, fault = chance.choice(get_args(Scenario)), chance.choice(list(FAULTS))

@@ -17,7 +17,7 @@ from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.model.component import Component
 from zinc_whistle.core.model.components import HeatSink
 from zinc_whistle.core.model.transistors import GateDriver, Mosfet
-from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage
+from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, snow_fan
 
 NARROW = (16.5e3, 25e3, 40e3)
 
@@ -195,3 +195,19 @@ def test_a_space_holds_what_the_circuit_can_use() -> None:
     assert all(isinstance(d, GateDriver) and d.sides != "low" for d in space.drivers)
     assert space.sinks[0] is None and all(isinstance(s, HeatSink) for s in space.sinks[1:])
     assert len(set(itertools.chain(space.frequencies))) == len(space.frequencies)
+
+
+def test_a_gate_on_a_pin_or_on_a_timers_output_is_designed_for_too() -> None:
+    """No gate driver's mismatch tells a dead time there, and none is needed. A timer circuit keeps its own pace."""
+    for build in (staged(lantern_carousel(), "low side", driven_by="pin"), snow_fan()):
+        found = design(context(build), list(components().values()))
+        assert found.designs, found.reason
+    pace = context(snow_fan()).plan.frequency.value
+    assert {d.frequency_hz for d in found.designs} == {pace}
+
+
+def test_what_is_on_or_off_is_designed_for_without_a_frequency() -> None:
+    build = staged(lantern_carousel(), "low side", driven_by="pin")
+    build.drives[0].signals.told_by = "level"
+    found = design(context(build), list(components().values()))
+    assert found.designs and {d.frequency_hz for d in found.designs} == {0.0}

@@ -300,3 +300,19 @@ def test_a_crossed_relay_has_no_brake() -> None:
     assert verdict(built, "driver.brakes") == "exceeded"
     pair = staged(CAROUSEL(drives__d1__signals__braking="brake"), "relay pair")
     assert verdict(pair, "driver.brakes") == "holds"
+
+
+def test_one_stop_line_to_all_controllers() -> None:
+    """The carousel's stop opens when pressed: joined. One that closes, or none, hears nothing; the remedy mends it. A
+    drive without a program cannot hear it at all."""
+    line = {"stop_line": "yes"}
+    assert verdict(CAROUSEL(**line), "panel.stop_line") == "holds"
+    deaf = CAROUSEL(**line, drives__d1__panel__stop_input="open")
+    found = said(deaf, "panel.stop_line")
+    assert found is not None and found.stops and found.remedy is not None
+    assert verdict(CAROUSEL(**line, drives__d1__panel__stop_input=found.remedy.text), "panel.stop_line") == "holds"
+    rows = {c.id: c for c in motor_of(CAROUSEL(**line)).wiring.connections}
+    assert rows["signal:STOP"].start.block == "stop line" and rows["stop-"].end.block == "stop line"
+    snow = said(FAN(**line), "panel.stop_line")
+    assert snow is not None and snow.severity == "warn" and "cut this drive's power" in snow.todo
+    assert said(lantern_carousel(), "panel.stop_line") is None

@@ -17,7 +17,7 @@ CONTROLLER = {n: n for n in Controller.model_fields if n not in ("id", "regulato
 def build_sections(build: Build, d: Describer) -> list[Section]:
     """The page before station 1: controllers, ambient, meters, schools, and which drive uses what."""
     sections = [
-        d.section(build, "The build", ("name", "note", "issue")),
+        d.section(build, "The build", ("name", "note", "issue", *(("stop_line",) * bool(build.controllers)))),
         d.section(build.schools, "Schools"),
         d.section(build.ambient, "Air round it"),
         d.table(build, "meters", Meter),

@@ -7,7 +7,7 @@ from typing import Literal
 
 from ..core.algebra.quantities import phrase
 from ..core.assess import DriveAssessment, DrivenAssessment, ServoAssessment
-from ..core.cases.pins import block_of
+from ..core.cases.pins import STOP, STOP_LINE, block_of
 from ..core.stations.wiring.compute import regulator_block
 from ..core.stations.wiring.terminal import Role
 from .fields import Describer, Section
@@ -98,6 +98,8 @@ def _driven_blocks(done: DrivenAssessment) -> dict[str, str]:
         if chain[0].source != at.source.id:
             sources = {s.id: s.name for s in at.build.supply.sources}
             blocks["logic source"] = sources.get(chain[0].source) or "Logic source"
+    if at.build.stop_line == "yes" and any(u.signal == STOP for u in done.wiring.pins):
+        blocks[STOP_LINE] = "Stop line, to every controller"
     if done.drive.has_encoder:
         blocks["encoder"] = "Encoder"
     if any(block_of(u.signal) == "panel" for u in done.wiring.pins):

@@ -71,6 +71,11 @@ def block_of(signal: str) -> str:
     return "panel" if signal in PANEL.values() or signal == "KNOB" else "driver"
 
 
+STOP = PANEL["stop"]
+STOP_LINE = "stop line"
+"""Where the stop inputs of all drives hang where one line joins them."""
+
+
 def panel_contacts(panel: PanelSpec, reverses: bool) -> list[str]:
     """The inputs of a panel that are contacts with a wire each."""
     manual = panel.command != "serial"

@@ -173,6 +173,12 @@ class Build(ListOwner):
     name: str = Field("New build", min_length=1, max_length=80, description="Name of the build")
     note: str = Field("", max_length=2000, description="What it is for")
     issue: str = Field("1.0", max_length=20, description="Issue of the board")
+    stop_line: Literal["no", "yes"] = choice(
+        "One stop line to all controllers",
+        {"no": "No: each drive has its own stop, if any", "yes": "Yes: one contact opens, and every drive stops"},
+        "no",
+        help="One wire joins the stop inputs of all controllers; a contact that is closed at rest holds it to ground.",
+    )
     ambient: Ambient = Field(default_factory=Ambient)
     schools: Schools = Field(default_factory=Schools)
     meters: list[Meter] = listing("Meters", columns=False)

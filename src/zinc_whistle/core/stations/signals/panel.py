@@ -176,6 +176,46 @@ def _loop(at: DriveContext, solved: DriveCircuit, per_turn: Figure | None, full:
 
 MOST_GAIN, MOST_RPM = 32767, 30000
 """So that a program's products stay within 32 bits."""
+
+
+def _off_the_line(at: DriveContext) -> list[Check]:
+    """A drive that no program tells hears no stop line."""
+    if at.build.stop_line == "no":
+        return []
+    return [
+        claim(
+            "panel.stop_line",
+            station=STATION,
+            title="The stop line reaches it",
+            holds=False,
+            todo="No program reads the line here: the stop must cut this drive's power by a contact in its supply.",
+            drive=at.drive.id,
+            over="warn",
+            where="stop_line",
+        )
+    ]
+
+
+def _on_the_line(at: DriveContext) -> list[Check]:
+    """Joined to one line, every drive stops when it opens: its own stop input must be of that kind."""
+    panel = at.drive.panel
+    if at.build.stop_line == "no":
+        return []
+    return [
+        claim(
+            "panel.stop_line",
+            station=STATION,
+            title="The stop line reaches it",
+            holds=panel.stop_input == "closed",
+            todo="Its program does not listen to the line: give it a stop input that opens when pressed, as a broken "
+            "wire does.",
+            drive=at.drive.id,
+            where=f"{panel.path}.stop_input",
+            remedy=Remedy("It stops when the line opens", f"{panel.path}.stop_input", "closed"),
+        )
+    ]
+
+
 SEVERE = ("limit", "stop", "leg", "direction", "start", "fault", "homing")
 
 
@@ -183,7 +223,7 @@ def checks(at: DriveContext, result: PanelResult) -> list[Check]:
     """The choices go together, nothing forbidden can be reached, and the times suit what is driven."""
     panel, drive = at.drive.panel, at.drive.id
     if not at.drive.signals.by_program:
-        return []
+        return _off_the_line(at)
     found: list[Check] = [
         claim(
             "panel.choices",
@@ -215,6 +255,7 @@ def checks(at: DriveContext, result: PanelResult) -> list[Check]:
                     destructive=verdict.code in SEVERE,
                 )
             )
+    found += _on_the_line(at)
     if panel.watch == "yes":
         found.append(
             claim(

@@ -9,7 +9,7 @@ from ...algebra.quantities import phrase
 from ...cases import heating
 from ...cases.circuit import DriveCircuit
 from ...cases.operating import DriveContext
-from ...cases.pins import DEVICE, FROM_DEVICE, PinUse, block_of, reads
+from ...cases.pins import DEVICE, FROM_DEVICE, STOP, STOP_LINE, PinUse, block_of, reads
 from ...laws import wiring as rules
 from ...model.supply import Regulator
 from ...model.wiring import WireRun
@@ -247,7 +247,8 @@ def _connections(
     for pin_use in pins:
         if pin_use.pin is None:
             continue
-        block = block_of(pin_use.signal)
+        joined = pin_use.signal == STOP and at.build.stop_line == "yes"
+        block = STOP_LINE if joined else block_of(pin_use.signal)
         there = pin_use.signal.removeprefix("ENC ").removeprefix(FROM_DEVICE).removeprefix(DEVICE)
         start, end = Terminal("controller", pin_use.pin.label), Terminal(block, there)
         if reads(pin_use.signal):
@@ -267,6 +268,16 @@ def _connections(
         fed, ground = Terminal("devices", "V+"), Terminal("devices", "GND")
         add("devices+", start=plus, end=fed, name="Devices' supply", colour="brown", role="logic", run=signal)
         add("devices-", start=minus, end=ground, name=GROUND, colour="black", role="logic", run=signal)
+    if at.build.stop_line == "yes" and any(u.signal == STOP for u in pins):
+        add(
+            "stop-",
+            start=Terminal("controller", "GND"),
+            end=Terminal(STOP_LINE, "GND"),
+            name=GROUND,
+            colour="black",
+            role="logic",
+            run=signal,
+        )
     if any(block_of(u.signal) == "panel" for u in pins):
         add(
             "panel-",

@@ -260,6 +260,7 @@ def test_a_part_of_ones_own_is_added_ranked_and_taken_away(page: Page, carousel:
         "Peak current for at most": "0.5 s",
         "Junction to air, on its board": "30 K/W",
         "PWM, at most": "50 kHz",
+        "Rise and fall time together": "300 ns",
         "On-resistance, both switches, 25 °C": "80 mΩ",
     }.items():
         dialog.get_by_label(label, exact=True).fill(text)

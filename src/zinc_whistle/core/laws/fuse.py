@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 from typing import Literal
 
-from ..algebra.kinds import Ampere, Fraction, JouleIntegral, Ohm, Second, Volt
+from ..algebra.kinds import Ampere, Fraction, Ohm, Volt
 from ..algebra.nodes import Law, Unbounded
 from ..algebra.rules import procedure, rule
 
@@ -84,7 +84,7 @@ def earliest(curve: Curve, times: float) -> float:
 LAST_WORDS = "log-log between the gates of its standard"
 
 
-def _laws(curve: Curve) -> tuple[Law, Law, Law]:
+def _laws(curve: Curve) -> tuple[Law, Law, Law, Law]:
     source = GATES[curve].source
 
     def fuse_opens_at_the_latest(I: float, I_n: float) -> float:
@@ -99,6 +99,11 @@ def _laws(curve: Curve) -> tuple[Law, Law, Law]:
         """How long a current of I_2 lasts behind a fuse that carries I: nothing if I_z is borne for good; seconds."""
         return 0.0 if I_z >= I_2 else latest(curve, I / I_n)
 
+    def let_through(I: float, I_n: float, I_z: float) -> float:
+        """I²t of a short until the fuse opens: nothing if the wire bears it for good, without bound if it never does;
+        A²s."""
+        return 0.0 if I_z >= I else I**2 * latest(curve, I / I_n)
+
     return (
         procedure("t_fuse", "time", says=f"the latest, {LAST_WORDS}", source=source)(fuse_opens_at_the_latest),
         procedure("t_fuse", "time", says=f"the earliest, {LAST_WORDS}, I²t beyond", source=source)(
@@ -107,13 +112,17 @@ def _laws(curve: Curve) -> tuple[Law, Law, Law]:
         procedure("t_on", "time", says=f"0 if I_2 ≤ I_z; else the latest, {LAST_WORDS}", source=source)(
             left_to_the_fuse
         ),
+        procedure("I2t", "joule integral", says=f"0 if I ≤ I_z; else I² times the latest, {LAST_WORDS}", source=source)(
+            let_through
+        ),
     )
 
 
-_ALL: Mapping[str, tuple[Law, Law, Law]] = {curve: _laws(curve) for curve in GATES}
+_ALL: Mapping[str, tuple[Law, Law, Law, Law]] = {curve: _laws(curve) for curve in GATES}
 LATEST: Mapping[str, Law] = {curve: laws[0] for curve, laws in _ALL.items()}
 EARLIEST: Mapping[str, Law] = {curve: laws[1] for curve, laws in _ALL.items()}
 EXPOSED: Mapping[str, Law] = {curve: laws[2] for curve, laws in _ALL.items()}
+LET_THROUGH: Mapping[str, Law] = {curve: laws[3] for curve, laws in _ALL.items()}
 
 
 @procedure(
@@ -152,8 +161,3 @@ def jam_motor_current(D: Fraction, I_s: Ampere) -> Ampere:
 @rule("I_sc", source="Ohm: source and wire alone", title="Short-circuit current at the end of the wire")
 def short_current(V: Volt, R_source: Ohm, R_w: Ohm) -> Ampere:
     return V / (R_source + R_w)
-
-
-@rule("I2t", source="what passes until it opens", title="I²t of a short until the fuse opens")
-def let_through(I: Ampere, t: Second) -> JouleIntegral:
-    return I**2 * t

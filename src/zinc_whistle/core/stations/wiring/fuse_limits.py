@@ -34,15 +34,18 @@ def checks(at: DriveContext) -> list[Check]:
     ]
     if source.fuse_curve and source.kind == "battery":
         short = fuse_laws.short_current(at.volts.any, at.volts.resistance, at.supply_wire.resistance)
-        lasts = fuse_laws.EXPOSED[source.fuse_curve](
-            short, source.fuse.leaf, short, carries, because=[source.chosen("fuse_curve")]
-        )
         found.append(
             upper(
                 "wiring.short",
                 station=STATION,
                 title="Wire in a short, until the fuse opens",
-                stress=fuse_laws.let_through(short, lasts),
+                stress=fuse_laws.LET_THROUGH[source.fuse_curve](
+                    short,
+                    source.fuse.leaf,
+                    carries,
+                    because=[source.chosen("fuse_curve")],
+                    title="I²t of a short until the fuse opens",
+                ),
                 bound=stage_laws.wire_integral(at.supply_wire.area),
                 todo="Take thicker wire or a quicker or smaller fuse.",
                 drive=drive,

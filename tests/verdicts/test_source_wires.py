@@ -61,7 +61,7 @@ def test_a_fuse_that_the_start_would_blow_is_told() -> None:
 
 
 def test_a_fuse_that_never_opens_lets_everything_through() -> None:
-    """A fuse of 10,000 A on the stirrer's pack: its short of some 340 A never opens it. That is no gap in what is known:
+    """A fuse of 10,000 A on the stirrer's pack: its short of some 340 A never opens it. Nothing is unknown there:
     the wire burns."""
     found = said(altered(cider_stirrer, supply__sources__s1__fuse="10000 A"), "wiring.short")
     assert found is not None and found.verdict == "exceeded" and "does not promise" in found.unknown

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import io
 import itertools
+import zipfile
 from typing import Any
 
 import pytest
@@ -137,3 +139,15 @@ def test_the_change_of_direction_takes_what_ramp_rest_and_relays_take(client: Te
     assert quiet >= 0.25
     order = [tuple(s["levels"][c] for c in ("COIL 1", "COIL 2")) for s in strip["segments"]]
     assert [k for k, _ in itertools.groupby(order)] == [("1", "0"), ("0", "0"), ("0", "1")]
+
+
+def test_the_archive_over_the_wire(client: TestClient) -> None:
+    build = client.get("/api/builds/puppet-stage").json()["build"]
+    got = client.post("/api/signals/board", json={"build": build, "controller": "c1"})
+    assert got.status_code == 200 and got.headers["content-type"] == "application/zip"
+    whole = zipfile.ZipFile(io.BytesIO(got.content))
+    assert set(whole.namelist()) == {"program.c", "program.hex", "Makefile", "LOAD.txt", "TYPE.txt", "numbers.json"}
+    again = client.post("/api/signals/board", json={"build": build, "controller": "c1"})
+    assert again.content == got.content, "the same program, the same archive"
+    missing = client.post("/api/signals/board", json={"build": build, "controller": "none"})
+    assert missing.status_code == 422 and "no such controller" in missing.json()["detail"]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import zipfile
+
 from playwright.sync_api import Locator, Page, expect
 
 
@@ -102,6 +104,9 @@ def test_a_program_is_made_saved_and_made_anew_round_my_own_part(page: Page, pup
     with page.expect_download() as got:
         page.get_by_role("button", name="Save program.c").click()
     text = got.value.path().read_text("utf-8")
+    with page.expect_download() as whole:
+        page.get_by_role("button", name="Save all for the board").click()
+    assert "Makefile" in zipfile.ZipFile(whole.value.path()).namelist()
     mark = "/* yours: includes and variables */\n"
     assert mark in text
     mine = text.replace(mark, mark + "static int lamps_lit;\n").replace("OFFSET 0", "OFFSET 7")

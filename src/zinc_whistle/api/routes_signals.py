@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, HTTPException
+from typing import Any
+
+from fastapi import APIRouter, HTTPException, Response
 
 from ..core.assess import DrivenAssessment, assess
 from ..core.panel.trial import Memory, advance
+from ..core.program.archive import files
 from ..core.program.c_source import c_source
 from ..core.program.keep import renewed
 from ..core.program.micropython_source import micropython_source
@@ -15,6 +18,7 @@ from ..core.simulation.scenario import drive_of, plant_of
 from ..core.stations.signals.panel import lines_for, settings_of
 from ..sheets.scale import in_unit
 from . import models
+from .board_files import image_of, zipped
 from .routes_builds import MISSING, StoreOf
 from .safety import StrictRoute
 
@@ -83,6 +87,29 @@ def _motor(done: DrivenAssessment) -> tuple[Plant | None, Path, Path, str]:
     opened: Path = "wheel" if drive.one_switch else "off"
     shorts = done.panel.around.rest == "brake" and (drive.relay_pause_s is not None or not drive.one_switch)
     return plant, "short" if shorts else opened, opened, ""
+
+
+ZIP: dict[int | str, dict[str, Any]] = {
+    200: {"content": {"application/zip": {"schema": {"type": "string", "format": "binary"}}}}
+}
+
+
+@router.post("/board", response_class=Response, responses=MISSING | ZIP)
+def board(body: models.AskProgram, store: StoreOf) -> Response:
+    """A program with all that goes to the board beside it: how to compile and load it, what to type at it, its numbers,
+    and the image where the compiler is installed. 422 with what is missing."""
+    done = assess(body.build, store.shelf())
+    try:
+        plan = plan_program(done, body.controller)
+        source = micropython_source(plan) if plan.controller.program == "micropython" else c_source(plan)
+        if body.edited.strip():
+            source = renewed(source, body.edited).source
+    except ValueError as error:
+        raise HTTPException(422, str(error)) from error
+    archive = zipped(files(plan, source, FILES[plan.controller.program or "avr"]), image_of(plan, source))
+    return Response(
+        archive, media_type="application/zip", headers={"content-disposition": 'attachment; filename="board.zip"'}
+    )
 
 
 @router.post("/program", responses=MISSING)

@@ -1,10 +1,10 @@
 import Button from "@mui/material/Button";
 import { useState } from "react";
-import { api, take } from "@/api/client";
+import { api, take, transfer } from "@/api/client";
 import type { components } from "@/../generated/schema";
 import { FilePicker } from "@/shared/FilePicker";
 import { Problem, useAttempt } from "@/shared/attempt";
-import { saveFile } from "@/shared/files";
+import { saveBlob, saveFile } from "@/shared/files";
 import { useShell } from "@/draft/context";
 
 type View = components["schemas"]["ProgramView"];
@@ -15,9 +15,18 @@ export function Program({ controller }: { controller: string }) {
   const { draft } = useShell();
   const { problem, attempt } = useAttempt();
   const [made, setMade] = useState<View | null>(null);
+  const [mine, setMine] = useState("");
+  const keep = () =>
+    attempt(async () => {
+      const body = JSON.stringify({ build: draft.draft, controller, edited: mine });
+      const headers = { "content-type": "application/json" };
+      const got = await transfer("/api/signals/board", { method: "POST", body, headers });
+      saveBlob("board.zip", await got.blob());
+    });
   const make = (edited = "") =>
     attempt(async () => {
       if (!draft.draft) return;
+      setMine(edited);
       setMade(await take(api.POST("/api/signals/program", { body: { build: draft.draft, controller, edited } })));
     });
   return (
@@ -34,6 +43,11 @@ export function Program({ controller }: { controller: string }) {
         {made?.source && (
           <Button size="small" variant="outlined" onClick={() => saveFile(made.file, made.source, "text/plain")}>
             Save {made.file}
+          </Button>
+        )}
+        {made?.source && (
+          <Button size="small" variant="outlined" onClick={() => void keep()}>
+            Save all for the board
           </Button>
         )}
         <FilePicker
@@ -75,8 +89,8 @@ export function Program({ controller }: { controller: string }) {
             {made.source}
           </pre>
           <p className="field-help">
-            A stop in the program does not cut power: what can hurt somebody needs a switch that does. The serial
-            protocol is told in docs/protocol.md.
+            A stop in the program does not cut power: what can hurt somebody needs a switch that does. The archive holds
+            the source, how to compile and load it, the lines to type at its port, and its numbers.
           </p>
         </>
       )}

@@ -79,6 +79,14 @@ def test_once_nothing_tells_more_there_is_a_part_of_that_style() -> None:
         assert (found.part.input_style, found.part.kind) == (style, part_kind)
 
 
+def test_pads_that_act_when_low_are_told_to_whoever_wires_them() -> None:
+    """Grounding A runs one way, grounding B the other: the part says so, its neighbour nothing."""
+    for active, told in ((0, "IN 1, IN 2"), (1, "")):
+        board, _ = followed(Guess("two inputs", ("IN 1", "IN 2"), ("a", "b"), (active, active), False))
+        found = find_out(board)
+        assert found.part is not None and found.part.active_low == told
+
+
 def test_relays_are_told_by_their_click() -> None:
     """The same motion without and with a click: a bridge, or a relay for each end."""
     forward = {"pads": "A=1", "effect": "one way"}

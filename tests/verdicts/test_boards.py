@@ -10,6 +10,7 @@ import pytest
 
 from zinc_whistle.core.assess import MotorAssessment, assess
 from zinc_whistle.core.cases import typical
+from zinc_whistle.core.cases.polarity import misread
 from zinc_whistle.core.cases.salvage import OWN_SWITCH
 from zinc_whistle.core.exchange import DRIVERS
 from zinc_whistle.core.model.board import Alteration, parsed
@@ -181,3 +182,80 @@ def test_an_appliances_volts_and_its_own_switch() -> None:
     own = next(c for c in done.candidates if c.part.id == OWN_SWITCH)
     assert own.verdict in ("open", "refused") and any(c.verdict == "unknown" for c in own.checks)
     assert not [c for c in motor_of(lantern_carousel()).candidates if c.part.id == OWN_SWITCH]
+
+
+def acting_low(inputs: str, told: str = "pulses") -> Build:
+    """The carousel's board with PWM and DIR, of which some inputs act when they are low."""
+    build = with_part(lantern_carousel(), "mos-single-5a", told)
+    assert build.units[0].part is not None
+    build.units[0].part.active_low = inputs
+    return build
+
+
+@pytest.mark.parametrize("told", ["pulses", "level", "timer"])
+def test_an_input_that_acts_when_low_runs_the_motor_at_rest(told: str) -> None:
+    """Outputs, timers and pull-downs rest low, also before any program has started. Its neighbours: the same board with
+    inputs that act when high, one that only takes the way the other way round, and one with a transistor in each line;
+    the remedy is the latter."""
+    assert said(acting_low("", told), "driver.active_low") is None
+    bare = acting_low("dir, PWM", told)
+    found = said(bare, "driver.active_low")
+    assert found is not None and found.stops and found.destructive
+    assert found.todo.startswith("PWM and DIR act when low") and "from the moment of switching on" in found.todo
+    way = said(acting_low("DIR", told), "driver.active_low")
+    assert way is not None and way.severity == "warn" and not way.destructive and "the other way" in way.todo
+    assert found.remedy is not None and found.remedy.path == "units.u1.inverters"
+    bare.units[0].inverters = found.remedy.text  # type: ignore[assignment]
+    assert verdict(bare, "driver.active_low") == "holds"
+    assert said(bare, "driver.logic") is None, "its inputs see its own board's supply"
+
+
+@pytest.mark.parametrize(
+    ("style", "inverted", "sentence"),
+    [
+        # At rest the levels on the board are (1): on; (0, 1): back; both high: neither end is driven.
+        ("one input", "PWM", "from the moment of switching on"),
+        ("two inputs", "IN 1", "from the moment of switching on"),
+        ("two inputs", "IN 1, IN 2", "the other way"),
+        # Enabled while the pulse is low: a tenth of duty is nine tenths.
+        ("two inputs and enable", "ENABLE", "the less is commanded"),
+        # Told to brake (0, 0, 1), its board sees 1, 0, 1: forward.
+        ("two inputs and enable", "IN 1", "when it is told to stop"),
+        ("pwm, direction, brake", "PWM, BRAKE", "when it is told to stop"),
+        ("pwm, direction, brake", "BRAKE", "would not run"),
+        ("two gates", "LOW", "supply would be shorted"),
+        ("two coils", "COIL 2", "from the moment of switching on"),
+        ("one coil", "", None),
+    ],
+)
+def test_what_a_board_makes_of_lines_that_it_reads_the_other_way_round(
+    style: str, inverted: str, sentence: str | None
+) -> None:
+    found = misread(style, {x.strip() for x in inverted.split(",") if x})
+    assert found is None if sentence is None else found is not None and sentence in found.says
+
+
+def test_half_of_the_inputs_behind_transistors_still_ask_for_a_level() -> None:
+    build = acting_low("DIR")
+    build.units[0].inverters = "yes"
+    assert said(build, "driver.logic") is not None
+
+
+def test_each_line_that_acts_low_goes_by_way_of_its_transistor() -> None:
+    plain, build = motor_of(acting_low("")), acting_low("DIR")
+    build.units[0].inverters = "yes"
+    wires = {c.id: c for c in motor_of(build).wiring.connections}
+    assert (wires["signal:PWM"].end.block, wires["signal:DIR"].end.block) == ("driver", "inverters")
+    behind = wires["turned:DIR"]
+    assert (behind.start.block, behind.end.block, behind.end.pin) == ("inverters", "driver", "DIR")
+    added = {"turned:DIR", "turned+", "turned-"}
+    assert added <= set(wires) and {c.id for c in plain.wiring.connections} == set(wires) - added
+    assert len(set(motor_of(build).wiring.grounds.values())) == len(set(plain.wiring.grounds.values()))
+
+
+def test_an_input_that_the_part_has_not() -> None:
+    build = acting_low("ENABEL")
+    found = said(build, "driver.active_low")
+    assert found is not None and found.stops and "has PWM, DIR" in found.todo
+    assert build.units[0].part is not None
+    assert "is no input" in DRIVERS.problems(build.units[0].part)["active_low"]

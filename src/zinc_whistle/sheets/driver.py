@@ -212,8 +212,14 @@ def _sections(done: DrivenAssessment, d: Describer) -> list[Section]:
         d.section(d.build.schools, "School", ("sizing",)),
         d.section(unit, "In a jam", _jam_fields(done)),
         d.section(unit, "Where it sits", ("warmer",)),
+        *([d.section(unit, "Its inputs", ("inverters",))] if _acts_low(unit) else []),
         *([d.table(unit, "alterations", Alteration), *_worksheet(unit, d)] if unit.made_of == "part" else []),
     ]
+
+
+def _acts_low(unit: DriverUnit) -> bool:
+    """Whether its part has inputs that act when low, so that there is something to ask."""
+    return unit.made_of == "part" and unit.part is not None and bool(unit.part.active_low.strip())
 
 
 def _worksheet(unit: DriverUnit, d: Describer) -> list[Section]:

@@ -11,13 +11,13 @@ import itertools
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cache, lru_cache
+from functools import lru_cache
 from typing import get_args
 
 from ..model.driver import DriverPart, InputStyle
 from ..model.given import Given, bind
 from ..model.salvaged import SalvagedBoard
-from .truth import TruthTable, truth_table
+from .truth import effect_of, truth_table
 
 STYLES: tuple[str, ...] = tuple(s for s in get_args(InputStyle) if s not in ("two gates", "by hand"))
 MOST_PADS = 6
@@ -54,27 +54,13 @@ class Finding:
     part: DriverPart | None
 
 
-@cache
-def _table(style: str) -> TruthTable:
-    return truth_table(style, "slow")
-
-
-def _row_effect(style: str, levels: Sequence[int]) -> str:
-    """What a driver of that style does at these logical levels: forward, back, brake or off."""
-    for row in (r for r in _table(style).rows if r.action):
-        asked = (x if x == "any" else int(x in ("1", "PWM")) for x in row.inputs)
-        if all(want in ("any", level) for want, level in zip(asked, levels, strict=True)):
-            return row.action.split(" and ")[0]
-    return "brake" if all(levels) else "off"
-
-
 def shown(guess: Guess, touched: Touched) -> Seen:
     """What a trial would show if the guess were right; a pad that is left alone rests at its idle level."""
     levels = [
         int(touched[pad] == active) if pad in touched else 0
         for pad, active in zip(guess.pads, guess.active, strict=True)
     ]
-    action = _row_effect(guess.style, levels)
+    action = effect_of(guess.style, levels)
     clicks = any(level and name.startswith("COIL") for name, level in zip(guess.inputs, levels, strict=True))
     ways = {"forward": "one way", "back": "other way"}
     if guess.turned:
@@ -85,7 +71,7 @@ def shown(guess: Guess, touched: Touched) -> Seen:
 
 def _guesses(pads: Sequence[str]) -> Iterator[Guess]:
     for style in STYLES:
-        names = _table(style).names
+        names = truth_table(style, "slow").names
         if len(names) > len(pads):
             continue
         for chosen in itertools.permutations(pads, len(names)):
@@ -221,9 +207,10 @@ def _part(board: SalvagedBoard, guess: Guess, small: Mapping[str, str]) -> Drive
     if board.volts.value is not None:
         part.v_max = Given(text=board.volts.text, origin="measured", note="what its appliance gave it")
     which = [
-        f"{name} is {small[pad]}{'' if active else ' (active low: the program must turn it round)'}"
+        f"{name} is {small[pad]}{'' if active else ' (active low)'}"
         for name, pad, active in zip(guess.inputs, guess.pads, guess.active, strict=True)
     ]
+    part.active_low = ", ".join(n for n, active in zip(guess.inputs, guess.active, strict=True) if not active)
     part.note = f"Found by trials: {', '.join(which)}."[:300]
     bind(part, "salvaged")
     return part

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cache
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,6 +157,26 @@ def truth_table(input_style: str, decay: str, pulsed: bool = True) -> TruthTable
         )
         return TruthTable(names, ("digital", "pwm", "digital")[: len(names)], rows)
     return TruthTable(names, needs, _bridge(decay)[input_style])
+
+
+@cache
+def _levels(input_style: str) -> tuple[tuple[tuple[int | None, ...], str], ...]:
+    """The rows that have an effect of their own, with the level of each input; None is any."""
+    found = []
+    for row in truth_table(input_style, "slow").rows:
+        effect = row.action.split(" and ")[0].split(",")[0] or ("forbidden" if "forbidden" in row.motor else "")
+        if effect and "change" not in row.inputs:
+            levels = tuple(None if x == "any" else int(x in ("1", "PWM")) for x in row.inputs)
+            found.append((levels, effect))
+    return tuple(found)
+
+
+def effect_of(input_style: str, levels: Sequence[int]) -> str:
+    """What a driver of that style does with these levels on its inputs: forward, back, brake, off or forbidden."""
+    for asked, effect in _levels(input_style):
+        if all(want in (None, level) for want, level in zip(asked, levels, strict=True)):
+            return effect
+    return "brake" if all(levels) else "off"
 
 
 def _unpulsed(table: TruthTable) -> TruthTable:

@@ -11,6 +11,7 @@ from ..algebra.limits import Check, Judge, Limit, claim, upper
 from ..algebra.nodes import Constant
 from ..cases.bus import step_factor
 from ..cases.operating import DriveContext
+from ..cases.polarity import turned_round
 from ..laws import capacitor as capacitor_rules
 from ..model.build import bound_parts
 from ..model.component import Component, Priced
@@ -24,6 +25,8 @@ SMALL_BOARD = 3.0
 """€, a piece of ready-made board with terminals for a bare chip: an estimate (common practice, no source)."""
 SHIFTER = 1.5
 """€, a small board that shifts logic levels: an estimate (common practice, no source)."""
+INVERTER = 0.3
+"""€, a small transistor with its resistors: an estimate (common practice, no source)."""
 C = TypeVar("C", bound=Priced)
 
 
@@ -106,6 +109,9 @@ def surroundings(at: DriveContext, candidate: Candidate, shelf: Sequence[Compone
     _cool(at, candidate, shelf, add)
     if any(c.code == "driver.logic" and c.severity == "stop" for c in candidate.refusals):
         extras.append(Extra("Level shifter", 1, SHIFTER, "its inputs want more than the controller gives", True))
+    if turned := turned_round(at.unit, part):
+        why = f"{', '.join(turned)}: low is on, and low is rest"
+        extras.append(Extra("Small transistor with three resistors", len(turned), INVERTER * len(turned), why, True))
     if part.effort == "bare chip":
         extras.append(Extra("Board and terminals", 1, SMALL_BOARD, "it is a bare chip", True))
     total = (part.price.value or 0.0) + sum(e.price for e in extras)

@@ -188,7 +188,7 @@ def _pin(asked: _Asked) -> NeededChange | None:
 
 def _choice(field: str, text: str, words: str) -> Callable[[_Asked], NeededChange]:
     def made(asked: _Asked) -> NeededChange:
-        owner = asked.at.unit.path if field == "flyback" else asked.at.drive.signals.path
+        owner = asked.at.unit.path if field in ("flyback", "inverters") else asked.at.drive.signals.path
         return NeededChange(words, f"{owner}.{field}", text)
 
     return made
@@ -220,5 +220,6 @@ _CHANGES: dict[str, Callable[[_Asked], NeededChange | None]] = {
     "driver.speed": _higher_flat,
     "driver.reverses": _choice("reversal", "one way", "Would do for one direction"),
     "driver.brakes": _choice("braking", "coast", "Would do if the motor coasts"),
+    "driver.active_low": _choice("inverters", "yes", "Would do with a transistor in each line that acts when low"),
     "driver.diodes": _choice("flyback", "rails", "Would do with flyback diodes of your own, to the rails"),
 }

@@ -244,6 +244,7 @@ class DriverPart(Item):
         help="A transistor against reversed polarity, or a power switch on the board: its gate sees the whole supply.",
     )
     pin_map: str = Field("", max_length=300, description="Pins that it takes, stacked: PWM=D9, DIR=D7, PWM@2=D10")
+    active_low: str = Field("", max_length=100, description="Inputs that act when they are low: IN 1, ENABLE")
     price: Given = given("price", "€", "Price", default="0 €", low=0)
     effort: Literal["ready board", "kit", "bare chip"] = choice(
         "Comes as",
@@ -317,6 +318,11 @@ class DriverUnit(ListOwner, Item):
         "Altered on the board",
         help="A link over a burnt guard, a cut trace: recorded until it is undone.",
         columns=False,
+    )
+    inverters: Literal["no", "yes"] = choice(
+        "Inputs that act when they are low",
+        {"no": "Go straight to what tells them", "yes": "Each has a transistor that turns its line round"},
+        "no",
     )
     salvaged: SalvagedBoard = Field(default_factory=SalvagedBoard, description="Off a salvaged board")
     warmer: Given = given(

@@ -10,6 +10,7 @@ from ...algebra.nodes import Figure, Leaf, Node
 from ...algebra.quantities import phrase
 from ...cases.driving import Driving
 from ...cases.operating import Context, DriveContext, LoadContext
+from ...cases.polarity import turned_round
 from ...cases.servo import ServoResult
 from ...cases.timer_circuit import of_drive
 from ...laws import bench as rules
@@ -256,7 +257,7 @@ def _level(at: DriveContext) -> Step:
     return _step(
         "on_level",
         title="Level, switched on, motor unplugged",
-        where="Driver, its input",
+        where="Controller's pin, before its transistor" if turned_round(at.unit, at.part) else "Driver, its input",
         instrument="Meter",
         setting="DC volts, " + (meter_range(high.value, "voltage") if high.value else "highest range first"),
         expected=at.controller.logic_v.leaf,

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, upper
 from ...cases.operating import DriveContext
+from ...cases.polarity import acting_low, misread, turned_round
 from ...model.board import ALTERATIONS, Alteration, parsed
 from ...model.driver import DriverPart, DriverUnit
 from .telling import STATION
@@ -48,6 +50,43 @@ def checks(at: DriveContext, part: DriverPart) -> Iterator[Check]:
             over="warn",
             destructive=False,
         )
+    yield from _acting_low(at, part)
+
+
+def _acting_low(at: DriveContext, part: DriverPart) -> Iterator[Check]:
+    """Lines are meant to act when high: what the board makes of them is worked out from its truth table."""
+    where = f"{at.unit.path}.inverters"
+    try:
+        inputs = acting_low(part)
+    except ValueError as error:
+        yield claim(
+            "driver.active_low",
+            station=STATION,
+            title="Inputs that act when they are low",
+            holds=False,
+            todo=str(error),
+            drive=at.drive.id,
+        )
+        return
+    if not inputs:
+        return
+    wrong = misread(part.input_style, set(inputs) - set(turned_round(at.unit, part)))
+    names, verb = " and ".join(inputs), "acts" if len(inputs) == 1 else "act"
+    yield claim(
+        "driver.active_low",
+        station=STATION,
+        title="It reads its lines as they are meant",
+        holds=wrong is None,
+        todo=""
+        if wrong is None
+        else f"{names} {verb} when low, and lines are low at rest and high to act: {wrong.says}. Put a small "
+        "transistor into each such line, with a pull-down at its base and a pull-up at the board's input.",
+        drive=at.drive.id,
+        over="warn" if wrong is not None and not wrong.dangerous else "stop",
+        destructive=wrong is not None and wrong.dangerous,
+        where=where,
+        remedy=Remedy("Fit a transistor in each", where, "yes"),
+    )
 
 
 def _standing(unit: DriverUnit, alteration: Alteration, drive: str) -> Check:

@@ -8,6 +8,8 @@ from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, lower, upper
 from ...cases import typical
 from ...cases.operating import DriveContext
+from ...cases.polarity import turned_round
+from ...cases.truth import truth_table
 from ...model.driver import DriverPart
 
 STATION = "driver"
@@ -42,7 +44,9 @@ def checks(at: DriveContext, part: DriverPart) -> Iterator[Check]:
         drive=drive,
     )
     # A gate on a pin asks no level of it: how far it is on is the stage's own check.
-    if part.input_high.value != 0:
+    # Behind a transistor that turns the line round an input sees its own board's supply.
+    lines = set(truth_table(part.input_style, "slow").names)
+    if part.input_high.value != 0 and lines - set(turned_round(at.unit, part)):
         yield lower(
             "driver.logic",
             station=STATION,

@@ -9,6 +9,7 @@ import pytest
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.controller_choice import ControllerCandidate, ranked
 from zinc_whistle.core.model.build import Build
+from zinc_whistle.core.model.given import bind
 from zinc_whistle.demo.data import cider_stirrer, controllers, lantern_carousel, profile, puppet_stage
 
 
@@ -69,6 +70,23 @@ def test_low_logic_is_held_against_the_driver_s_input() -> None:
         "input" in f.code or "level" in f.code or "logic" in f.title.lower() for f in found["teaching-board"].stops
     )
     assert found["eight-bit-16"].meets
+
+
+def test_what_would_have_to_be_added_counts_in_the_price() -> None:
+    """The carousel's regulator gives 10 V: too much for the teaching board's V in, and its sense signal of 3.8 V too
+    much for 3.3 V. A regulator (2 €) and a divider (0.10 €) beside its price; the board that stands needs neither."""
+    profiles = controllers()
+    for one in profiles:
+        bind(one, f"profiles.{one.id}")
+    found = by_id(ranked(lantern_carousel(), "c1", profiles))
+    there, board = found["eight-bit-16"], found["teaching-board"]
+    assert there.added == [] and there.total_eur == there.profile.price.value is not None
+    assert [x.what.split(" ")[1] for x in board.added] == ["regulator", "divider"]
+    assert board.profile.price.text == "19 €"
+    assert board.total_eur == pytest.approx(19 + 2 + 0.1)
+    board.profile.price.text = ""
+    bind(board.profile, "profiles.teaching-board")
+    assert board.total_eur is None
 
 
 def test_without_a_language_there_is_no_program_and_it_stands_behind_its_equal() -> None:

@@ -75,6 +75,8 @@ class ControllerChoice(BaseModel):
     grid: str
     draws: str
     pins_left: int
+    added: list[str]
+    total: str
 
 
 class ProfileProblem(BaseModel):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter, HTTPException, Request, Response
 
 from ..core.algebra.findings import Finding
+from ..core.algebra.quantities import phrase
 from ..core.controller_choice import ControllerCandidate, ranked
 from ..core.model.given import bind
 from ..core.model.signals import Controller
@@ -82,6 +83,8 @@ def _choice(found: ControllerCandidate, names: dict[str, str]) -> models.Control
         grid=_words(profile, "grid"),
         draws=profile.draws.text,
         pins_left=found.pins_left,
+        added=[f"{x.what}, {phrase(x.price_eur, 'price')}" for x in found.added],
+        total=phrase(found.total_eur, "price") if found.added and found.total_eur is not None else "",
     )
 
 

@@ -12,12 +12,30 @@ from dataclasses import dataclass
 from .algebra.findings import Finding
 from .assess import Assessment, assess
 from .cases.pins import unfit
+from .design.accessories import INVERTER, SHIFTER
 from .model.build import Build, bind_build
 from .model.driver import DriverPart
 from .model.signals import Controller
 from .program.c_source import c_source
 from .program.micropython_source import micropython_source
 from .program.plan import NotYet, plan_program
+
+
+@dataclass(frozen=True, slots=True)
+class Addition:
+    """One thing that would have to be added for a profile: what, and its price in € (an estimate)."""
+
+    what: str
+    price_eur: float
+
+
+_ADDED = {
+    "feed": Addition("a regulator before it", 2.0),
+    "logic": Addition("a level shifter", SHIFTER),
+    "pin": Addition("a small transistor with three resistors", INVERTER),
+    "sense": Addition("a divider of two resistors at the sense pin", 0.1),
+}
+"""By the last word of the check's code: what stands between a controller and what it does not suit."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,6 +52,18 @@ class ControllerCandidate:
     def meets(self) -> bool:
         """Whether it can do all that the build asks."""
         return not self.stops
+
+    @property
+    def added(self) -> list[Addition]:
+        """What would have to be added, one for each check that asks for it; checks that nothing mends add nothing."""
+        asked = (_ADDED.get(f.code.rpartition(".")[2]) for f in (*self.stops, *self.warnings))
+        return [x for x in asked if x is not None]
+
+    @property
+    def total_eur(self) -> float | None:
+        """Its price with what would have to be added, in €. None where its price is not known."""
+        own = self.profile.price.value
+        return None if own is None else own + sum(x.price_eur for x in self.added)
 
 
 def ranked(
@@ -59,7 +89,7 @@ def ranked(
     ]
 
     def rank(one: ControllerCandidate) -> tuple[int, bool, int, float]:
-        price = one.profile.price.value
+        price = one.total_eur
         return len(one.stops), bool(one.no_program), len(one.warnings), math.inf if price is None else price
 
     return sorted(found, key=rank)

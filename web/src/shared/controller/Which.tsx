@@ -64,6 +64,11 @@ export function Which({ id, onClose }: { id: string; onClose: () => void }) {
                 {c.meets && <p className="which-meets">Meets all that this build asks of it.</p>}
                 <Objections kind="stop" list={c.stops} />
                 <Objections kind="warn" list={c.warnings} />
+                {c.added.length > 0 && (
+                  <p className="field-help">
+                    Would have to be added: {c.added.join("; ")}, estimated.{c.total && ` ${c.total} with it.`}
+                  </p>
+                )}
                 {c.no_program.map((words) => (
                   <p key={words} className="field-help">
                     No program: {words}

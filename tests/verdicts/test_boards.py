@@ -259,3 +259,25 @@ def test_an_input_that_the_part_has_not() -> None:
     assert found is not None and found.stops and "has PWM, DIR" in found.todo
     assert build.units[0].part is not None
     assert "is no input" in DRIVERS.problems(build.units[0].part)["active_low"]
+
+
+def test_tied_lines_are_wired_on_the_board() -> None:
+    build = acting_low("")
+    part = build.units[0].part
+    assert part is not None
+    part.tied = "EN=1, MODE=0"
+    wires = {c.id: c for c in motor_of(build).wiring.connections}
+    high, low = wires["tied:EN"], wires["tied:MODE"]
+    assert (high.start.pin, high.end.pin) == ("logic +", "EN") and (low.start.pin, low.end.pin) == ("GND", "MODE")
+    assert said(build, "driver.tied") is None and DRIVERS.problems(part).get("tied") is None
+
+
+@pytest.mark.parametrize(("text", "sentence"), [("EN", "no level"), ("EN=2", "no level"), ("pwm=1", "is told")])
+def test_tied_lines_that_cannot_be(text: str, sentence: str) -> None:
+    build = acting_low("")
+    part = build.units[0].part
+    assert part is not None
+    part.tied = text
+    found = said(build, "driver.tied")
+    assert found is not None and sentence in found.todo and sentence in DRIVERS.problems(part)["tied"]
+    assert not any(c.id.startswith("tied:") for c in motor_of(build).wiring.connections)

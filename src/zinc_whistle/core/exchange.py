@@ -16,7 +16,7 @@ from typing import Any, Generic, Protocol, TypeVar
 from pydantic import ValidationError
 
 from .algebra.cells import guarded, unguarded
-from .cases.polarity import acting_low
+from .cases.polarity import acting_low, tied_lines
 from .cases.typical import lossless
 from .model.board import parsed
 from .model.component import Component
@@ -193,10 +193,11 @@ def _driver_amiss(part: DriverPart) -> dict[str, str]:
         parsed(part.pin_map)
     except ValueError as error:
         found["pin_map"] = str(error)
-    try:
-        acting_low(part)
-    except ValueError as error:
-        found["active_low"] = str(error)
+    for name, read in (("active_low", acting_low), ("tied", tied_lines)):
+        try:
+            read(part)
+        except ValueError as error:
+            found[name] = str(error)
     continuous, peak = part.continuous_a.value, part.peak_a.value
     if continuous is not None and peak is not None and continuous > peak:
         found["peak_a"] = "The peak current is below the continuous one."

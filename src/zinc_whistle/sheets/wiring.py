@@ -9,7 +9,7 @@ from ..core.algebra.quantities import phrase
 from ..core.assess import DriveAssessment, DrivenAssessment, ServoAssessment
 from ..core.cases.pins import STOP, STOP_LINE, block_of
 from ..core.cases.polarity import turned_round
-from ..core.stations.wiring import inverters
+from ..core.stations.wiring import board_lines
 from ..core.stations.wiring.compute import regulator_block
 from ..core.stations.wiring.terminal import Role
 from .fields import Describer, Section
@@ -83,7 +83,7 @@ def _driven_blocks(done: DrivenAssessment) -> dict[str, str]:
     if at.drive.signals.told_by == "timer":
         blocks |= {"timer": "Timer circuit", "knob": f"Potentiometer {text_of(at.drive.signals.timer.pot.leaf)}"}
     if turned := turned_round(at.unit, at.part):
-        blocks[inverters.BLOCK] = f"{'Transistor' if len(turned) == 1 else 'Transistors'} to {', '.join(turned)}"
+        blocks[board_lines.BLOCK] = f"{'Transistor' if len(turned) == 1 else 'Transistors'} to {', '.join(turned)}"
     if at.source.switch_dc.value is not None:
         blocks["switch"] = f"Switch {text_of(at.source.switch_dc.leaf)}"
     if at.unit.bulk_capacitance.value is not None:

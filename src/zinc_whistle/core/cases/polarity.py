@@ -1,10 +1,11 @@
-"""Inputs that act when they are low, and what a board that has some does with lines that are meant to act when high."""
+"""A board's lines: which act when they are low, what it makes of lines meant to act when high, and which are tied."""
 
 from __future__ import annotations
 
 from collections.abc import Collection
 from dataclasses import dataclass
 
+from ..model.board import levels_of
 from ..model.driver import DriverPart, DriverUnit
 from .truth import effect_of, truth_table
 
@@ -21,6 +22,16 @@ def acting_low(part: DriverPart) -> tuple[str, ...]:
         has = f"has {', '.join(names)}" if names else "has none"
         raise ValueError(f"“{unknown[0]}” is no input of a driver of this kind: it {has}.")
     return tuple(n for n in names if n in told)
+
+
+def tied_lines(part: DriverPart) -> dict[str, int]:
+    """The part's lines that stand at one level for good. ValueError for one that cannot be read, or that is told."""
+    found = levels_of(part.tied)
+    told = truth_table(part.input_style, "slow").names
+    both = [x for x in found if x.upper() in told]
+    if both:
+        raise ValueError(f"“{both[0]}” is told what to do: it cannot be tied as well.")
+    return found
 
 
 def turned_round(unit: DriverUnit, part: DriverPart | None) -> tuple[str, ...]:

@@ -26,6 +26,20 @@ def parsed(pin_map: str) -> list[tuple[str, int, str]]:
     return found
 
 
+LEVEL = re.compile(r"(?P<line>[A-Za-z0-9_+~/-]{1,12})\s*=\s*(?P<level>[01])")
+
+
+def levels_of(text: str) -> dict[str, int]:
+    """Lines and their levels, ``EN=1, SLEEP=0``, as written. ValueError with a sentence for what cannot be read."""
+    found: dict[str, int] = {}
+    for piece in (x.strip() for x in re.split(r"[,;\s]+(?=[A-Za-z0-9_+~/-]+\s*=)", text.strip()) if x.strip()):
+        match = LEVEL.fullmatch(piece)
+        if match is None:
+            raise ValueError(f"“{piece}” is no level on a pad or line: write A=1 for high, B=0 for low.")
+        found[match["line"]] = int(match["level"])
+    return found
+
+
 ALTERATIONS = {
     "guard bridged": "A link over its guard or power switch",
     "link cut": "A link or trace cut, so that a pin is free",

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import re
 from typing import Literal
 
 from pydantic import Field
 
+from .board import levels_of
 from .given import Given, Item, ListOwner, choice, given, listing
 
 LEADS = {
@@ -21,7 +21,6 @@ EFFECTS = {
     "other way": "It runs the other way",
     "stops": "It stops at once, shorted",
 }
-TOUCH = re.compile(r"(?P<pad>[A-Za-z0-9_+~-]{1,12})\s*=\s*(?P<level>[01])")
 
 
 class Pad(Item):
@@ -41,13 +40,7 @@ class Trial(Item):
 
     def touched(self) -> dict[str, int]:
         """The level on each pad that was touched, by its label in small letters. ValueError for what cannot be read."""
-        found: dict[str, int] = {}
-        for piece in (x for x in re.split(r"[,;\s]+(?=[A-Za-z0-9_+~-]+\s*=)", self.pads.strip()) if x):
-            match = TOUCH.fullmatch(piece.strip())
-            if match is None:
-                raise ValueError(f"“{piece.strip()}” is no level on a pad: write A=1 for high, B=0 for low.")
-            found[match["pad"].casefold()] = int(match["level"])
-        return found
+        return {pad.casefold(): level for pad, level in levels_of(self.pads).items()}
 
 
 class SalvagedBoard(ListOwner):

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, upper
 from ...cases.operating import DriveContext
-from ...cases.polarity import acting_low, misread, turned_round
+from ...cases.polarity import acting_low, misread, tied_lines, turned_round
 from ...model.board import ALTERATIONS, Alteration, parsed
 from ...model.driver import DriverPart, DriverUnit
 from .telling import STATION
@@ -37,19 +37,23 @@ def checks(at: DriveContext, part: DriverPart) -> Iterator[Check]:
         )
     for alteration in standing:
         yield _standing(at.unit, alteration, at.drive.id)
-    try:
-        parsed(part.pin_map)
-    except ValueError as error:
-        yield claim(
-            "driver.pin_map",
-            station=STATION,
-            title="The board's map of pins can be read",
-            holds=False,
-            todo=str(error),
-            drive=at.drive.id,
-            over="warn",
-            destructive=False,
-        )
+    for code, title, read in (
+        ("driver.pin_map", "The board's map of pins can be read", lambda: parsed(part.pin_map)),
+        ("driver.tied", "The board's tied lines can be read", lambda: tied_lines(part)),
+    ):
+        try:
+            read()
+        except ValueError as error:
+            yield claim(
+                code,
+                station=STATION,
+                title=title,
+                holds=False,
+                todo=str(error),
+                drive=at.drive.id,
+                over="warn",
+                destructive=False,
+            )
     yield from _acting_low(at, part)
 
 

@@ -14,7 +14,7 @@ from ...cases.polarity import turned_round
 from ...laws import wiring as rules
 from ...model.supply import Regulator
 from ...model.wiring import WireRun
-from . import inverters, timer
+from . import board_lines, timer
 from .contacts import SUPPLY_LINE, contacts_of
 from .terminal import GROUND, Role, Terminal
 
@@ -229,11 +229,14 @@ def _connections(
             run=signal,
         )
     turned = turned_round(unit, at.part)
-    for id, start, end, name, colour, role in inverters.rows(turned, ends.minus):
+    for id, start, end, name, colour, role in (
+        *board_lines.rows(turned, ends.minus),
+        *board_lines.tied(at.part, ends.minus),
+    ):
         add(id, start=start, end=end, name=name, colour=colour, role=role, run=signal)
     if at.drive.signals.told_by == "timer":
         for row in timer.rows(at, feed, ends.minus):
-            last = inverters.by_way_of(row.end, turned)
+            last = board_lines.by_way_of(row.end, turned)
             add(row.id, start=row.start, end=last, name=row.name, colour=row.colour, role=row.role, run=signal)
     if not at.drive.signals.by_program:
         return tuple(rows)
@@ -255,7 +258,7 @@ def _connections(
         joined = pin_use.signal == STOP and at.build.stop_line == "yes"
         block = STOP_LINE if joined else block_of(pin_use.signal)
         there = pin_use.signal.removeprefix("ENC ").removeprefix(FROM_DEVICE).removeprefix(DEVICE)
-        start, end = Terminal("controller", pin_use.pin.label), inverters.by_way_of(Terminal(block, there), turned)
+        start, end = Terminal("controller", pin_use.pin.label), board_lines.by_way_of(Terminal(block, there), turned)
         if reads(pin_use.signal):
             start, end = end, start
         add(

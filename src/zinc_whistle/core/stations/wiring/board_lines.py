@@ -1,12 +1,26 @@
-"""Lines that are turned round on their way: a small transistor before each input that acts when it is low."""
+"""A board's other lines: a small transistor before each input that acts when it is low, and lines that are tied."""
 
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator
 
+from ...cases.polarity import tied_lines
+from ...model.driver import DriverPart
 from .terminal import GROUND, Role, Terminal
 
-BLOCK = "inverters"
+BLOCK, LOGIC = "inverters", "logic +"
+
+
+def tied(part: DriverPart | None, ground: str) -> Iterator[tuple[str, Terminal, Terminal, str, str, Role]]:
+    """The wires of lines that stand at one level for good, on the board itself."""
+    try:
+        levels = tied_lines(part) if part is not None else {}
+    except ValueError:
+        return
+    for name, level in levels.items():
+        start, colour = (Terminal("driver", LOGIC), "orange") if level else (Terminal("driver", ground), "black")
+        said = f"{name}, tied {'high' if level else 'low'}"
+        yield f"tied:{name}", start, Terminal("driver", name), said, colour, "logic"
 
 
 def by_way_of(end: Terminal, turned: Collection[str]) -> Terminal:
@@ -22,4 +36,4 @@ def rows(turned: Collection[str], ground: str) -> Iterator[tuple[str, Terminal, 
     if turned:
         pull_ups = Terminal(BLOCK, "pull-ups")
         yield "turned-", Terminal("driver", ground), Terminal(BLOCK, "GND"), GROUND, "black", "logic"
-        yield "turned+", Terminal("driver", "logic +"), pull_ups, "Board's logic supply", "orange", "logic"
+        yield "turned+", Terminal("driver", LOGIC), pull_ups, "Board's logic supply", "orange", "logic"

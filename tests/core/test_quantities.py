@@ -131,6 +131,10 @@ def test_any_text_is_read_or_refused(text: str, kind: str) -> None:
         (-0.5, "current", None, ("−500", "mA"), None),
         (-0.5, "voltage", None, ("below 0", "mV"), None),
         (3e9, "speed", None, ("over a million", "rpm"), None),
+        (0.1, "price", None, ("0.10", "€"), None),
+        (21.1, "price", None, ("21.10", "€"), None),
+        (2.0, "price", None, ("2", "€"), None),
+        (0.0042, "price", None, ("0.00420", "€"), None),
     ],
 )
 def test_prints_to_the_digits_that_count(

@@ -247,6 +247,8 @@ def fixed(number: float, places: int) -> str:
 
 
 MILLION = 1e6
+CENT_SHARE = 1e-6
+"""A price is told in whole cents where it is that near to one."""
 MATERIALS = ("fuse factor", "volumetric heat capacity")
 """Kinds whose SI numbers are that large by nature."""
 
@@ -272,6 +274,9 @@ def show(value: float, kind_name: str, unit: str = "", doubt: float | None = Non
     else:
         if abs(number - round(number)) <= 1e-9 * abs(number) and abs(number) < 1e6:
             places = 0
+        cents = round(100 * number)
+        if kind_name == "price" and places > 0 and cents and abs(100 * number - cents) <= CENT_SHARE:
+            places = 2
         if kind_name == "fraction":
             places = min(places, 3)
         if kind_name in ("temperature", "temperature difference"):

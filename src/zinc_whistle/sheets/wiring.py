@@ -10,7 +10,7 @@ from ..core.assess import DriveAssessment, DrivenAssessment, ServoAssessment
 from ..core.cases.pins import STOP, STOP_LINE, block_of
 from ..core.cases.polarity import turned_round
 from ..core.stations.wiring import board_lines
-from ..core.stations.wiring.compute import regulator_block
+from ..core.stations.wiring.logic_feed import regulator_block
 from ..core.stations.wiring.terminal import Role
 from .fields import Describer, Section
 from .inputs import Shown, StationSheet, shown

@@ -6,12 +6,12 @@ from collections.abc import Collection, Iterator
 
 from ...cases.polarity import tied_lines
 from ...model.driver import DriverPart
-from .terminal import GROUND, Role, Terminal
+from .terminal import Row, Terminal, grounded
 
 BLOCK, LOGIC = "inverters", "logic +"
 
 
-def tied(part: DriverPart | None, ground: str) -> Iterator[tuple[str, Terminal, Terminal, str, str, Role]]:
+def tied(part: DriverPart | None, ground: str) -> Iterator[Row]:
     """The wires of lines that stand at one level for good, on the board itself."""
     try:
         levels = tied_lines(part) if part is not None else {}
@@ -20,7 +20,7 @@ def tied(part: DriverPart | None, ground: str) -> Iterator[tuple[str, Terminal, 
     for name, level in levels.items():
         start, colour = (Terminal("driver", LOGIC), "orange") if level else (Terminal("driver", ground), "black")
         said = f"{name}, tied {'high' if level else 'low'}"
-        yield f"tied:{name}", start, Terminal("driver", name), said, colour, "logic"
+        yield Row(f"tied:{name}", start, Terminal("driver", name), said, colour)
 
 
 def by_way_of(end: Terminal, turned: Collection[str]) -> Terminal:
@@ -28,12 +28,12 @@ def by_way_of(end: Terminal, turned: Collection[str]) -> Terminal:
     return Terminal(BLOCK, f"{end.pin} in") if end.block == "driver" and end.pin in turned else end
 
 
-def rows(turned: Collection[str], ground: str) -> Iterator[tuple[str, Terminal, Terminal, str, str, Role]]:
+def rows(turned: Collection[str], ground: str) -> Iterator[Row]:
     """The wires behind the transistors: to the inputs, their common ground, and the supply of their pull-ups."""
     for name in turned:
-        there = Terminal("driver", name)
-        yield f"turned:{name}", Terminal(BLOCK, f"{name} out"), there, f"{name}, turned round", "violet", "signal"
+        start, end = Terminal(BLOCK, f"{name} out"), Terminal("driver", name)
+        yield Row(f"turned:{name}", start, end, f"{name}, turned round", "violet", "signal")
     if turned:
         pull_ups = Terminal(BLOCK, "pull-ups")
-        yield "turned-", Terminal("driver", ground), Terminal(BLOCK, "GND"), GROUND, "black", "logic"
-        yield "turned+", Terminal("driver", LOGIC), pull_ups, "Board's logic supply", "orange", "logic"
+        yield grounded("turned-", Terminal("driver", ground), Terminal(BLOCK, "GND"))
+        yield Row("turned+", Terminal("driver", LOGIC), pull_ups, "Board's logic supply", "orange")

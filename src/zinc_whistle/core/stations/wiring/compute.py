@@ -2,21 +2,21 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from collections.abc import Collection, Iterator
+from dataclasses import dataclass, field, replace
 
 from ...algebra.nodes import Figure
-from ...algebra.quantities import phrase
 from ...cases import heating
 from ...cases.circuit import DriveCircuit
 from ...cases.operating import DriveContext
 from ...cases.pins import DEVICE, FROM_DEVICE, STOP, STOP_LINE, PinUse, block_of, reads
 from ...cases.polarity import turned_round
 from ...laws import wiring as rules
-from ...model.supply import Regulator
 from ...model.wiring import WireRun
 from . import board_lines, timer
 from .contacts import SUPPLY_LINE, contacts_of
-from .terminal import GROUND, Role, Terminal
+from .logic_feed import logic_feed
+from .terminal import GROUND, Role, Row, Terminal, grounded
 
 STATION = "wiring"
 
@@ -209,175 +209,76 @@ def _connections(
                 # It stands at the driver's own terminals: a lead would be the inductance that it is there to shut out.
                 run=None,
             )
-    if at.source.lamp_a.value is not None:
-        add(
-            "lamp+",
-            start=feed,
-            end=Terminal("lamp", "resistor"),
-            name="Arming lamp",
-            colour="orange",
-            role="logic",
-            run=signal,
+    rows += [
+        Connection(
+            id=row.id,
+            start=row.start,
+            end=row.end,
+            signal=row.name,
+            colour=row.colour,
+            gauge=signal.gauge.value,
+            length_m=signal.length.value,
+            current=None,
+            drop=None,
+            made=row.id not in left_out,
+            role=row.role,
         )
-        add(
-            "lamp-",
-            start=Terminal("source", "−"),
-            end=Terminal("lamp", "−"),
-            name=GROUND,
-            colour="black",
-            role="logic",
-            run=signal,
-        )
-    turned = turned_round(unit, at.part)
-    for id, start, end, name, colour, role in (
-        *board_lines.rows(turned, ends.minus),
-        *board_lines.tied(at.part, ends.minus),
-    ):
-        add(id, start=start, end=end, name=name, colour=colour, role=role, run=signal)
-    if at.drive.signals.told_by == "timer":
-        for row in timer.rows(at, feed, ends.minus):
-            last = board_lines.by_way_of(row.end, turned)
-            add(row.id, start=row.start, end=last, name=row.name, colour=row.colour, role=row.role, run=signal)
-    if not at.drive.signals.by_program:
-        return tuple(rows)
-    for id, start, end, name, colour in logic_feed(at, feed):
-        add(id, start=start, end=end, name=name, colour=colour, role="logic", run=signal)
-    add(
-        "ground",
-        start=Terminal("driver", ends.minus),
-        end=Terminal("controller", "GND"),
-        name=GROUND,
-        colour="black",
-        role="logic",
-        run=signal,
-    )
-    colours = {"pwm": "blue", "digital": "violet", "interrupt": "white", "analogue": "pink", "bus": "yellow"}
-    for pin_use in pins:
-        if pin_use.pin is None:
-            continue
-        joined = pin_use.signal == STOP and at.build.stop_line == "yes"
-        block = STOP_LINE if joined else block_of(pin_use.signal)
-        there = pin_use.signal.removeprefix("ENC ").removeprefix(FROM_DEVICE).removeprefix(DEVICE)
-        start, end = Terminal("controller", pin_use.pin.label), board_lines.by_way_of(Terminal(block, there), turned)
-        if reads(pin_use.signal):
-            start, end = end, start
-        add(
-            f"signal:{pin_use.signal}",
-            start=start,
-            end=end,
-            name=pin_use.signal,
-            colour="grey" if pin_use.signal == "ENC B" else colours[pin_use.needs],
-            role="signal",
-            run=signal,
-        )
-    if any(block_of(u.signal) == "devices" for u in pins):
-        volts = "5 V" if (at.controller.logic_v.value or 5) > 4 else "3.3 V"
-        plus, minus = Terminal("controller", volts), Terminal("controller", "GND")
-        fed, ground = Terminal("devices", "V+"), Terminal("devices", "GND")
-        add("devices+", start=plus, end=fed, name="Devices' supply", colour="brown", role="logic", run=signal)
-        add("devices-", start=minus, end=ground, name=GROUND, colour="black", role="logic", run=signal)
-    if at.build.stop_line == "yes" and any(u.signal == STOP for u in pins):
-        add(
-            "stop-",
-            start=Terminal("controller", "GND"),
-            end=Terminal(STOP_LINE, "GND"),
-            name=GROUND,
-            colour="black",
-            role="logic",
-            run=signal,
-        )
-    if any(block_of(u.signal) == "panel" for u in pins):
-        add(
-            "panel-",
-            start=Terminal("controller", "GND"),
-            end=Terminal("panel", "GND"),
-            name=GROUND,
-            colour="black",
-            role="logic",
-            run=signal,
-        )
-    if at.drive.has_encoder:
-        add(
-            "encoder+",
-            start=Terminal("controller", "5 V" if (at.controller.logic_v.value or 5) > 4 else "3.3 V"),
-            end=Terminal("encoder", "V+"),
-            name="Encoder supply",
-            colour="brown",
-            role="logic",
-            run=signal,
-        )
-        add(
-            "encoder-",
-            start=Terminal("controller", "GND"),
-            end=Terminal("encoder", "GND"),
-            name=GROUND,
-            colour="black",
-            role="logic",
-            run=signal,
-        )
+        for row in _small(at, pins, feed, ends.minus)
+    ]
     return tuple(rows)
 
 
-def logic_feed(at: DriveContext, feed: Terminal) -> list[tuple[str, Terminal, Terminal, str, str]]:
-    """The way of the logic's supply, as it was planned: from the motor's feed or its own source, through its regulator.
-
-    Nothing where none is named: a wire straight from the motor's supply would put its volts on the board.
-    """
-    regulator = at.regulator
-    if regulator is None:
-        return _straight(at, feed)
-    chain = at.build.supply.chain(regulator.id)
-    own = chain[0].source != at.source.id
-    plus = Terminal("logic source", "+") if own else feed
-    minus = Terminal("logic source", "−") if own else Terminal("source", "−")
-    rows: list[tuple[str, Terminal, Terminal, str, str]] = []
-    for before in chain[:-1]:
-        block = regulator_block(before.id, regulator.id)
-        rows += [
-            (f"{block}+", plus, Terminal(block, "in"), f"To {before.name or 'the regulator'}", "orange"),
-            (f"{block}-", minus, Terminal(block, "GND"), GROUND, "black"),
-        ]
-        plus, minus = Terminal(block, "out"), Terminal(block, "GND")
-    if regulator.place == "driver":
-        return [*rows, *_from_the_driver(at, regulator)]
-    if regulator.place == "board":
-        rows.append(("logic+", plus, Terminal("controller", "V in"), "Logic supply", "orange"))
-        if own or len(chain) > 1:
-            rows.append(("logic-", minus, Terminal("controller", "GND"), GROUND, "black"))
-        return rows
-    volts = phrase(regulator.output_v.value, "voltage", "V") if regulator.output_v.value is not None else "logic"
-    return [
-        *rows,
-        ("regulator+", plus, Terminal("regulator", "in"), "To the regulator", "orange"),
-        ("regulator-", minus, Terminal("regulator", "GND"), GROUND, "black"),
-        ("logic+", Terminal("regulator", "out"), Terminal("controller", volts), "Logic supply", "orange"),
-        ("logic-", Terminal("regulator", "GND"), Terminal("controller", "GND"), GROUND, "black"),
-    ]
+def _small(at: DriveContext, pins: tuple[PinUse, ...], feed: Terminal, minus: str) -> Iterator[Row]:
+    """The wires of small current: lamp, board's own lines, and what tells the driver."""
+    if at.source.lamp_a.value is not None:
+        yield Row("lamp+", feed, Terminal("lamp", "resistor"), "Arming lamp", "orange")
+        yield grounded("lamp-", Terminal("source", "−"), Terminal("lamp", "−"))
+    turned = turned_round(at.unit, at.part)
+    yield from board_lines.rows(turned, minus)
+    yield from board_lines.tied(at.part, minus)
+    if at.drive.signals.told_by == "timer":
+        for row in timer.rows(at, feed, minus):
+            yield replace(row, end=board_lines.by_way_of(row.end, turned))
+    if at.drive.signals.by_program:
+        yield from logic_feed(at, feed)
+        yield grounded("ground", Terminal("driver", minus), CONTROLLER_GROUND)
+        yield from _signal_lines(at, pins, turned)
+        yield from _round_the_controller(at, pins)
 
 
-def _straight(at: DriveContext, feed: Terminal) -> list[tuple[str, Terminal, Terminal, str, str]]:
-    """A controller that hangs on a source as it is: by its USB socket, or at V in; nothing where none is named."""
-    source = next((s for s in at.build.supply.sources if s.id == at.controller.regulator), None)
-    if source is None:
-        return []
-    socket = "USB" if source.kind == "usb" else "V in"
-    if source.id == at.source.id:
-        return [("logic+", feed, Terminal("controller", socket), "Logic supply", "orange")]
-    return [
-        ("logic+", Terminal("logic source", "+"), Terminal("controller", socket), "Logic supply", "orange"),
-        ("logic-", Terminal("logic source", "−"), Terminal("controller", "GND"), GROUND, "black"),
-    ]
+CONTROLLER_GROUND = Terminal("controller", "GND")
+COLOURS = {"pwm": "blue", "digital": "violet", "interrupt": "white", "analogue": "pink", "bus": "yellow"}
 
 
-def _from_the_driver(at: DriveContext, regulator: Regulator) -> list[tuple[str, Terminal, Terminal, str, str]]:
-    """The logic's feed out of the driver's own board; its ground is the driver's."""
-    volts = phrase(regulator.output_v.value, "voltage", "V") if regulator.output_v.value is not None else "logic"
-    return [("logic+", Terminal("driver", f"{volts} out"), Terminal("controller", volts), "Logic supply", "orange")]
+def _signal_lines(at: DriveContext, pins: tuple[PinUse, ...], turned: Collection[str]) -> Iterator[Row]:
+    """A wire for each pin in use, from who speaks to who listens."""
+    for use in pins:
+        if use.pin is None:
+            continue
+        joined = use.signal == STOP and at.build.stop_line == "yes"
+        block = STOP_LINE if joined else block_of(use.signal)
+        there = use.signal.removeprefix("ENC ").removeprefix(FROM_DEVICE).removeprefix(DEVICE)
+        start, end = Terminal("controller", use.pin.label), board_lines.by_way_of(Terminal(block, there), turned)
+        if reads(use.signal):
+            start, end = end, start
+        colour = "grey" if use.signal == "ENC B" else COLOURS[use.needs]
+        yield Row(f"signal:{use.signal}", start, end, use.signal, colour, "signal")
 
 
-def regulator_block(id: str, last: str) -> str:
-    """What a regulator of the logic's way is called in the drawing: the last one has no number."""
-    return "regulator" if id == last else f"regulator {id}"
+def _round_the_controller(at: DriveContext, pins: tuple[PinUse, ...]) -> Iterator[Row]:
+    """Supply and ground of what hangs on the controller's pins."""
+    rail = Terminal("controller", "5 V" if (at.controller.logic_v.value or 5) > 4 else "3.3 V")
+    blocks = {block_of(u.signal) for u in pins}
+    if "devices" in blocks:
+        yield Row("devices+", rail, Terminal("devices", "V+"), "Devices' supply", "brown")
+        yield grounded("devices-", CONTROLLER_GROUND, Terminal("devices", "GND"))
+    if at.build.stop_line == "yes" and any(u.signal == STOP for u in pins):
+        yield grounded("stop-", CONTROLLER_GROUND, Terminal(STOP_LINE, "GND"))
+    if "panel" in blocks:
+        yield grounded("panel-", CONTROLLER_GROUND, Terminal("panel", "GND"))
+    if at.drive.has_encoder:
+        yield Row("encoder+", rail, Terminal("encoder", "V+"), "Encoder supply", "brown")
+        yield grounded("encoder-", CONTROLLER_GROUND, Terminal("encoder", "GND"))
 
 
 def _ground_groups(connections: tuple[Connection, ...]) -> dict[str, str]:

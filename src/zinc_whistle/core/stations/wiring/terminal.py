@@ -16,3 +16,20 @@ class Terminal:
 
     block: str
     pin: str
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """A wire of small current: what it is called, its ends, what it carries, and its colour."""
+
+    id: str
+    start: Terminal
+    end: Terminal
+    name: str
+    colour: str
+    role: Role = "logic"
+
+
+def grounded(id: str, start: Terminal, end: Terminal) -> Row:
+    """A wire that joins grounds."""
+    return Row(id, start, end, GROUND, "black")

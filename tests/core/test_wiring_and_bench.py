@@ -19,8 +19,8 @@ from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.model.driver import INPUT_STYLES, DriverPart
 from zinc_whistle.core.model.signals import Timer
 from zinc_whistle.core.model.wiring import FixedPin
-from zinc_whistle.core.stations.bench.compute import meter_range, nice_down, nice_up, scope_setting, series_setting
 from zinc_whistle.core.stations.bench.readings import judge
+from zinc_whistle.core.stations.bench.step import meter_range, nice_down, nice_up, scope_setting, series_setting
 from zinc_whistle.demo.data import lantern_carousel, puppet_stage, sample_parts
 
 

@@ -15,8 +15,8 @@ from ..core.design import what_if
 from ..core.model.build import bind_motors
 from ..core.model.motor import MotorPart
 from ..core.model.reading import Reading
-from ..core.stations.bench.compute import Step
 from ..core.stations.bench.readings import judge
+from ..core.stations.bench.step import Step
 from ..core.sums import SUMS, Answer, SumError, work_out
 from ..sheets.motor import MotorChoice, choice_of
 from ..sheets.sheet import Reply, reply, without_drives

@@ -33,7 +33,7 @@ from .model.driver import DriverPart
 from .model.given import Bound
 from .model.reading import Reading
 from .model.signals import Controller
-from .stations.bench.compute import Step
+from .stations.bench.step import Step
 from .stations.driver.candidates import Candidate, evaluate, rank
 from .stations.loop.compute import LoopResult
 from .stations.motor.low_speed import LowSpeed

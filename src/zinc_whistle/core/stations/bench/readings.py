@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from ...algebra.doubt import basis_of, moved
 from ...algebra.quantities import Quantity, parse
 from ...model.reading import Reading, ReadingVerdict
-from .compute import Step
+from .step import Step
 
 
 @dataclass(frozen=True, slots=True)

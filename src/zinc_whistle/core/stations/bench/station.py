@@ -8,8 +8,9 @@ from ...algebra.limits import Check, claim
 from ...cases.scene import LoadScene, MotorScene, Outcome, Scene, ServoScene
 from ...model.reading import Reading
 from . import compute
-from .compute import STATION, Step
+from .compute import STATION
 from .readings import gone_stale
+from .step import Step
 
 
 def motor(scene: MotorScene) -> Outcome:

@@ -1,0 +1,132 @@
+"""What tells the driver, on the bench: a controller's pulses, a level, or a timer circuit."""
+
+from __future__ import annotations
+
+import math
+
+from ...algebra.nodes import Node
+from ...cases.operating import DriveContext
+from ...cases.polarity import turned_round
+from ...cases.timer_circuit import of_drive
+from ...laws import bench as rules
+from .step import Step, meter_range, scope_setting, step
+
+CLIP = "Ground clip to the controller's ground, never to a bridge output: the clip is earth."
+LEVEL_SHARE = 0.1
+TRACK_END = 0.03
+"""Share of a potentiometer's turn in which its track does nothing (common practice, no source)."""
+
+
+def signal_steps(at: DriveContext) -> list[Step]:
+    """What tells the driver, looked at by its kind: nothing of a hand, a level, a timer's output or pulses."""
+    told = at.drive.signals.told_by
+    if told == "hand":
+        return []
+    if told == "level":
+        return [_level(at)]
+    return _timer(at) if told == "timer" else _pulses(at)
+
+
+def _frequency(where: str, setting: str, expected: Node, share: float, reason: str, caution: str) -> Step:
+    return step(
+        "frequency",
+        title="PWM frequency, motor unplugged",
+        where=where,
+        instrument="Oscilloscope",
+        setting=setting,
+        expected=expected,
+        unit="kHz",
+        share=share,
+        reason=reason,
+        caution=caution,
+    )
+
+
+def _level(at: DriveContext) -> Step:
+    """What a controller's output gives the driver's input."""
+    high = at.controller.output_high.leaf
+    return step(
+        "on_level",
+        title="Level, switched on, motor unplugged",
+        where="Controller's pin, before its transistor" if turned_round(at.unit, at.part) else "Driver, its input",
+        instrument="Meter",
+        setting="DC volts, " + (meter_range(high.value, "voltage") if high.value else "highest range first"),
+        expected=at.controller.logic_v.leaf,
+        unit="V",
+        share=LEVEL_SHARE,
+        reason="an output that is lightly loaded comes up to its own supply, ±10 %",
+    )
+
+
+def _timer(at: DriveContext) -> list[Step]:
+    """The timer circuit's pace, and its knob at both ends."""
+    made, spec = of_drive(at.build, at.drive), at.drive.signals.timer
+    setting = "Probe ×10, DC coupling"
+    if made.frequency.value and made.high.value:
+        setting = scope_setting(made.high.value, made.frequency.value)
+    clip = "Ground clip to the timer's ground, never to a motor lead: the clip is earth."
+    tolerances = math.hypot(spec.pot_tolerance.value or 0.0, spec.capacitor_tolerance.value or 0.0)
+    ends = (
+        ("knob_low", "PWM duty, knob turned down, motor unplugged", made.least),
+        ("knob_high", "PWM duty, knob turned up, motor unplugged", made.greatest),
+    )
+    return [
+        _frequency(
+            "Timer's output",
+            setting,
+            made.frequency,
+            tolerances,
+            "the tolerances of potentiometer and capacitor together",
+            clip,
+        ),
+        *(
+            step(
+                id,
+                title=title,
+                where="Timer's output",
+                instrument="Oscilloscope",
+                setting=setting,
+                expected=expected,
+                unit="%",
+                share=0.0,
+                reason="tracks have a dead end of a few per cent, and one per cent to read it off the screen",
+                caution=clip,
+                extra=TRACK_END,
+            )
+            for id, title, expected in ends
+        ),
+    ]
+
+
+def _pulses(at: DriveContext) -> list[Step]:
+    plan, level = at.plan, at.controller.logic_v.value
+    setting = "Probe ×10, DC coupling"
+    if plan.frequency.value and level:
+        setting = scope_setting(level, plan.frequency.value)
+    centre = at.drive.signals.alignment == "centre"
+    span = plan.top if centre else rules.edge_span(plan.top)
+    duty = rules.half_duty(span, because=[at.drive.signals.chosen("alignment")])
+    one_step = 1 / span.value if span.value else 0.0
+    return [
+        _frequency(
+            "Driver, PWM input",
+            setting,
+            plan.frequency,
+            at.controller.clock_tolerance.value or 0.01,
+            "the controller's clock tolerance",
+            CLIP,
+        ),
+        step(
+            "duty",
+            title="PWM duty, half commanded",
+            where="Driver, PWM input",
+            instrument="Oscilloscope",
+            setting=setting,
+            expected=duty,
+            unit="%",
+            share=0.0,
+            reason="one step of the timer, and one per cent to read it off the screen",
+            caution=CLIP,
+            extra=one_step + 0.01,
+        ),
+    ]

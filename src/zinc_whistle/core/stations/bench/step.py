@@ -1,0 +1,127 @@
+"""A step of the test sheet, and how an instrument is set for it."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from ...algebra.doubt import doubt_of
+from ...algebra.nodes import Node
+from ...algebra.quantities import phrase
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One test: where, with what set how, what it should read (SI) between ``low`` and ``high``, and why."""
+
+    id: str
+    title: str
+    where: str
+    instrument: str
+    setting: str
+    expected: Node
+    kind: str
+    unit: str
+    low: float | None
+    high: float | None
+    reason: str
+    caution: str = ""
+
+    def holds(self, value: float) -> bool | None:
+        """Whether a reading (SI) is right; None until the expected value is known."""
+        if self.low is None or self.high is None:
+            return None
+        return self.low <= value <= self.high
+
+
+def nice_down(value: float) -> float:
+    """The largest of 1, 2, 5 × 10ⁿ that is not above ``value``: how instruments are stepped."""
+    if value <= 0 or not math.isfinite(value):
+        return 1.0
+    power = 10.0 ** math.floor(math.log10(value) + 1e-9)
+    return next(m * power for m in (5, 2, 1) if m * power <= value * (1 + 1e-9))
+
+
+def nice_up(value: float) -> float:
+    """The smallest of 1, 2, 5 × 10ⁿ that is not below ``value``."""
+    power = 10.0 ** math.floor(math.log10(value) + 1e-9)
+    return next(m * power for m in (1, 2, 5, 10) if m * power >= value * (1 - 1e-9))
+
+
+def scope_setting(level_v: float, frequency_hz: float) -> str:
+    """Volts a division so that the signal fills four to six divisions, and 2 to 5 periods across ten."""
+    volts = nice_up(level_v / 6)
+    time = nice_down(5 / frequency_hz / 10)
+    trigger = phrase(level_v / 2, "voltage")
+    return (
+        f"Probe ×10, DC coupling, {phrase(volts, 'voltage')} and {phrase(time, 'time')} a division, "
+        f"trigger at {trigger}"
+    )
+
+
+SPARE = 1.25
+"""A range is taken with a quarter to spare."""
+
+
+def meter_range(value: float, kind: str) -> str:
+    """The lowest usual range that holds the value with a quarter to spare."""
+    return f"range {phrase(nice_up(abs(value) * SPARE), kind)} or the next above"
+
+
+METER_FUSE_A = 10.0
+"""Common practice, no source: what the large current socket of a hand-held meter is fused for."""
+
+
+def series_setting(steady: float | None, start: float | None) -> str:
+    """A meter in series with what starts at more than it settles at: the range of the start first.
+
+    On the small range a start would blow the meter's fuse, or the meter.
+    """
+    if not steady or start is None:
+        return "DC amperes, highest range first"
+    settled = meter_range(steady, "current")
+    if start <= SPARE * steady:
+        return f"DC amperes, {settled}"
+    if start > METER_FUSE_A:
+        return (
+            f"DC amperes, {settled}; bridge the meter with a wire while it starts (up to {phrase(start, 'current')}), "
+            "take the wire off once it runs evenly"
+        )
+    return f"DC amperes: start on the {meter_range(start, 'current')}; once it runs evenly, {settled}"
+
+
+def step(
+    id: str,
+    title: str,
+    where: str,
+    instrument: str,
+    setting: str,
+    expected: Node,
+    unit: str,
+    share: float,
+    reason: str,
+    caution: str = "",
+    extra: float = 0.0,
+) -> Step:
+    """A step whose reading may differ by the doubt of what is expected, a share of it, and ``extra`` (SI)."""
+    low = high = None
+    if expected.value is not None:
+        spread = 2 * (doubt_of(expected).standard or 0.0)
+        width = math.hypot(spread, share * abs(expected.value), extra)
+        low, high = expected.value - width, expected.value + width
+        if expected.value >= 0 and expected.kind.zero_based:
+            low = max(low, 0.0)
+    return Step(
+        id=id,
+        title=title,
+        where=where,
+        instrument=instrument,
+        setting=setting,
+        expected=expected,
+        kind=expected.kind.name,
+        unit=unit,
+        low=low,
+        high=high,
+        reason=reason,
+        caution=caution,
+    )

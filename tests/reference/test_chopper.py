@@ -28,7 +28,8 @@ from zinc_whistle.core.laws.chopper import (
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.model.components import Diode
 from zinc_whistle.core.model.transistors import Mosfet
-from zinc_whistle.core.simulation.scenario import drive_of, simulate, zoom
+from zinc_whistle.core.simulation.scenario import drive_of, simulate
+from zinc_whistle.core.simulation.zoom import zoom
 from zinc_whistle.core.sums import SUMS, work_out
 from zinc_whistle.demo.data import sample_components, sample_parts
 

@@ -21,8 +21,9 @@ from zinc_whistle.core.simulation.engine import CUT_OFF, Engine, Phase
 from zinc_whistle.core.simulation.faults import FAULTS, SHOOT_S, SLIP_SHARE, put_in
 from zinc_whistle.core.simulation.files import to_csv, to_vcd
 from zinc_whistle.core.simulation.plant import BUS, OMEGA, THETA, I, Plant
-from zinc_whistle.core.simulation.scenario import SCENARIOS, bare_plant, drive_of, simulate, zoom
+from zinc_whistle.core.simulation.scenario import SCENARIOS, bare_plant, drive_of, simulate
 from zinc_whistle.core.simulation.torque import WITHIN, LoadTorque, load_torque, run_held
+from zinc_whistle.core.simulation.zoom import zoom
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage
 
 PLANT = Plant(

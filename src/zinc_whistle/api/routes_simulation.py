@@ -7,8 +7,9 @@ from fastapi import APIRouter, HTTPException, Request, Response
 from ..core.algebra.quantities import phrase
 from ..core.assess import MotorAssessment, assess
 from ..core.simulation.files import to_csv, to_vcd
-from ..core.simulation.scenario import drive_of, simulate, zoom
+from ..core.simulation.scenario import drive_of, simulate
 from ..core.simulation.telling import RunStory
+from ..core.simulation.zoom import zoom
 from ..sheets.scale import in_unit
 from . import models
 from .heavy import heavy

@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from fnmatch import fnmatchcase
 
 from .algebra.findings import Finding
 from .assess import Assessment, assess
@@ -30,12 +31,12 @@ class Addition:
 
 
 _ADDED = {
-    "feed": Addition("a regulator before it", 2.0),
-    "logic": Addition("a level shifter", SHIFTER),
-    "pin": Addition("a small transistor with three resistors", INVERTER),
-    "sense": Addition("a divider of two resistors at the sense pin", 0.1),
+    "supply.*.feed": Addition("a regulator before it", 2.0),
+    "driver.logic": Addition("a level shifter", SHIFTER),
+    "driver.pin": Addition("a small transistor with three resistors", INVERTER),
+    "driver.sense": Addition("a divider of two resistors at the sense pin", 0.1),
 }
-"""By the last word of the check's code: what stands between a controller and what it does not suit."""
+"""By the check: what stands between a controller and what it does not suit."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -56,8 +57,8 @@ class ControllerCandidate:
     @property
     def added(self) -> list[Addition]:
         """What would have to be added, one for each check that asks for it; checks that nothing mends add nothing."""
-        asked = (_ADDED.get(f.code.rpartition(".")[2]) for f in (*self.stops, *self.warnings))
-        return [x for x in asked if x is not None]
+        asked = [f.code for f in (*self.stops, *self.warnings)]
+        return [added for code in asked for which, added in _ADDED.items() if fnmatchcase(code, which)]
 
     @property
     def total_eur(self) -> float | None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Literal
@@ -17,7 +16,7 @@ from ..cases.operating import Context
 from ..model.driver import ONE_SWITCH
 from .engine import Engine, Phase, Run
 from .faults import Contacts, Fault, put_in
-from .plant import BUS, OMEGA, I, Path, Plant, State
+from .plant import OMEGA, Path, Plant, State
 from .telling import Leg, RunStory, story_of
 from .torque import WITHIN, LoadTorque, load_torque, run_held
 
@@ -132,7 +131,7 @@ def bare_plant(at: Context, solved: Circuit) -> tuple[Plant, LoadTorque, list[st
 
 
 @dataclass(frozen=True, slots=True)
-class _Drive:
+class SimulatedDrive:
     """How the drive is pulsed: its period, the working duty, and what the bridge does between pulses."""
 
     period_s: float
@@ -170,7 +169,7 @@ class _Drive:
         return replace(self, averaged=False).at(phase.duty, phase.periods * phase.period_s, phase.on)
 
 
-def drive_of(at: Context, solved: Circuit, averaged: bool, duty: float | None = None) -> _Drive:
+def drive_of(at: Context, solved: Circuit, averaged: bool, duty: float | None = None) -> SimulatedDrive:
     """The drive's pulses as the build has them, or at another ``duty``. ValueError where frequency or duty is not
     known."""
     own = solved.averaged_duty if averaged else solved.duty_nominal
@@ -186,7 +185,7 @@ def drive_of(at: Context, solved: Circuit, averaged: bool, duty: float | None = 
     if at.part is not None and at.part.kind == "contacts":
         # Relays at both ends rest on one line and short the motor; a single contact leaves it open.
         off = "short" if at.part.brakes == "yes" else "wheel" if at.unit.diode_at != "none" else "off"
-    return _Drive(
+    return SimulatedDrive(
         period_s=1 / frequency,
         duty=min(max(working, 0.02), 1.0),
         off=off,
@@ -196,7 +195,7 @@ def drive_of(at: Context, solved: Circuit, averaged: bool, duty: float | None = 
     )
 
 
-def _refuse(at: Context, drive: _Drive, scenario: Scenario) -> None:
+def _refuse(at: Context, drive: SimulatedDrive, scenario: Scenario) -> None:
     if not at.drive.signals.pulsed and scenario in ("speed change", "regenerate"):
         raise ValueError("This drive is on or off: it knows no part of the duty.")
     one_switch, part, contacts = drive.one_switch, at.part, drive.relay_pause_s is not None
@@ -221,11 +220,11 @@ class _Times:
     soft: bool
 
 
-def _start(drive: _Drive, t: _Times) -> list[Phase]:
+def _start(drive: SimulatedDrive, t: _Times) -> list[Phase]:
     return [*(drive.ramp(0.0, drive.duty, t.ramp) if t.soft else []), drive.at(drive.duty, t.length)]
 
 
-def _rest(drive: _Drive) -> list[Phase]:
+def _rest(drive: SimulatedDrive) -> list[Phase]:
     """Between two directions: a bridge shorts the motor; contacts change over between two rests of the pulses."""
     pause = drive.relay_pause_s
     if pause is None:
@@ -233,7 +232,7 @@ def _rest(drive: _Drive) -> list[Phase]:
     return [Phase(1, pause, 1.0, "wheel", "wheel"), Phase(1, pause, 1.0, "wheel back", "wheel back")]
 
 
-def _reverse(drive: _Drive, t: _Times) -> list[Phase]:
+def _reverse(drive: SimulatedDrive, t: _Times) -> list[Phase]:
     slow = max(t.ramp, t.length / 4)
     return [
         drive.at(drive.duty, 0.1 * t.length),
@@ -244,23 +243,23 @@ def _reverse(drive: _Drive, t: _Times) -> list[Phase]:
     ]
 
 
-def _reverse_at_once(drive: _Drive, t: _Times) -> list[Phase]:
+def _reverse_at_once(drive: SimulatedDrive, t: _Times) -> list[Phase]:
     between = [] if drive.relay_pause_s is None else _rest(drive)
     return [drive.at(drive.duty, 0.1 * t.length), *between, drive.at(drive.duty, t.length, "back")]
 
 
-def _brake(drive: _Drive, t: _Times) -> list[Phase]:
+def _brake(drive: SimulatedDrive, t: _Times) -> list[Phase]:
     """Contacts that are released short the motor, once the pulses have rested."""
     first = [] if drive.relay_pause_s is None else _rest(drive)[:1]
     return [drive.at(drive.duty, 0.1 * t.length), *first, Phase(1, t.length, 1.0, "short", "short")]
 
 
-def _coast(drive: _Drive, t: _Times) -> list[Phase]:
+def _coast(drive: SimulatedDrive, t: _Times) -> list[Phase]:
     opened: Path = "wheel" if drive.one_switch else "off"
     return [drive.at(drive.duty, 0.1 * t.length), Phase(1, 2 * t.length, 1.0, opened, opened)]
 
 
-SCHEDULES: dict[str, tuple[bool, Callable[[_Drive, _Times], list[Phase]]]] = {
+SCHEDULES: dict[str, tuple[bool, Callable[[SimulatedDrive, _Times], list[Phase]]]] = {
     "start": (False, _start),
     "flat": (False, _start),
     "start at once": (False, lambda d, t: [d.at(d.duty, t.length)]),
@@ -339,7 +338,7 @@ def _contacts(at: Context) -> Contacts:
     return "alone" if at.part.kind == "contacts" else "none"
 
 
-def _at_speed(plant: Plant, drive: _Drive, scenario: Scenario, length: float) -> State:
+def _at_speed(plant: Plant, drive: SimulatedDrive, scenario: Scenario, length: float) -> State:
     """The state in which the drive has run for a while."""
     duty = drive.duty / 2 if scenario == "speed change" else drive.duty
     engine = Engine(plant, PATIENCE)
@@ -354,7 +353,7 @@ def _play(
     phases: list[Phase],
     x: State,
     scenario: Scenario,
-    drive: _Drive,
+    drive: SimulatedDrive,
     times: _Times,
     notes: list[str],
 ) -> RunStory:
@@ -402,73 +401,3 @@ def _play(
             )
         )
     return story_of(plant, run, notes, drive.period_s, legs)
-
-
-@dataclass(frozen=True, slots=True)
-class Zoomed:
-    """A few PWM periods at full detail: times (s), current (A), speed (rad/s), bus (V), and what the bridge does."""
-
-    time_s: list[float]
-    current: list[float]
-    speed: list[float]
-    bus: list[float]
-    path: list[str]
-
-
-SETTLE_PERIODS, SHOWN_PERIODS, SAMPLES = 40, 6, 20
-
-
-def zoom(seen: RunStory, drive: _Drive, at_s: float) -> Zoomed:
-    """Single PWM cycles of a run, simulated anew with every pulse and sampled densely, from its state at a time.
-
-    An averaged run is first given forty pulsed periods to find its ripple. ValueError for a time outside the run.
-    """
-    times, states = seen.run.arrays()
-    if not 0 <= at_s <= float(times[-1]) or not seen.legs:
-        raise ValueError(f"The run lasts from 0 to {float(times[-1]):.3g} s.")
-    leg = next(x for x in reversed(seen.legs) if x.start_s <= at_s or x is seen.legs[0])
-    phase = drive.pulsed(leg.phase)
-    # A cycle begins where the run's own cycles do.
-    begins = leg.start_s + math.floor((at_s - leg.start_s) / leg.phase.period_s + 1e-9) * leg.phase.period_s
-    x = states[max(int(np.searchsorted(times, begins + 1e-12, side="right")) - 1, 0)].copy()
-    engine = Engine(leg.plant, PATIENCE)
-    if phase.periods > 1 or 0 < phase.duty < 1:
-        period, lead = phase.period_s, SETTLE_PERIODS if leg.phase.averaged else 1
-        x = engine.run([replace(phase, periods=lead)], x).last[1]
-        pieces = [Phase(1, length / SAMPLES, 1.0, path, path) for path, length in _paths(phase)]
-        cycle = [p for piece in pieces for p in [piece] * SAMPLES] * SHOWN_PERIODS
-    else:
-        period = drive.period_s
-        cycle = [
-            Phase(
-                periods=1,
-                period_s=period / SAMPLES,
-                duty=phase.duty,
-                on=phase.on,
-                off=phase.off,
-                averaged=phase.averaged,
-            )
-        ] * (SAMPLES * SHOWN_PERIODS)
-    run, path = Run(), list[str]()
-    now = at_s
-    run.add(now, x)
-    for piece in cycle:
-        part = engine.run([piece], x)
-        taken = [(t + now, s) for t, s in part.pieces[1:]]
-        run.pieces += taken
-        path += [piece.on] * sum(len(t) for t, _ in taken)
-        span, x = part.last
-        now += span
-    t, s = run.arrays()
-    return Zoomed(t.tolist(), s[:, I].tolist(), s[:, OMEGA].tolist(), s[:, BUS].tolist(), [path[0], *path])
-
-
-def _paths(phase: Phase) -> list[tuple[Path, float]]:
-    on, shoot = phase.duty * phase.period_s, phase.shoot_s
-    made: list[tuple[Path, float]] = [
-        (phase.on, on - shoot),
-        ("shoot", shoot),
-        (phase.off, phase.period_s - on - shoot),
-        ("shoot", shoot),
-    ]
-    return [(p, length) for p, length in made if length > 0]

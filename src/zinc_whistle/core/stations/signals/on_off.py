@@ -9,8 +9,8 @@ from ...algebra.limits import Check, claim, upper
 from ...algebra.nodes import Constant
 from ...cases.operating import DriveContext
 from ...laws import load as load_rules
+from .window import STATION
 
-STATION = "signals"
 MUCH_FASTER = Constant("1.2", 1.2, "ratio", "common practice, no source: a fifth is what a mechanism rarely minds")
 
 

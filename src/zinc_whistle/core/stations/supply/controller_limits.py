@@ -11,8 +11,8 @@ from ...cases.sources import window
 from ...laws import supply as rules
 from ...model.build import Build
 from ...model.signals import Controller
+from .compute import STATION
 
-STATION = "supply"
 NEAR = 0.1
 """A rail within a tenth of the logic's volts may be joined to the logic's own pin (common practice, no source)."""
 

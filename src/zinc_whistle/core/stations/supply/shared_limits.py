@@ -15,8 +15,8 @@ from ...laws import supply as rules
 from ...model.build import Build
 from ...model.supply import Regulator, Source
 from . import controller_limits
+from .compute import STATION
 
-STATION = "supply"
 FUSE_SHARE = Constant(
     "75 %", 0.75, "fraction", "common practice, no source: a fuse carries 75 % of its rating for good"
 )

@@ -10,13 +10,14 @@ from zinc_whistle.core.model.build import Build, bind_build
 from zinc_whistle.core.model.signals import Peripheral
 from zinc_whistle.core.program.c_source import c_source
 from zinc_whistle.core.program.plan import plan_program
+from zinc_whistle.core.stations.wiring.terminal import Terminal
 from zinc_whistle.demo.data import lantern_carousel, puppet_stage
 
 
 def device(id: str = "v1", **given: str) -> Peripheral:
     made = Peripheral.model_validate({"id": id, "name": given.pop("name", "Display")})
     for name, text in given.items():
-        if name in ("bus", "address"):
+        if name in ("bus", "address", "feed"):
             setattr(made, name, text)
         else:
             spot = getattr(made, name)
@@ -137,3 +138,22 @@ def test_with_several_drives_they_are_told_once_and_with_none_nothing_changes() 
     plain = assess(lantern_carousel())
     assert not [f for f in plain.findings if f.code == "signals.addresses"]
     assert "devices" not in {c.end.block for c in plain.drives["d1"].wiring.connections}
+
+
+def test_a_device_with_a_feed_of_its_own_loads_that_one_and_is_wired_to_it() -> None:
+    build = lantern_carousel()
+    source = build.supply.sources[0].id
+    before = assess(with_devices(build, device(current="250 mA")))
+    moved = assess(with_devices(build, device(outputs="1", current="250 mA", feed=source, v_max="15 V")))
+    loads = [a.drives["d1"].scene.supply.regulators[0].load.value for a in (before, moved)]
+    assert loads[0] is not None and loads[1] is not None and round(loads[0] - loads[1], 9) == 0.25
+    feeds = [c for c in moved.drives["d1"].wiring.connections if c.end == Terminal("devices", "V+ Display")]
+    assert [c.start.block for c in feeds] == [f"feed {source}"]
+    assert not any(c.id == "devices+" for c in moved.drives["d1"].wiring.connections)
+
+
+@pytest.mark.parametrize(("bears", "verdict"), [("5.5 V", "exceeded"), ("30 V", "holds"), ("", "unknown")])
+def test_a_device_bears_the_volts_of_its_own_feed(bears: str, verdict: str) -> None:
+    build = lantern_carousel()
+    one = device(feed=build.supply.sources[0].id, v_max=bears)
+    assert told(assess(with_devices(build, one)), "supply.v1.device").verdict == verdict

@@ -13,11 +13,12 @@ from zinc_whistle.core.cases import typical
 from zinc_whistle.core.cases.polarity import misread
 from zinc_whistle.core.cases.salvage import OWN_SWITCH
 from zinc_whistle.core.exchange import DRIVERS
-from zinc_whistle.core.model.board import Alteration, parsed
+from zinc_whistle.core.model.board import Alteration, lit, parsed
 from zinc_whistle.core.model.build import Build, MotorDrive
 from zinc_whistle.core.model.driver import DriverPart
 from zinc_whistle.core.model.given import Given
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, sample_parts
+from zinc_whistle.sheets.wiring import altered_on
 
 from .kit import SHELF, altered, said, verdict
 from .test_told_by import motor_of, with_part
@@ -281,3 +282,42 @@ def test_tied_lines_that_cannot_be(text: str, sentence: str) -> None:
     found = said(build, "driver.tied")
     assert found is not None and sentence in found.todo and sentence in DRIVERS.problems(part)["tied"]
     assert not any(c.id.startswith("tied:") for c in motor_of(build).wiring.connections)
+
+
+LAMPS = "ON=supply, FWD = forward, REV=back"
+
+
+@pytest.mark.parametrize(
+    ("action", "burning"),
+    [("", ("ON",)), ("off", ("ON",)), ("forward", ("ON", "FWD")), ("back", ("ON", "REV")), ("brake", ("ON",))],
+)
+def test_which_of_a_boards_lamps_burn(action: str, burning: tuple[str, ...]) -> None:
+    assert lit(LAMPS, action) == burning
+
+
+def test_the_bench_counts_the_lamps_that_burn_at_rest() -> None:
+    build = on_board("stack-twin-2a5")
+    assert build.units[0].part is not None
+    assert not any(s.id == "lamps" for s in motor_of(build).steps)
+    build.units[0].part.lamps = LAMPS
+    (counted,) = (s for s in motor_of(build).steps if s.id == "lamps")
+    assert counted.holds(1.0) is True and counted.holds(0.0) is False and counted.holds(2.0) is False
+
+
+def test_lamps_that_cannot_be_read_are_told() -> None:
+    build = on_board("stack-twin-2a5")
+    part = build.units[0].part
+    assert part is not None
+    part.lamps = "ON=sometimes"
+    found = said(build, "driver.lamps")
+    assert found is not None and "ON=sometimes" in found.todo and not lit(part.lamps, "")
+    assert "no lamp" in DRIVERS.problems(part)["lamps"]
+
+
+def test_an_alteration_is_written_on_the_drawn_board_until_it_is_undone() -> None:
+    build = on_board("stack-twin-2a5")
+    build.units[0].alterations = [Alteration(id="a1", kind="link cut", which="BRAKE")]
+    unit = build.units[0]
+    assert altered_on(unit) == {"driver": ["link cut: BRAKE"]}
+    unit.alterations[0].undone = "yes"
+    assert altered_on(unit) == {}

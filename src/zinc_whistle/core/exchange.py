@@ -18,7 +18,7 @@ from pydantic import ValidationError
 from .algebra.cells import guarded, unguarded
 from .cases.polarity import acting_low, tied_lines
 from .cases.typical import lossless
-from .model.board import parsed
+from .model.board import lamps_of, parsed
 from .model.component import Component
 from .model.components import CLASSES, part_problems
 from .model.driver import DriverPart
@@ -189,13 +189,14 @@ def _driver_amiss(part: DriverPart) -> dict[str, str]:
     low, high = part.v_min.value, part.v_max.value
     if low is not None and high is not None and low > high:
         found["v_min"] = "The lowest motor supply is above the highest."
-    try:
-        parsed(part.pin_map)
-    except ValueError as error:
-        found["pin_map"] = str(error)
-    for name, read in (("active_low", acting_low), ("tied", tied_lines)):
+    for name, read in (
+        ("pin_map", lambda: parsed(part.pin_map)),
+        ("lamps", lambda: lamps_of(part.lamps)),
+        ("active_low", lambda: acting_low(part)),
+        ("tied", lambda: tied_lines(part)),
+    ):
         try:
-            read(part)
+            read()
         except ValueError as error:
             found[name] = str(error)
     continuous, peak = part.continuous_a.value, part.peak_a.value

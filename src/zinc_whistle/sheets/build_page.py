@@ -14,6 +14,18 @@ CONTROLLER = {n: n for n in Controller.model_fields if n not in ("id", "regulato
 """Which figure of a shelf part goes into which field."""
 
 
+def _devices(build: Build, controller: Controller, d: Describer) -> Section:
+    """The other devices of a controller, each with what feeds it."""
+    made = d.table(controller, "devices", Peripheral, title=f"Other devices on {controller.name}")
+    feeds = [*build.supply.regulators, *build.supply.sources]
+    fed = {x.id: d.link(x, "feed", "Fed by", feeds, none="What feeds the controller") for x in controller.devices}
+    rows = [
+        replace(row, fields=[fed[row.id] if f.path == fed[row.id].path else f for f in row.fields])
+        for row in made.rows or ()
+    ]
+    return replace(made, rows=rows)
+
+
 def build_sections(build: Build, d: Describer) -> list[Section]:
     """The page before station 1: controllers, ambient, meters, schools, and which drive uses what."""
     sections = [
@@ -28,7 +40,7 @@ def build_sections(build: Build, d: Describer) -> list[Section]:
         fed = d.link(controller, "regulator", "Logic fed by", [*build.supply.regulators, *build.supply.sources])
         named = any(x.controller == controller.id for x in build.drives)
         sections.append(replace(with_links(made, fed, profile), editor="controller", removable=not named))
-        sections.append(d.table(controller, "devices", Peripheral, title=f"Other devices on {controller.name}"))
+        sections.append(_devices(build, controller, d))
         sections.append(d.table(controller, "libraries", Library, title=f"Someone else's code on {controller.name}"))
     sections.append(d.adder(build, "controllers", "Add a controller"))
     used = {x.unit for x in build.driven}

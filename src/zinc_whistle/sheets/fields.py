@@ -152,9 +152,9 @@ class Describer:
             basis=self.bases.get(path),
         )
 
-    def link(self, spec: Spec, name: str, label: str, options: Sequence[Any]) -> Field:
-        """A field that names another part of the build."""
-        found = [Option(value="", label="None yet"), *(Option(value=o.id, label=o.name or o.id) for o in options)]
+    def link(self, spec: Spec, name: str, label: str, options: Sequence[Any], none: str = "None yet") -> Field:
+        """A field that names another part of the build; ``none`` is what it means to name none."""
+        found = [Option(value="", label=none), *(Option(value=o.id, label=o.name or o.id) for o in options)]
         return Field(
             path=f"{spec.path}.{name}".lstrip("."),
             label=label,

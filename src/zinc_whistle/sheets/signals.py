@@ -9,6 +9,7 @@ from ..core.assess import DrivenAssessment, ServoAssessment
 from ..core.cases import course
 from ..core.cases.timer_plan import kept, settings
 from ..core.cases.timers import can_pulse, in_software
+from ..core.model.board import lit
 from ..core.panel.machine import STOPS
 from ..core.panel.strips import StripSegment, period
 from ..core.panel.trial import inputs_to_press
@@ -61,6 +62,7 @@ def signals(done: DrivenAssessment) -> SignalsPicture:
     at, result = done.context, done.signals
     drawn = strip(at.of_motor, result) if at.of_motor is not None else None
     truth = table(at)
+    lamps = at.part.lamps if at.part is not None else ""
     times, duties, currents = _ramp(done)
     return SignalsPicture(
         time_us=in_unit(drawn.time_s, "µs") if drawn else [],
@@ -74,7 +76,14 @@ def signals(done: DrivenAssessment) -> SignalsPicture:
         timers=_timers(done),
         truth_names=list(truth.names) if truth else [],
         truth=[
-            TruthRow(inputs=list(r.inputs), output_1=r.output_1, output_2=r.output_2, motor=r.motor) for r in truth.rows
+            TruthRow(
+                inputs=list(r.inputs),
+                output_1=r.output_1,
+                output_2=r.output_2,
+                motor=r.motor,
+                lamps=", ".join(lit(lamps, r.action)),
+            )
+            for r in truth.rows
         ]
         if truth
         else [],

@@ -31,6 +31,8 @@ class TruthRow:
     output_1: str
     output_2: str
     motor: str
+    lamps: str
+    """Which of the board's lamps burn."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

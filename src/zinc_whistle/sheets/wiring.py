@@ -9,7 +9,9 @@ from ..core.algebra.quantities import phrase
 from ..core.assess import DriveAssessment, DrivenAssessment, ServoAssessment
 from ..core.cases.pins import STOP, STOP_LINE, block_of
 from ..core.cases.polarity import turned_round
+from ..core.model.driver import DriverUnit
 from ..core.stations.wiring import board_lines
+from ..core.stations.wiring.device_feed import feed_names
 from ..core.stations.wiring.logic_feed import regulator_block
 from ..core.stations.wiring.terminal import Role
 from .fields import Describer, Section
@@ -59,15 +61,15 @@ class WiringPicture:
     connections: list[ConnectionView]
     pins: list[PinView]
     drive_path: str
+    altered: dict[str, list[str]]
+    """By block, what stands altered on it."""
     kind: Literal["wiring"] = "wiring"
 
 
-def _driver_name(done: DrivenAssessment) -> str:
-    """The driver, with a word for what has been altered on it."""
-    at = done.context
-    name = at.part.name if at.part is not None else "Driver"
-    altered = any(x.undone == "no" for x in at.unit.alterations) and at.unit.made_of == "part"
-    return f"Altered: {name}" if altered else name
+def altered_on(unit: DriverUnit) -> dict[str, list[str]]:
+    """What stands altered on the driver's board."""
+    standing = [x.drawn for x in unit.alterations if x.undone == "no"] if unit.made_of == "part" else []
+    return {"driver": standing} if standing else {}
 
 
 def _driven_blocks(done: DrivenAssessment) -> dict[str, str]:
@@ -75,7 +77,7 @@ def _driven_blocks(done: DrivenAssessment) -> dict[str, str]:
     blocks = {
         "source": at.source.name or "Source",
         "fuse": f"Fuse {text_of(at.source.fuse.leaf)}",
-        "driver": _driver_name(done),
+        "driver": at.part.name if at.part is not None else "Driver",
         "motor": (motor.motor.name if motor is not None else done.drive.name) or "Motor",
     }
     if at.drive.signals.by_program:
@@ -110,6 +112,7 @@ def _driven_blocks(done: DrivenAssessment) -> dict[str, str]:
         blocks["panel"] = "Control panel"
     if any(block_of(u.signal) == "devices" for u in done.wiring.pins):
         blocks["devices"] = "Other devices"
+        blocks |= feed_names(at)
     return blocks
 
 
@@ -121,7 +124,7 @@ def _servo_blocks(done: ServoAssessment) -> dict[str, str]:
     }
 
 
-def wiring(done: DriveAssessment, blocks: dict[str, str]) -> WiringPicture:
+def wiring(done: DriveAssessment, blocks: dict[str, str], altered: dict[str, list[str]] | None = None) -> WiringPicture:
     """The harness and its table."""
     result, controller = done.wiring, done.scene.controller
     wires = [
@@ -157,7 +160,9 @@ def wiring(done: DriveAssessment, blocks: dict[str, str]) -> WiringPicture:
                 choice_labels=[f"{x.label} (program {x.program})" for x in able],
             )
         )
-    return WiringPicture(blocks=blocks, connections=wires, pins=pins, drive_path=done.drive.wiring.path)
+    return WiringPicture(
+        blocks=blocks, connections=wires, pins=pins, drive_path=done.drive.wiring.path, altered=altered or {}
+    )
 
 
 def _servo_figures(done: ServoAssessment) -> Shown:
@@ -200,7 +205,7 @@ def _servo_sections(done: ServoAssessment, d: Describer) -> list[Section]:
 _DRIVEN = StationSheet(
     sections=lambda asked: _driven_sections(asked.done, asked.describer),
     figures=lambda asked: _driven_figures(asked.done),
-    picture=lambda asked: wiring(asked.done, _driven_blocks(asked.done)),
+    picture=lambda asked: wiring(asked.done, _driven_blocks(asked.done), altered_on(asked.done.context.unit)),
 )
 SHEETS = {
     "motor": _DRIVEN,

@@ -107,11 +107,10 @@ def _regulator(
     # The logic's current is all told where somebody read it; else what the controllers' sheets say stands for it.
     told: list[Node] = [c.draws.leaf for c in boards if c.draws.value is not None]
     read = spec.load.value is not None or not told
-    small = [c.current for c in spec.consumers] + [d.current for c in boards for d in c.devices]
+    small = [c.current for c in spec.consumers] + [d.current for d in build.devices_on(spec.id)]
     own = [*([spec.load.leaf] if read else told), *(current.leaf for current in small if current.value is not None)]
     hanging = [d for d in demands if d.feed == spec.id]
-    because = [spec.members("consumers"), spec.chosen("kind"), *(c.members("devices") for c in boards)]
-    because += [c.chosen("regulator") for c in build.controllers]
+    because = [spec.members("consumers"), spec.chosen("kind"), *build.feeds_of_devices()]
     because += [r.chosen("source") for r in build.supply.regulators]
     because.append(presence(spec.load.leaf))
     passed = [r.input_current for r in behind]
@@ -180,11 +179,10 @@ def _source(
     logic: list[Node] = [r.input_current for r in regulators if r.id in fed]
     if spec.lamp_a.value is not None:
         logic.append(spec.lamp_a.leaf)
-    for board in (c for c in build.controllers if c.regulator == spec.id):
-        # Straight on the source: what it draws and what hangs on it; a draw that nobody gave is not known.
-        logic += [board.draws.leaf, *(d.current.leaf for d in board.devices if d.current.value is not None)]
-    because = [build.supply.chosen("together"), presence(spec.lamp_a.leaf)]
-    because += [c.chosen("regulator") for c in build.controllers]
+    # A controller straight on the source: a draw that nobody gave is not known.
+    logic += [c.draws.leaf for c in build.controllers if c.regulator == spec.id]
+    logic += [d.current.leaf for d in build.devices_on(spec.id) if d.current.value is not None]
+    because = [build.supply.chosen("together"), presence(spec.lamp_a.leaf), *build.feeds_of_devices()]
 
     def sum_of(currents: list[Node], title: str) -> Figure:
         return rules.currents_together([*currents, *logic] or [NO_AMPERES], title=title, because=because)

@@ -26,6 +26,34 @@ def parsed(pin_map: str) -> list[tuple[str, int, str]]:
     return found
 
 
+LAMP = re.compile(r"(?P<lamp>[^=,]{1,20}?)\s*=\s*(?P<when>supply|forward|back|brake|fault)")
+
+
+def lamps_of(text: str) -> dict[str, str]:
+    """A board's lamps and what lights them, ``ON=supply, A=forward``. ValueError with a sentence for what cannot be
+    read."""
+    found: dict[str, str] = {}
+    for piece in (x.strip() for x in text.split(",") if x.strip()):
+        match = LAMP.fullmatch(piece)
+        if match is None:
+            raise ValueError(
+                f"“{piece}” is no lamp: write its name and what lights it (supply, forward, back, brake, fault), as in "
+                "ON=supply, A=forward."
+            )
+        found[match["lamp"].strip()] = match["when"]
+    return found
+
+
+def lit(lamps: str, action: str) -> tuple[str, ...]:
+    """The lamps that burn while a board does something (a row's ``action`` of its truth table, or nothing): those of
+    its supply always. Nothing where the text cannot be read: that is told where the part is checked."""
+    try:
+        found = lamps_of(lamps)
+    except ValueError:
+        return ()
+    return tuple(name for name, when in found.items() if when == "supply" or when in action.split())
+
+
 LEVEL = re.compile(r"(?P<line>[A-Za-z0-9_+~/-]{1,12})\s*=\s*(?P<level>[01])")
 
 
@@ -48,6 +76,15 @@ ALTERATIONS = {
 }
 
 
+DRAWN = {
+    "guard bridged": "guard bridged by a link",
+    "link cut": "link cut",
+    "supply split": "supply link cut",
+    "other": "altered",
+}
+"""An alteration as it is written on a drawing."""
+
+
 class Alteration(Item):
     """What the builder has changed on a bought board; it stays a warning until it is undone."""
 
@@ -55,3 +92,8 @@ class Alteration(Item):
     which: str = Field("", max_length=20, description="Which signal or pin, if one")
     note: str = Field("", max_length=200, description="Why, and what")
     undone: Literal["no", "yes"] = choice("Undone since", {"no": "No", "yes": "Yes, or replaced by something"}, "no")
+
+    @property
+    def drawn(self) -> str:
+        """What a drawing says of it while it stands."""
+        return f"{DRAWN[self.kind]}: {self.which}" if self.which else DRAWN[self.kind]

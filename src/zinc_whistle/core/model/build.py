@@ -18,7 +18,7 @@ from .loop import LoopSpec
 from .motor import MotorPart, MotorSpec
 from .panel import PanelSpec
 from .servo import ServoSpec
-from .signals import Controller, SignalsSpec
+from .signals import Controller, Peripheral, SignalsSpec
 from .supply import SupplySpec
 from .wiring import DriveWiring
 
@@ -187,6 +187,16 @@ class Build(ListOwner):
     units: list[DriverUnit] = Field(default_factory=list, max_length=16)
     drives: list[Drive] = Field(default_factory=list, max_length=16)
 
+    def devices_on(self, feed: str) -> list[Peripheral]:
+        """The other devices of all controllers that hang on a regulator or source: those without a feed of their own
+        hang on what feeds their controller."""
+        return [x for c in self.controllers for x in c.devices if (x.feed or c.regulator) == feed]
+
+    def feeds_of_devices(self) -> list[Leaf]:
+        """What decides which device hangs where."""
+        told = [leaf for c in self.controllers for leaf in (c.chosen("regulator"), c.members("devices"))]
+        return [*told, *(x.chosen("feed") for c in self.controllers for x in c.devices)]
+
     @property
     def driven(self) -> list[MotorDrive | LoadDrive]:
         """The drives that a driver switches, in order."""
@@ -206,6 +216,7 @@ class Build(ListOwner):
             *((f"supply.regulators.{r.id}.source", r.source, sources | regulators) for r in self.supply.regulators),
             *((f"units.{u.id}.stage.gate_source", u.stage.gate_source, sources) for u in self.units),
             *((f"controllers.{c.id}.regulator", c.regulator, sources | regulators) for c in self.controllers),
+            *((x.path or x.id, x.feed, sources | regulators) for c in self.controllers for x in c.devices),
             *((f"units.{u.id}.source", u.source, sources) for u in self.units),
             *((f"drives.{d.id}.unit", d.unit, units) for d in self.driven),
             *((f"drives.{d.id}.rail", d.rail, sources | regulators) for d in self.servos),

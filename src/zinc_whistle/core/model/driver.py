@@ -246,6 +246,7 @@ class DriverPart(Item):
     pin_map: str = Field("", max_length=300, description="Pins that it takes, stacked: PWM=D9, DIR=D7, PWM@2=D10")
     tied: str = Field("", max_length=100, description="Lines that are tied for good: EN=1, MODE=0")
     active_low: str = Field("", max_length=100, description="Inputs that act when they are low: IN 1, ENABLE")
+    lamps: str = Field("", max_length=160, description="Lamps on it, and what lights them: ON=supply, A=forward")
     price: Given = given("price", "€", "Price", default="0 €", low=0)
     effort: Literal["ready board", "kit", "bare chip"] = choice(
         "Comes as",

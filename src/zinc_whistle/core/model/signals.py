@@ -99,7 +99,16 @@ class Peripheral(Item):
     outputs: Given = given("number", "1", "Pins that it is told by", default="0", low=0, high=16, whole=True)
     inputs: Given = given("number", "1", "Pins that it tells by", default="0", low=0, high=16, whole=True)
     analogue: Given = given("number", "1", "Of these, analogue inputs", default="0", low=0, high=16, whole=True)
-    current: Given = given("current", "mA", "Draws from the logic's regulator", low=0)
+    feed: str = Field("", max_length=40, description="Fed by")
+    v_max: Given = given(
+        "voltage",
+        "V",
+        "Its supply may have at most",
+        above=0,
+        optional=True,
+        help="Asked for where it has a feed of its own.",
+    )
+    current: Given = given("current", "mA", "Draws", low=0)
     loop: Given = given(
         "time",
         "µs",

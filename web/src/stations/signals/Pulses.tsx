@@ -89,6 +89,7 @@ export function Pulses({ p }: { p: View }) {
                 <th>OUT 1</th>
                 <th>OUT 2</th>
                 <th>The motor</th>
+                {p.truth.some((r) => r.lamps) && <th>Lamps lit</th>}
               </tr>
             </thead>
             <tbody>
@@ -102,6 +103,7 @@ export function Pulses({ p }: { p: View }) {
                   <td className="num">{r.output_1}</td>
                   <td className="num">{r.output_2}</td>
                   <td>{r.motor}</td>
+                  {p.truth.some((x) => x.lamps) && <td>{r.lamps || "none"}</td>}
                 </tr>
               ))}
             </tbody>

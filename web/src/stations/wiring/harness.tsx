@@ -5,7 +5,16 @@ import { saveFile } from "@/shared/files";
 
 type Wiring = PictureOf<"wiring">;
 type Pin = { name: string; side: "WEST" | "EAST"; y: number };
-type Block = { key: string; title: string; x: number; y: number; width: number; height: number; pins: Pin[] };
+type Block = {
+  key: string;
+  title: string;
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  pins: Pin[];
+  altered: string[];
+};
 type Wire = { id: string; d: string; colour: string };
 export type Laid = { width: number; height: number; blocks: Block[]; wires: Wire[] };
 
@@ -29,13 +38,19 @@ export async function layOut(p: Wiring): Promise<Laid> {
   }
   const children: ElkNode[] = [...sides].map(([key, { west, east }]) => {
     const title = p.blocks[key] ?? key;
+    const altered = p.altered[key] ?? [];
     const widest = (names: string[]) => Math.max(0, ...names.map((n) => n.length * CHARACTER));
-    const width = Math.max(widest(west) + widest(east) + 34, Math.min(title.length, 26) * CHARACTER + 18, 74);
+    const width = Math.max(
+      widest(west) + widest(east) + 34,
+      Math.min(title.length, 26) * CHARACTER + 18,
+      widest(altered) + 18,
+      74,
+    );
     const rows = Math.max(west.length, east.length);
     return {
       id: key,
       width,
-      height: HEAD + rows * PIN + 6,
+      height: HEAD + (rows + altered.length) * PIN + 6,
       layoutOptions: { "elk.portConstraints": "FIXED_POS" },
       ports: [
         ...west.map((n, i) => ({ id: `${key}|W|${n}`, x: 0, y: HEAD + i * PIN + PIN / 2, width: 0, height: 0 })),
@@ -73,6 +88,7 @@ export async function layOut(p: Wiring): Promise<Laid> {
       y: n.y ?? 0,
       width: n.width ?? 0,
       height: n.height ?? 0,
+      altered: p.altered[n.id] ?? [],
       pins: (n.ports ?? []).map((port) => {
         const [, at = "W", name = ""] = port.id.split("|");
         return { name, side: at === "W" ? "WEST" : "EAST", y: port.y ?? 0 };
@@ -147,6 +163,17 @@ export function Harness({ laid, p }: { laid: Laid; p: Wiring }) {
                     {pin.name}
                   </text>
                 </g>
+              ))}
+              {b.altered.map((words, i) => (
+                <text
+                  key={words}
+                  x={b.width / 2}
+                  y={b.height - 10 - (b.altered.length - 1 - i) * PIN}
+                  textAnchor="middle"
+                  className="altered"
+                >
+                  {words}
+                </text>
               ))}
             </g>
           ))}

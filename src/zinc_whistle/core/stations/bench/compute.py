@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from ...algebra.nodes import Figure, Leaf, Node
+from ...algebra.nodes import Constant, Figure, Leaf, Node
 from ...algebra.quantities import phrase
 from ...cases.driving import Driving
 from ...cases.operating import Context, DriveContext, LoadContext
@@ -13,6 +13,7 @@ from ...laws import bench as rules
 from ...laws import driver as driver_rules
 from ...laws import motor as motor_rules
 from ...laws.nothing import NO_OHMS, NO_VOLTS
+from ...model.board import lit
 from ...model.servo import ServoSpec
 from .signal_steps import signal_steps
 from .step import Step, meter_range, scope_setting, series_setting, step
@@ -108,6 +109,20 @@ def _power(at: DriveContext, chosen: Driving | None) -> list[Step]:
                 share=IDLE_SHARE,
                 reason="own currents are typical values, ±30 %",
                 caution="Move the meter's lead back to volts afterwards: left in the current socket it is a short.",
+            )
+        )
+    if at.part is not None and (burning := lit(at.part.lamps, "")):
+        found.append(
+            step(
+                "lamps",
+                title="Lamps on the driver's board, motor stopped",
+                where=f"Lit: {', '.join(burning)}; all others dark",
+                instrument="Your eyes",
+                setting="Count those that are lit",
+                expected=Constant(str(len(burning)), float(len(burning)), "number", "of the board"),
+                unit="1",
+                share=0.0,
+                reason="a dark one has no supply, or is broken; one too many is driven by a line that should rest",
             )
         )
     return found

@@ -8,7 +8,7 @@ from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, upper
 from ...cases.operating import DriveContext
 from ...cases.polarity import acting_low, misread, tied_lines, turned_round
-from ...model.board import ALTERATIONS, Alteration, parsed
+from ...model.board import ALTERATIONS, Alteration, lamps_of, parsed
 from ...model.driver import DriverPart, DriverUnit
 from .telling import STATION
 
@@ -40,6 +40,7 @@ def checks(at: DriveContext, part: DriverPart) -> Iterator[Check]:
     for code, title, read in (
         ("driver.pin_map", "The board's map of pins can be read", lambda: parsed(part.pin_map)),
         ("driver.tied", "The board's tied lines can be read", lambda: tied_lines(part)),
+        ("driver.lamps", "The board's lamps can be read", lambda: lamps_of(part.lamps)),
     ):
         try:
             read()

@@ -10,7 +10,7 @@ from ...algebra.quantities import phrase
 from ...cases.sources import window
 from ...laws import supply as rules
 from ...model.build import Build
-from ...model.signals import Controller
+from ...model.signals import Controller, Peripheral
 from .compute import STATION
 
 NEAR = 0.1
@@ -24,6 +24,8 @@ def checks(build: Build) -> Iterator[Check]:
         if controller.id in used and controller.regulator:
             yield from _feed(build, controller)
             yield from _rail(build, controller)
+        if controller.id in used:
+            yield from (_device(build, x) for x in controller.devices if x.feed)
 
 
 def _ends(build: Build, controller: Controller) -> tuple[Node, Node, bool] | None:
@@ -66,12 +68,28 @@ def _feed(build: Build, controller: Controller) -> Iterator[Check]:
     )
 
 
+def _device(build: Build, device: Peripheral) -> Check:
+    """A device with a feed of its own bears its highest volts."""
+    regulator = next((r for r in build.supply.regulators if r.id == device.feed), None)
+    source = next((s for s in build.supply.sources if s.id == device.feed), None)
+    volts = regulator.output_v.leaf if regulator is not None else window(source).any if source is not None else None
+    return upper(
+        f"supply.{device.id}.device",
+        station=STATION,
+        title=f"Supply of {device.name or 'the device'}",
+        stress=volts if volts is not None else device.v_max.leaf,
+        bound=device.v_max.leaf,
+        todo="Feed it by a regulator that gives its own volts.",
+        where=f"{device.path}.feed",
+    )
+
+
 def _rail(build: Build, controller: Controller) -> Iterator[Check]:
     """What other devices and drivers take from a regulator that sits on the controller's board."""
     regulator = next((r for r in build.supply.regulators if r.id == controller.regulator), None)
     if controller.rail_a.value is None or regulator is None or regulator.place != "board":
         return
-    small = [c.current for c in regulator.consumers] + [d.current for d in controller.devices]
+    small = [c.current for c in regulator.consumers] + [d.current for d in build.devices_on(regulator.id)]
     hanging: list[Node] = [x.leaf for x in small if x.value is not None]
     if not hanging:
         return
@@ -82,7 +100,7 @@ def _rail(build: Build, controller: Controller) -> Iterator[Check]:
         stress=rules.currents_together(
             hanging,
             title="Taken from the rails",
-            because=[regulator.members("consumers"), controller.members("devices"), controller.chosen("regulator")],
+            because=[regulator.members("consumers"), *build.feeds_of_devices()],
         ),
         bound=controller.rail_a.leaf,
         todo="Give the devices a regulator of their own: this one is there for the controller.",

@@ -15,6 +15,7 @@ from ...laws import wiring as rules
 from ...model.wiring import WireRun
 from . import board_lines, timer
 from .contacts import SUPPLY_LINE, contacts_of
+from .device_feed import device_feed
 from .logic_feed import logic_feed
 from .terminal import GROUND, Role, Row, Terminal, grounded
 
@@ -270,7 +271,7 @@ def _round_the_controller(at: DriveContext, pins: tuple[PinUse, ...]) -> Iterato
     rail = Terminal("controller", "5 V" if (at.controller.logic_v.value or 5) > 4 else "3.3 V")
     blocks = {block_of(u.signal) for u in pins}
     if "devices" in blocks:
-        yield Row("devices+", rail, Terminal("devices", "V+"), "Devices' supply", "brown")
+        yield from device_feed(at, rail)
         yield grounded("devices-", CONTROLLER_GROUND, Terminal("devices", "GND"))
     if at.build.stop_line == "yes" and any(u.signal == STOP for u in pins):
         yield grounded("stop-", CONTROLLER_GROUND, Terminal(STOP_LINE, "GND"))

@@ -148,7 +148,7 @@ def test_a_device_with_a_feed_of_its_own_loads_that_one_and_is_wired_to_it() -> 
     loads = [a.drives["d1"].scene.supply.regulators[0].load.value for a in (before, moved)]
     assert loads[0] is not None and loads[1] is not None and round(loads[0] - loads[1], 9) == 0.25
     feeds = [c for c in moved.drives["d1"].wiring.connections if c.end == Terminal("devices", "V+ Display")]
-    assert [c.start.block for c in feeds] == [f"feed {source}"]
+    assert [c.start for c in feeds] == [Terminal("fuse", "out")], "the motor's own source: behind its fuse"
     assert not any(c.id == "devices+" for c in moved.drives["d1"].wiring.connections)
 
 

@@ -10,6 +10,9 @@ import pytest
 
 from zinc_whistle.core.algebra.quantities import notation, parse
 from zinc_whistle.core.algebra.units import KINDS
+from zinc_whistle.core.donor import entry
+from zinc_whistle.core.exchange import COMPONENTS
+from zinc_whistle.core.model.given import bind
 from zinc_whistle.core.sums import SUMS, SumError, work_out
 
 EXAMPLES = {name: {a.key: a.example for a in one.asks} for name, one in SUMS.items()}
@@ -165,3 +168,38 @@ def test_a_transistor_without_a_sheet() -> None:
         work_out(SUMS["donor-transistor"], EXAMPLES["donor-transistor"] | {"gate_v": "2 V"})
     with pytest.raises(SumError, match="leads alone"):
         work_out(SUMS["donor-transistor"], EXAMPLES["donor-transistor"] | {"lead_ohm": "50 mΩ"})
+
+
+DONOR = EXAMPLES["donor-transistor"] | {"supply_v": "24 V"}
+
+
+def test_a_donor_is_a_part_with_its_doubts() -> None:
+    """48 mV at 2 A less 1 mΩ: 23 mΩ at 10 V. On at 2.6 V cold, so off below 2.1 V hot. What was not read is assumed."""
+    made = entry(DONOR)
+    assert COMPONENTS["mosfet"].problems(made) == {}
+    origins = {n: getattr(made, n).origin for n in ("on_resistance", "threshold_max", "threshold", "v_ds", "v_gs")}
+    assert origins == {
+        "on_resistance": "measured",
+        "threshold_max": "measured",
+        "threshold": "assumed",
+        "v_ds": "assumed",
+        "v_gs": "assumed",
+    }
+    bind(made, "components.new")
+    assert made.on_resistance.value == pytest.approx(23e-3)
+    assert (made.threshold.value, made.v_ds.value) == (pytest.approx(2.1), pytest.approx(24.0))
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"supply_v": ""}, "The supply of the board"),
+        ({"supply_v": "-3 V"}, "above 0 V"),
+        ({"threshold_v": "0.4 V"}, "not off when it grows hot"),
+        ({"gate_v": "2 V"}, "it must be above the gate volts"),
+        ({"drop_v": ""}, "Not given yet: “volts from drain"),
+    ],
+)
+def test_a_donor_whose_readings_cannot_be(change: dict[str, str], says: str) -> None:
+    with pytest.raises(SumError, match=says):
+        entry(DONOR | change)

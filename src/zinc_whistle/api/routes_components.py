@@ -6,10 +6,13 @@ from typing import Annotated
 
 from fastapi import APIRouter, Body, HTTPException, Query, Request, Response
 
+from ..core.donor import entry
 from ..core.exchange import COMPONENTS
 from ..core.model.component import Component
 from ..core.model.components import CLASSES, AnyComponent, Class
 from ..core.model.given import bind
+from ..core.model.transistors import Mosfet
+from ..core.sums import SumError
 from ..sheets.fields import part_fields
 from ..store.builds import new_id
 from . import models
@@ -64,6 +67,16 @@ def add_component(part: Given, store: StoreOf) -> AnyComponent:
     bind(own, f"components.{own.id}")
     store.put_components([own])
     return own
+
+
+@router.post("/donor")
+def read_donor(body: models.SumGivens) -> Mosfet:
+    """A transistor off a board by two readings, as the form of a new component; nothing is kept. 422 with a sentence
+    where a reading is wrong."""
+    try:
+        return entry(body.given)
+    except SumError as error:
+        raise HTTPException(422, str(error)) from error
 
 
 @router.delete("/{component_id}", status_code=204, responses=MISSING)

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { api, take } from "@/api/client";
 import type { components } from "@/../generated/schema";
+import { Donor } from "./Donor";
 import { Shelf } from "./Shelf";
 import type { Source } from "./source";
 
@@ -54,18 +55,23 @@ export function ComponentShelf({ onClose, start = "mosfet" }: { onClose: () => v
   const source = useMemo(() => sourceOf(kind, label), [kind, label]);
   return (
     <Shelf source={source} parts={all.data?.filter((p) => p.kind === kind)} queryKey={["components"]} onClose={onClose}>
-      <p>
-        <label className="shelf-class">
-          Class{" "}
-          <select className="field-choice" value={kind} onChange={(e) => setKind(e.target.value as Kind)}>
-            {classes.data?.map((c) => (
-              <option key={c.kind} value={c.kind}>
-                {c.label} ({c.count})
-              </option>
-            ))}
-          </select>
-        </label>
-      </p>
+      {(begin) => (
+        <>
+          <p>
+            <label className="shelf-class">
+              Class{" "}
+              <select className="field-choice" value={kind} onChange={(e) => setKind(e.target.value as Kind)}>
+                {classes.data?.map((c) => (
+                  <option key={c.kind} value={c.kind}>
+                    {c.label} ({c.count})
+                  </option>
+                ))}
+              </select>
+            </label>
+          </p>
+          {kind === "mosfet" && <Donor onRead={begin} />}
+        </>
+      )}
     </Shelf>
   );
 }

@@ -4,10 +4,12 @@ import type { Field } from "@/api/client";
 import { Problem, useAttempt } from "../attempt";
 import type { Source } from "./source";
 
+type Props = { source: Source; start: Record<string, unknown>; onDone: (name: string) => void };
+
 /** A form for one part: what each number is, where it stands in a data sheet, and what is still needed. */
-export function NewPart({ source, onDone }: { source: Source; onDone: (name: string) => void }) {
+export function NewPart({ source, start, onDone }: Props) {
   const id = useId();
-  const [part, setPart] = useState<Record<string, unknown>>(source.blank);
+  const [part, setPart] = useState(start);
   const [form, setForm] = useState<{ fields: Field[]; ready: boolean } | null>(null);
   const [touched, setTouched] = useState<Record<string, boolean>>({});
   const [unchecked, setUnchecked] = useState("");
@@ -88,7 +90,7 @@ export function NewPart({ source, onDone }: { source: Source; onDone: (name: str
                   aria-describedby={`${id}-${f.path}-more`}
                   onChange={(e) => set(f, e.target.value)}
                 />
-                {touched[f.path] && (
+                {(touched[f.path] ?? estimated(f)) && (
                   <label className="estimated">
                     <input
                       type="checkbox"

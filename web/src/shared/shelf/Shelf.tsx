@@ -15,14 +15,15 @@ type Props = {
   parts: Listed[] | undefined;
   queryKey: string[];
   onClose: () => void;
-  children?: ReactNode;
+  /** What stands above the list; it may begin a part whose form is partly filled. */
+  children?: (begin: (part: Record<string, unknown>) => void) => ReactNode;
 };
 
 /** One class of the shelf in a dialog: one's own parts added from a data sheet, files in and out. */
 export function Shelf({ source, parts, queryKey, onClose, children }: Props) {
   const { draft, say } = useShell();
   const queries = useQueryClient();
-  const [adding, setAdding] = useState(false);
+  const [adding, setAdding] = useState<Record<string, unknown> | null>(null);
   const [taken, setTaken] = useState<{ file: File; result: Taken } | null>(null);
   const { problem, attempt } = useAttempt();
   const own = parts?.filter((p) => !p.sample) ?? [];
@@ -57,20 +58,21 @@ export function Shelf({ source, parts, queryKey, onClose, children }: Props) {
         {adding ? (
           <NewPart
             source={source}
+            start={adding}
             onDone={(name) => {
-              setAdding(false);
+              setAdding(null);
               if (name) void changed(`${name} is on the shelf.`);
             }}
           />
         ) : (
           <>
-            {children}
+            {children?.(setAdding)}
             <p className="field-help">
               {(parts?.length ?? 0) - own.length} samples, made up, typical of their class; {own.length} of your own.
               Files hold one column a field, with units: docs/parts.md names them.
             </p>
             <p className="button-row">
-              <Button autoFocus variant="contained" onClick={() => setAdding(true)}>
+              <Button autoFocus variant="contained" onClick={() => setAdding(source.blank)}>
                 Add {source.one} from its data sheet …
               </Button>
               <FileButtons

@@ -244,7 +244,7 @@ def _small(at: DriveContext, pins: tuple[PinUse, ...], feed: Terminal, minus: st
         yield from logic_feed(at, feed)
         yield grounded("ground", Terminal("driver", minus), CONTROLLER_GROUND)
         yield from _signal_lines(at, pins, turned)
-        yield from _round_the_controller(at, pins)
+        yield from _round_the_controller(at, pins, feed)
 
 
 CONTROLLER_GROUND = Terminal("controller", "GND")
@@ -266,12 +266,12 @@ def _signal_lines(at: DriveContext, pins: tuple[PinUse, ...], turned: Collection
         yield Row(f"signal:{use.signal}", start, end, use.signal, colour, "signal")
 
 
-def _round_the_controller(at: DriveContext, pins: tuple[PinUse, ...]) -> Iterator[Row]:
+def _round_the_controller(at: DriveContext, pins: tuple[PinUse, ...], feed: Terminal) -> Iterator[Row]:
     """Supply and ground of what hangs on the controller's pins."""
     rail = Terminal("controller", "5 V" if (at.controller.logic_v.value or 5) > 4 else "3.3 V")
     blocks = {block_of(u.signal) for u in pins}
     if "devices" in blocks:
-        yield from device_feed(at, rail)
+        yield from device_feed(at, rail, feed)
         yield grounded("devices-", CONTROLLER_GROUND, Terminal("devices", "GND"))
     if at.build.stop_line == "yes" and any(u.signal == STOP for u in pins):
         yield grounded("stop-", CONTROLLER_GROUND, Terminal(STOP_LINE, "GND"))

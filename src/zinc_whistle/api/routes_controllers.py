@@ -7,8 +7,10 @@ from fastapi import APIRouter, HTTPException, Request, Response
 from ..core.algebra.findings import Finding
 from ..core.algebra.quantities import phrase
 from ..core.controller_choice import ControllerCandidate, ranked
+from ..core.model.build import Build
 from ..core.model.given import bind
 from ..core.model.signals import Controller
+from ..core.node import with_second
 from ..core.profile_files import PROFILES
 from ..core.profiles import problems
 from ..demo.data import controllers
@@ -54,6 +56,18 @@ def _ranked(asked: str, own: list[str]) -> list[models.ControllerChoice]:
         raise HTTPException(404, str(error)) from error
     names = {d.id: d.name or d.id for d in body.build.drives}
     return [_choice(c, names) for c in found]
+
+
+@router.post("/second", responses=MISSING)
+def second_controller(body: models.AskControllers) -> Build:
+    """The build with a second controller like the one named, its drives and driver units with it, for one program on
+    one serial line; nothing is kept. 422 with a sentence where there cannot be one."""
+    try:
+        return with_second(body.build, body.controller, new_id)
+    except LookupError as error:
+        raise HTTPException(404, str(error)) from error
+    except ValueError as error:
+        raise HTTPException(422, str(error)) from error
 
 
 def _words(profile: Controller, name: str) -> str:

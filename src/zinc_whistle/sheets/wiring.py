@@ -7,7 +7,7 @@ from typing import Literal
 
 from ..core.algebra.quantities import phrase
 from ..core.assess import DriveAssessment, DrivenAssessment, ServoAssessment
-from ..core.cases.pins import STOP, STOP_LINE, block_of
+from ..core.cases.pins import IDENTITY, STOP, STOP_LINE, block_of
 from ..core.cases.polarity import turned_round
 from ..core.model.driver import DriverUnit
 from ..core.stations.wiring import board_lines
@@ -110,6 +110,8 @@ def _driven_blocks(done: DrivenAssessment) -> dict[str, str]:
         blocks["encoder"] = "Encoder"
     if any(block_of(u.signal) == "panel" for u in done.wiring.pins):
         blocks["panel"] = "Control panel"
+    if any(u.signal == IDENTITY for u in done.wiring.pins):
+        blocks |= {"serial line": "Serial line, shared by two", "identity": "Link: the second of two"}
     if any(block_of(u.signal) == "devices" for u in done.wiring.pins):
         blocks["devices"] = "Other devices"
         blocks |= feed_names(at)

@@ -44,13 +44,16 @@ Wants = Sequence[tuple[str, str]]
 """Signals, each with what its pin must be able to do."""
 
 
+IDENTITY = "IDENTITY"
+"""The pin that tells one program for two controllers which of them it runs in."""
 DEVICE, FROM_DEVICE = "DEVICE ", "FROM DEVICE "
 """What the wires to and from other devices of a controller begin with."""
 
 
 def device_wants(controller: Controller) -> list[tuple[str, str]]:
-    """The signals of a controller's other devices; those on the bus share its two wires."""
-    wanted: list[tuple[str, str]] = []
+    """What a controller asks of its pins for itself: its identity, and the signals of its other devices; those on the
+    bus share its two wires."""
+    wanted: list[tuple[str, str]] = [(IDENTITY, "digital")] if controller.node else []
     if any(d.bus == "yes" for d in controller.devices):
         wanted += [(f"{DEVICE}BUS DATA", "bus"), (f"{DEVICE}BUS CLOCK", "bus")]
     for place, device in enumerate(controller.devices, 1):
@@ -68,6 +71,8 @@ def block_of(signal: str) -> str:
         return "devices"
     if signal.startswith("ENC"):
         return "encoder"
+    if signal == IDENTITY:
+        return "identity"
     return "panel" if signal in PANEL.values() or signal == "KNOB" else "driver"
 
 
@@ -226,7 +231,7 @@ def can(pin: Pin, need: str) -> bool:
 
 def reads(signal: str) -> bool:
     """Whether the controller reads a signal; the others it drives."""
-    own = signal in ("SENSE", "FAULT") or signal.startswith(FROM_DEVICE)
+    own = signal in ("SENSE", "FAULT", IDENTITY) or signal.startswith(FROM_DEVICE)
     return own or block_of(signal) in ("encoder", "panel")
 
 

@@ -179,6 +179,16 @@ class Controller(ListOwner, Item):
         },
         "",
     )
+    node: Literal["", "first", "second"] = choice(
+        "One program for two",
+        {
+            "": "No: its program is its own",
+            "first": "The first of two: its identity pin is left open",
+            "second": "The second of two: its identity pin goes to ground",
+        },
+        "",
+        help="Two controllers with the same drives on one serial line; a pin tells the program which of them it is in.",
+    )
     timers: list[Timer] = Field(default_factory=list, max_length=16)
     pins: list[Pin] = Field(default_factory=list, max_length=100)
     libraries: list[Library] = listing("Someone else's code in the program", columns=False)

@@ -93,10 +93,10 @@ def type_this(plan: ProgramPlan) -> str:
         f"Each ends with a line feed. After {silent} without a right line everything that the port asked for stops:\n"
         "send hello or status again and again to keep a drive running.\n"
     )
-    rows = [*_common(), *(row for d in plan.drives for row in _of_drive(d))]
+    rows = [*_common(plan), *(row for d in plan.drives for row in _of_drive(d, plan.shift))]
     for servo in plan.servos:
         rows += [(f"\n{servo.name}, a servo", "")]
-        rows += [(f"to {words}", f"duty {servo.number} {x}") for words, x in SERVO_PLACES]
+        rows += [(f"to {words}", f"duty {servo.number + plan.shift} {x}") for words, x in SERVO_PLACES]
     width = max(len(words) for words, line in rows if line)
     told = "\n".join(f"{words:<{width}}  {framed(line)}" if line else words for words, line in rows)
     return f"{head}\n{told}\n"
@@ -105,17 +105,19 @@ def type_this(plan: ProgramPlan) -> str:
 SERVO_PLACES = (("one end", 0), ("the middle", 500), ("the other end", 1000))
 
 
-def _common() -> Iterator[tuple[str, str]]:
+def _common(plan: ProgramPlan) -> Iterator[tuple[str, str]]:
     yield "Every drive", ""
     yield "is anybody there", "hello"
     yield "stop, latched", "stop"
     yield "clear the stop", "clear"
+    if plan.nodes > 1:
+        return
     yield "tell everything ten times a second", "report 100"
     yield "no more of that", "report 0"
 
 
-def _of_drive(drive: DriveProgram) -> Iterator[tuple[str, str]]:
-    n = drive.number
+def _of_drive(drive: DriveProgram, shift: int = 0) -> Iterator[tuple[str, str]]:
+    n = drive.number + shift
     yield f"\n{drive.name}", ""
     yield "how is it", f"status {n}"
     if drive.panel.command != "serial":

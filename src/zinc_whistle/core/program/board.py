@@ -44,15 +44,19 @@ class Board:
     out."""
 
     plan: ProgramPlan
+    second: bool = False
+    """Whether it is the second of two on one line: its identity pin is at ground."""
     drives: dict[int, _BoardDrive] = field(default_factory=dict)
     servos: dict[int, _Servo] = field(default_factory=dict)
     ms: int = 0
     silent_ms: int = 0
     report_ms: int = 0
     clear: bool = False
+    shift: int = 0
     _line: str = ""
 
     def __post_init__(self) -> None:
+        self.shift = self.plan.count if self.second else 0
         for d in self.plan.drives:
             self.drives[d.number] = _BoardDrive(d, Panel(d.machine, d.lines, d.settings))
         self.servos = {s.number: _Servo(s) for s in self.plan.servos}
@@ -65,10 +69,19 @@ class Board:
             if char == "\n":
                 line, self._line = self._line, ""
                 if line:
-                    answers.append(framed(self._answer(line)))
+                    said = self._answer(line)
+                    if self.shift == self._turn_of(line):
+                        answers.append(framed(said))
             elif char != "\r":
                 self._line = (self._line + char)[: LONGEST + 1]
         return answers
+
+    def _turn_of(self, line: str) -> int:
+        """Whose turn it is to answer: where two share the line the one whose drive it is, for all else the first."""
+        words = (unframed(line) or "").split(" ")
+        number = whole(words[1]) if len(words) > 1 else None
+        count = self.plan.count
+        return count if number is not None and count < number <= self.plan.nodes * count else 0
 
     def _answer(self, line: str) -> str:
         text = unframed(line)
@@ -86,19 +99,22 @@ class Board:
             return "no number"
         given = [n for n in numbers if n is not None]
         if words[0] == "report":
+            if self.plan.nodes > 1:
+                return "no report"
             if given[0] and not 10 <= given[0] <= 60000:
                 return "no range"
             self.report_ms = given[0]
             return "ok report"
-        if given[0] in self.servos:
-            return self._servo(words[0], self.servos[given[0]], given)
-        if given[0] not in self.drives:
+        own = given[0] - self.shift
+        if own in self.servos:
+            return self._servo(words[0], self.servos[own], given)
+        if own not in self.drives:
             return "no such drive"
-        return self._drive(words[0], self.drives[given[0]], given)
+        return self._drive(words[0], self.drives[own], given)
 
     def _plain(self, word: str) -> str:
         if word == "hello":
-            return f"ok hello {VERSION} {self.plan.count}"
+            return f"ok hello {VERSION} {self.plan.nodes * self.plan.count}"
         if word == "clear":
             self.clear = True
             for drive in self.drives.values():
@@ -172,7 +188,7 @@ class Board:
         level = panel.applied_level
         way = {"forward": 1, "back": -1}.get(panel.machine.by_name[panel.mode].action, 0)
         share = way * (level * 1000 // drive.program.settings.full)
-        return f"{drive.program.number} {panel.mode} {share} {panel.rpm} {drive.count} {drive.bad}"
+        return f"{drive.program.number + self.shift} {panel.mode} {share} {panel.rpm} {drive.count} {drive.bad}"
 
     def tick(
         self,

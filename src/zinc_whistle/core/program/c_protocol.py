@@ -74,13 +74,14 @@ static void say(const char *text)
 PROTOCOL = """\
 /* ---- the protocol: see docs/protocol.md ---- */
 
+static uint8_t shift; /* of the drives' numbers, in the second of two that run this program */
 static uint16_t silent_ms = LINK_MS, report_ms;
 static bool clear_asked;
 
 static struct drive *drive_of(int32_t number)
 {
     for (struct drive *d = drives; d < drives + DRIVES; d++)
-        if (d->k->number == number)
+        if (d->k->number + shift == number)
             return d;
     return 0;
 }
@@ -90,7 +91,7 @@ static const char *state(char *text, size_t size, const char *first, const struc
     uint8_t action = d->k->actions[d->mode];
     int16_t share = (int16_t)((int32_t)d->level * 1000 / d->k->n.full);
     uint16_t bad = d->k->encoder ? d->k->encoder->bad : 0;
-    snprintf(text, size, "%s %u %s %d %d %ld %u", first, d->k->number, d->k->names[d->mode],
+    snprintf(text, size, "%s %d %s %d %d %ld %u", first, d->k->number + shift, d->k->names[d->mode],
              action == BACK ? -share : share, d->rpm, (long)count_of(d), bad);
     return text;
 }
@@ -99,7 +100,7 @@ static const char *counts(char *text, size_t size, const struct drive *d)
 {
     if (!d->k->encoder)
         return "no encoder";
-    snprintf(text, size, "ok counts %u %ld %u", d->k->number, (long)count_of(d), d->k->encoder->bad);
+    snprintf(text, size, "ok counts %d %ld %u", d->k->number + shift, (long)count_of(d), d->k->encoder->bad);
     return text;
 }
 
@@ -187,7 +188,7 @@ static void answer(char *text)
 
     if (said) {
     } else if (good && !strcmp(text, "hello")) {
-        snprintf(reply, sizeof reply, "ok hello $version %u", COUNT);
+        snprintf(reply, sizeof reply, "ok hello $version %u", NODES * COUNT);
         said = reply;
     } else if (good && !strcmp(text, "stop")) {
         all(true);$servo_stop
@@ -199,7 +200,7 @@ static void answer(char *text)
     } else if (!good || !asked) {
         said = own_command(text, reply, sizeof reply) ? reply : "no such command";
     } else if (!strcmp(text, "report")) {
-        said = x[1] && (x[1] < 10 || x[1] > 60000) ? "no range" : "ok report";
+        said = NODES > 1 ? "no report" : x[1] && (x[1] < 10 || x[1] > 60000) ? "no range" : "ok report";
         if (*said == 'o')
             report_ms = (uint16_t)x[1];
     } else {
@@ -215,7 +216,8 @@ static void answer(char *text)
         else
             said = command(d, *text == 's', x[2]);
     }
-    say(said);
+    if (shift == (x[1] > COUNT && x[1] <= NODES * COUNT ? COUNT : 0))
+        say(said); /* where two share the line, the one whose drive it is; all else is the first's to answer */
 }
 
 static void take(char c)
@@ -242,7 +244,8 @@ static void take(char c)
             return;
         }
     }
-    say("no check");
+    if (!shift)
+        say("no check");
 }
 
 static void listen(void)

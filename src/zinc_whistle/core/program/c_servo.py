@@ -50,7 +50,8 @@ static bool servo(const char *word, int32_t number, int32_t x, char *reply, size
         return false;
     }}
     if (!strcmp(word, "status"))
-        snprintf(reply, size, "ok status %d %s %d 0 0 0", (int)number, place < 0 ? "off" : "on", place < 0 ? 0 : place);
+        snprintf(reply, size, "ok status %d %s %d 0 0 0", (int)number + shift, place < 0 ? "off" : "on",
+                 place < 0 ? 0 : place);
     else if (strcmp(word, "duty"))
         strcpy(reply, "no servo");
     else if (x < 0 || x > 1000)
@@ -64,7 +65,7 @@ static bool servo(const char *word, int32_t number, int32_t x, char *reply, size
 """
     stop = "".join(f"\n        {s.slug}_go(-1);" for s in plan.servos)
     branch = (
-        "\n        if (servo(text, x[1], x[2], reply, sizeof reply)) "
+        "\n        if (servo(text, x[1] - shift, x[2], reply, sizeof reply)) "
         "{\n            say(reply);\n            return;\n        }"
     )
     return {"servo_answer": made, "servo_stop": stop, "servo_branch": branch}

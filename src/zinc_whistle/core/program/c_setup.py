@@ -35,7 +35,11 @@ def setup(plan: ProgramPlan) -> Iterator[str]:
         if d.counting is not None:
             for pin in (d.counting.a, d.counting.b):
                 yield f"    {put(pin, '1')} /* {c_comment(d.name)}: encoder, pull-up */"
+    if plan.identity is not None:
+        yield f"    {put(plan.identity, '1')} /* identity, pull-up: at ground in the second of two */"
     yield "    _delay_us(50); /* pull-ups need a moment */"
+    if plan.identity is not None:
+        yield f"    shift = {register('PIN', plan.identity)} & {bit_of(plan.identity)} ? 0 : COUNT;"
     for d in plan.drives:
         yield from (f"    {d.slug}_{x.input}.steady = {pressed(x)};" for x in d.contacts)
         if d.counting is not None:

@@ -99,6 +99,8 @@ def _refuse(plan: ProgramPlan) -> None:
             ]
             if apart:
                 missing.append(f"{thing.name}: the profile does not tell the interrupt of {' and '.join(apart)}.")
+    if plan.identity is not None and not re.fullmatch(PORT, plan.identity.port):
+        missing.append(f"The profile does not tell the port of {plan.identity.label}.")
     if missing:
         raise NotYet(missing)
 
@@ -110,12 +112,16 @@ def _pin_lines(plan: ProgramPlan) -> Iterator[str]:
             yield f" *   {c_comment(pin.label):<4} P{pin.port:<3} {c_comment(drive.name)}: {signal}"
     for servo in plan.servos:
         yield f" *   {c_comment(servo.pin.label):<4} P{servo.pin.port:<3} {c_comment(servo.name)}: PULSE"
+    if plan.identity is not None:
+        label, port = c_comment(plan.identity.label), plan.identity.port
+        yield f" *   {label:<4} P{port:<3} identity: at ground in the second of two"
     yield " *   D0, D1   serial port"
 
 
 def _numbers(plan: ProgramPlan) -> Iterator[str]:
     yield f"#define DRIVES {len(plan.drives)}"
     yield f"#define COUNT {plan.count}"
+    yield f"#define NODES {plan.nodes}"
     yield f"#define LINK_MS {plan.link_ms} /* silence of the serial port that stops */"
     for d in plan.drives:
         s, why = d.settings, d.reasons

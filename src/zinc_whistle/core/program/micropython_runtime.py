@@ -195,7 +195,7 @@ class Drive:
         way = {"forward": 1, "back": -1}.get(self.actions[self.mode], 0)
         share = way * (self.level * 1000 // self.full)
         bad = self.encoder.bad if self.encoder else 0
-        return "%d %s %d %d %d %d" % (self.number, self.mode, share, self.rpm, self.count(), bad)
+        return "%d %s %d %d %d %d" % (self.number + SHIFT, self.mode, share, self.rpm, self.count(), bad)
 
     def command(self, word, x):
         if not self.by_port:
@@ -243,7 +243,7 @@ class Servo:
 
     def answer(self, word, x):
         if word == "status":
-            return "ok status %d %s %d 0 0 0" % (self.number, "off" if self.place is None else "on", self.place or 0)
+            return "ok status %d %s %d 0 0 0" % (self.number + SHIFT, "off" if self.place is None else "on", self.place or 0)
         if word != "duty":
             return "no servo"
         if not 0 <= x <= 1000:
@@ -259,6 +259,9 @@ PROTOCOL = """\
 
 drives = {$drives}
 servos = {$servos}
+COUNT = len(drives) + len(servos)
+NODES = $nodes  # controllers that run this program on one line
+SHIFT = $shift  # of the drives' numbers, in the second of two
 ASKED = {"status": 1, "duty": 2, "speed": 2, "go": 2, "home": 1, "counts": 1, "report": 1}
 
 
@@ -304,7 +307,7 @@ def answer(text):
     word, given = words[0], [whole(w) for w in words[1:]]
     if word in ("hello", "stop", "clear") and not given:
         if word == "hello":
-            return "ok hello $version %d" % (len(drives) + len(servos))
+            return "ok hello $version %d" % (NODES * COUNT)
         everything(word == "stop")
         if word == "stop":
             rest_servos()
@@ -315,20 +318,30 @@ def answer(text):
     if None in given:
         return "no number"
     if word == "report":
+        if NODES > 1:
+            return "no report"
         if given[0] and not 10 <= given[0] <= 60000:
             return "no range"
         Wire.report_ms = given[0]
         return "ok report"
-    if given[0] in servos:
-        return servos[given[0]].answer(word, given[-1])
-    drive = drives.get(given[0])
+    own = given[0] - SHIFT
+    if own in servos:
+        return servos[own].answer(word, given[-1])
+    drive = drives.get(own)
     if drive is None:
         return "no such drive"
     if word == "status":
         return "ok status " + drive.state()
     if word == "counts":
-        return "ok counts %d %d %d" % (drive.number, drive.count(), drive.encoder.bad) if drive.encoder else "no encoder"
+        return "ok counts %d %d %d" % (drive.number + SHIFT, drive.count(), drive.encoder.bad) if drive.encoder else "no encoder"
     return drive.position(word, given[-1]) if word in ("home", "go") else drive.command(word, given[-1])
+
+
+def turn_of(text):
+    # Where two share the line, the one whose drive it is answers; all else is the first's to answer.
+    words = text.split(" ")
+    number = whole(words[1]) if len(words) > 1 else None
+    return COUNT if number is not None and COUNT < number <= NODES * COUNT else 0
 
 
 def take(char):
@@ -344,8 +357,10 @@ def take(char):
     text = line[:-3]
     if len(line) >= 3 and len(line) <= $longest and line[-3:] == "~%02X" % crc8(text.encode()):
         Wire.silent = 0
-        say(answer(text))
-    else:
+        said = answer(text)
+        if SHIFT == turn_of(text):
+            say(said)
+    elif not SHIFT:
         say("no check")
 
 

@@ -51,6 +51,8 @@ def micropython_source(plan: ProgramPlan) -> str:
             polynomial=f"0x{POLYNOMIAL:02X}",
             version=VERSION,
             longest=LONGEST,
+            nodes=plan.nodes,
+            shift=_shift(plan),
         ),
     ]
     return stamped("".join(pieces), ("#", ""))
@@ -69,6 +71,8 @@ def _refuse(plan: ProgramPlan) -> None:
         if d.lines.leg and not d.lines.switched
     ]
     numbers = [(t.name, p) for t in plan.drives for p in t.pins.values()] + [(s.name, s.pin) for s in plan.servos]
+    if plan.identity is not None:
+        numbers.append(("One program for two", plan.identity))
     missing += [
         f"{name}: the profile gives {p.label} no number." for name, p in numbers if not re.fullmatch(NUMBER, p.program)
     ]
@@ -86,6 +90,12 @@ def _pins(plan: ProgramPlan) -> Iterator[str]:
         f"#   {python_comment(s.pin.label):<4} Pin({s.pin.program})  {python_comment(s.name)}: PULSE"
         for s in plan.servos
     )
+
+
+def _shift(plan: ProgramPlan) -> str:
+    """What the second of two adds to its drives' numbers, as the program finds it out."""
+    pin = plan.identity
+    return "0" if pin is None else f"0 if Pin({pin.program}, Pin.IN, Pin.PULL_UP).value() else COUNT"
 
 
 def _servo(s: ServoProgram) -> str:

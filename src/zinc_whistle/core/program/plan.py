@@ -8,9 +8,10 @@ from dataclasses import dataclass, field, replace
 
 from ..algebra.quantities import phrase
 from ..assess import Assessment, DriveAssessment, DrivenAssessment, ServoAssessment
-from ..cases.pins import PANEL, block_of, panel_contacts
+from ..cases.pins import IDENTITY, PANEL, block_of, panel_contacts
 from ..cases.timer_plan import TimerPlan
 from ..laws.decoder import table
+from ..model.build import Build
 from ..model.panel import PanelSpec
 from ..model.signals import Controller, Pin
 from ..panel.lines import Lines
@@ -118,11 +119,25 @@ class ProgramPlan:
     drives: tuple[DriveProgram, ...]
     servos: tuple[ServoProgram, ...]
     tick_ms: int = 1
+    identity: Pin | None = None
+    """The pin that tells which of two the program runs in: open in the first, at ground in the second."""
+    second: bool = False
+    """Whether it is told for the second of two; the program is the first's."""
 
     @property
     def count(self) -> int:
-        """Drives and servos; each has its number in the protocol."""
+        """Drives and servos; each has its number in the protocol, in the second of two counted on from the first's."""
         return len(self.drives) + len(self.servos)
+
+    @property
+    def nodes(self) -> int:
+        """How many controllers run this program on one line."""
+        return 1 if self.identity is None else 2
+
+    @property
+    def shift(self) -> int:
+        """What the second of two adds to the numbers of its drives."""
+        return self.count if self.second else 0
 
     @property
     def link_ms(self) -> int:
@@ -143,7 +158,71 @@ class NotYet(ValueError):
 
 
 def plan_program(assessment: Assessment, controller_id: str) -> ProgramPlan:
-    """Everything that the program of a controller holds. NotYet with sentences where something is missing."""
+    """Everything that the program of a controller holds. NotYet with sentences where something is missing, or where the
+    other of two that run one program would need another."""
+    own = _planned(assessment, controller_id)
+    if not own.controller.node:
+        return own
+    other = _planned(assessment, other_of_two(assessment.build, own.controller).id)
+    first, second = (own, other) if own.controller.node == "first" else (other, own)
+    if apart := differences(first, second):
+        raise NotYet(apart)
+    return replace(first, second=own is second)
+
+
+def other_of_two(build: Build, controller: Controller) -> Controller:
+    """The other of two that run one program. NotYet where there is none, or more than one."""
+    role = "second" if controller.node == "first" else "first"
+    others = [c for c in build.controllers if c.node == role]
+    if len(others) != 1 or sum(c.node == controller.node for c in build.controllers) != 1:
+        raise NotYet(["One program for two needs one controller that is the first and one that is the second."])
+    return others[0]
+
+
+DIFFER = {
+    "panel": "what stands on their panels",
+    "machine": "what their panels do",
+    "lines": "what their drivers are told",
+    "settings": "their numbers",
+    "timing": "their timers",
+    "pins": "their pins",
+    "dead_steps": "their dead times",
+    "contacts": "their contacts",
+    "counting": "their encoders",
+    "pin": "their pins",
+    "low_us": "their pulses",
+    "high_us": "their pulses",
+}
+"""What two drives may differ in, by the names in their programs."""
+
+
+def differences(one: ProgramPlan, other: ProgramPlan) -> list[str]:
+    """Why one program cannot serve two controllers; nothing where it can."""
+    found = []
+    for what in ("program", "clock_hz"):
+        a, b = (getattr(x.controller, what) if what == "program" else x.clock_hz for x in (one, other))
+        if a != b:
+            found.append("One program for two: the controllers differ in their language or clock.")
+    if one.identity is None or other.identity is None or one.identity.label != other.identity.label:
+        found.append("One program for two: the identity pin is not the same on both.")
+    if len(one.drives) != len(other.drives) or len(one.servos) != len(other.servos):
+        return [*found, "One program for two: they have not the same number of drives and servos."]
+    pairs: list[tuple[DriveProgram | ServoProgram, DriveProgram | ServoProgram]] = [
+        *zip(one.drives, other.drives, strict=True),
+        *zip(one.servos, other.servos, strict=True),
+    ]
+    for a_drive, b_drive in pairs:
+        # Compared as they are printed: where in the build a part stands is no difference.
+        apart = {DIFFER[n] for n in DIFFER if repr(getattr(a_drive, n, None)) != repr(getattr(b_drive, n, None))}
+        if apart:
+            found.append(
+                f"One program for two: “{a_drive.name}” and “{b_drive.name}” differ in {', '.join(sorted(apart))}."
+            )
+    return found
+
+
+def _planned(assessment: Assessment, controller_id: str) -> ProgramPlan:
+    """What the program of a controller holds, seen alone."""
     build = assessment.build
     controller = next((c for c in build.controllers if c.id == controller_id), None)
     if controller is None:
@@ -176,6 +255,9 @@ def plan_program(assessment: Assessment, controller_id: str) -> ProgramPlan:
         raise NotYet(missing)
     tick = TICK_MS.get(controller.program, 1)
     ticked = tuple(replace(d, settings=d.settings.in_ticks(tick)) for d in drives)
+    uses = [u for d in told for u in assessment.drives[d.id].wiring.pins if u.signal == IDENTITY and not u.refusal]
+    if controller.node and not uses:
+        raise NotYet(["One program for two: the identity pin has no place yet; it needs a drive with a driver."])
     return ProgramPlan(
         build=build.name,
         controller=controller,
@@ -183,6 +265,7 @@ def plan_program(assessment: Assessment, controller_id: str) -> ProgramPlan:
         drives=ticked,
         servos=tuple(servos),
         tick_ms=tick,
+        identity=uses[0].pin if uses else None,
     )
 
 
@@ -202,12 +285,16 @@ def _timing(plan: TimerPlan, centre: bool) -> PinTiming:
     )
 
 
+NOT_OF_A_DRIVE = ("devices", "identity")
+"""Where wires end that are told with a drive and belong to its controller."""
+
+
 def _pins(done: DriveAssessment) -> dict[str, Pin]:
     refused = [f"{u.signal} has no pin ({u.refusal})" for u in done.wiring.pins if u.pin is None or u.refusal]
     if refused:
         raise ValueError("; ".join(refused) + ".")
     # What other devices hang on is left to the builder's own code.
-    return {u.signal: u.pin for u in done.wiring.pins if u.pin is not None and block_of(u.signal) != "devices"}
+    return {u.signal: u.pin for u in done.wiring.pins if u.pin is not None and block_of(u.signal) not in NOT_OF_A_DRIVE}
 
 
 def _drive(done: DrivenAssessment, number: int, slug: str, wide: bool) -> DriveProgram:

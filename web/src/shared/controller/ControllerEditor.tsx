@@ -20,17 +20,31 @@ type Taken = components["schemas"]["PartsTaken"];
 export function ControllerEditor({ path }: { path: string }) {
   const [open, setOpen] = useState<"" | "pins" | "which">("");
   const close = () => setOpen("");
+  const { draft, say } = useShell();
+  const { problem, attempt } = useAttempt();
+  const id = path.split(".")[1] ?? "";
+  const second = () =>
+    attempt(async () => {
+      if (!draft.draft) return;
+      const made = await take(api.POST("/api/controllers/second", { body: { build: draft.draft, controller: id } }));
+      draft.edit("A second controller", () => made);
+      say("There are two of it now, with their drives: one program serves both.");
+    });
   return (
-    <p className="button-row">
+    <div className="button-row">
       <Button size="small" variant="outlined" onClick={() => setOpen("pins")}>
         Pins and timers …
       </Button>
       <Button size="small" variant="outlined" onClick={() => setOpen("which")}>
         Which controller? …
       </Button>
+      <Button size="small" variant="outlined" onClick={() => void second()}>
+        A second one, same program
+      </Button>
       {open === "pins" && <ControllerDialog path={path} onClose={close} />}
-      {open === "which" && <Which id={path.split(".")[1] ?? ""} onClose={close} />}
-    </p>
+      {open === "which" && <Which id={id} onClose={close} />}
+      <Problem>{problem}</Problem>
+    </div>
   );
 }
 

@@ -9,7 +9,7 @@ from ...algebra.nodes import Figure
 from ...cases import heating
 from ...cases.circuit import DriveCircuit
 from ...cases.operating import DriveContext
-from ...cases.pins import DEVICE, FROM_DEVICE, STOP, STOP_LINE, PinUse, block_of, reads
+from ...cases.pins import DEVICE, FROM_DEVICE, IDENTITY, STOP, STOP_LINE, PinUse, block_of, reads
 from ...cases.polarity import turned_round
 from ...laws import wiring as rules
 from ...model.wiring import WireRun
@@ -254,7 +254,7 @@ COLOURS = {"pwm": "blue", "digital": "violet", "interrupt": "white", "analogue":
 def _signal_lines(at: DriveContext, pins: tuple[PinUse, ...], turned: Collection[str]) -> Iterator[Row]:
     """A wire for each pin in use, from who speaks to who listens."""
     for use in pins:
-        if use.pin is None:
+        if use.pin is None or (use.signal == IDENTITY and at.controller.node == "first"):
             continue
         joined = use.signal == STOP and at.build.stop_line == "yes"
         block = STOP_LINE if joined else block_of(use.signal)
@@ -262,6 +262,8 @@ def _signal_lines(at: DriveContext, pins: tuple[PinUse, ...], turned: Collection
         start, end = Terminal("controller", use.pin.label), board_lines.by_way_of(Terminal(block, there), turned)
         if reads(use.signal):
             start, end = end, start
+        if use.signal == IDENTITY:
+            start = Terminal("identity", "GND")
         colour = "grey" if use.signal == "ENC B" else COLOURS[use.needs]
         yield Row(f"signal:{use.signal}", start, end, use.signal, colour, "signal")
 
@@ -273,6 +275,8 @@ def _round_the_controller(at: DriveContext, pins: tuple[PinUse, ...], feed: Term
     if "devices" in blocks:
         yield from device_feed(at, rail, feed)
         yield grounded("devices-", CONTROLLER_GROUND, Terminal("devices", "GND"))
+    if any(u.signal == IDENTITY for u in pins):
+        yield from _shared_line()
     if at.build.stop_line == "yes" and any(u.signal == STOP for u in pins):
         yield grounded("stop-", CONTROLLER_GROUND, Terminal(STOP_LINE, "GND"))
     if "panel" in blocks:
@@ -280,6 +284,16 @@ def _round_the_controller(at: DriveContext, pins: tuple[PinUse, ...], feed: Term
     if at.drive.has_encoder:
         yield Row("encoder+", rail, Terminal("encoder", "V+"), "Encoder supply", "brown")
         yield grounded("encoder-", CONTROLLER_GROUND, Terminal("encoder", "GND"))
+
+
+def _shared_line() -> Iterator[Row]:
+    """One serial line for two: only one may pull it low at a time, so each speaks through a diode and a resistor pulls
+    it up where it is heard."""
+    line = "serial line"
+    yield Row("line:in", Terminal(line, "OUT"), Terminal("controller", "RX"), "Serial line, in", "white", "signal")
+    spoken = Terminal("controller", "TX, its diode's cathode")
+    yield Row("line:out", spoken, Terminal(line, "IN, 4.7 kΩ up"), "Serial line, out", "grey", "signal")
+    yield grounded("line-", CONTROLLER_GROUND, Terminal(line, "GND"))
 
 
 def _ground_groups(connections: tuple[Connection, ...]) -> dict[str, str]:

@@ -173,4 +173,5 @@ def test_what_the_copy_brings_along() -> None:
     assert len(build.drives) == len(build.units) == 2
     assert build.drives[1].controller == build.controllers[1].id
     assert build.drives[1].unit == build.units[1].id
+    assert [c.regulator for c in build.controllers] == [r.id for r in build.supply.regulators], "each its own, on board"
     assert len({x.id for x in (*build.controllers, *build.units, *build.drives)}) == 6

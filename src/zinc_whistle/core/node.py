@@ -38,6 +38,12 @@ def with_second(build: Build, controller_id: str, new_id: Callable[[], str]) -> 
     second = first.model_copy(
         update={"id": ids[controller_id], "name": _again(first.name), "node": "second"}, deep=True
     )
+    # A regulator that sits on a board comes once more with it.
+    for regulator in [r for r in made.supply.regulators if r.id == first.regulator and r.place != "own"]:
+        second.regulator = new_id()
+        made.supply.regulators.append(
+            regulator.model_copy(update={"id": second.regulator, "name": _again(regulator.name)}, deep=True)
+        )
     made.controllers.append(second)
     for unit in [u for u in made.units if u.id in units]:
         made.units.append(unit.model_copy(update={"id": ids[unit.id], "name": _again(unit.name)}, deep=True))

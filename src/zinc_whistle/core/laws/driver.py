@@ -182,6 +182,11 @@ def current_allowed(P_max: Watt, a: Volt, R_hot: Ohm) -> Ampere:
     return 2 * larger(P_max, NO_WATTS) / larger(a + sqrt(a**2 + 4 * R_hot * larger(P_max, NO_WATTS)), LEAST)
 
 
+@rule("k/n", source="each of the joined channels senses its own share", title="Current sense, channels joined")
+def joined_sense(k: SenseGain, n: Number) -> SenseGain:
+    return k / n
+
+
 @rule("V_sense", source="gain of the part", title="Sense signal at the peak")
 def sense_volts(k: SenseGain, I: Ampere) -> Volt:
     return k * I

@@ -258,7 +258,7 @@ def _heat_and_signal_checks(at: DriveContext, part: DriverPart, solved: DriveCir
             )
         )
     if part.sense_gain.value is not None and at.drive.signals.by_program:
-        signal = rules.sense_volts(part.sense_gain.leaf, solved.anywhere.peak)
+        signal = rules.sense_volts(sensed(at, part), solved.anywhere.peak)
         found.append(
             upper(
                 "driver.sense",

@@ -321,3 +321,15 @@ def test_an_alteration_is_written_on_the_drawn_board_until_it_is_undone() -> Non
     assert altered_on(unit) == {"driver": ["link cut: BRAKE"]}
     unit.alterations[0].undone = "yes"
     assert altered_on(unit) == {}
+
+
+def test_joined_channels_each_sense_their_share() -> None:
+    """7.27 A at 0.525 V/A are 3.82 V on one channel; of two that are joined each senses half: 1.91 V. Against 2.5 V of
+    full scale that is the difference between too much and well."""
+    build = CAROUSEL(controllers__c1__sense_reference="2.5 V")
+    part = build.units[0].part
+    assert part is not None
+    part.channels, part.joins = Given(text="2", origin="data sheet"), "yes"
+    assert verdict(build, "driver.sense") == "exceeded"
+    build.drives[0].joined = Given(text="2", origin="chosen")  # type: ignore[union-attr]
+    assert verdict(build, "driver.sense") == "holds"

@@ -113,6 +113,11 @@ def _allowed(at: DriveContext, part: DriverPart, resistance: Node, volts: Node, 
     )
 
 
+def sense_of(at: DriveContext, part: DriverPart) -> Figure:
+    """Volts at one channel's sense pin for each ampere of the motor; of joined channels each senses its share."""
+    return rules.joined_sense(part.sense_gain.leaf, at.drive.joined.leaf)
+
+
 def channels_of(at: DriveContext) -> range | None:
     """The channels that a drive takes: its own, and those joined to it."""
     first, count = at.drive.channel.value, at.drive.joined.value

@@ -6,18 +6,16 @@ keeps its own memory (last direction under power, stop seen, all released once, 
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import Any
-
-import numpy as np
-from numpy.typing import NDArray
+from itertools import combinations
 
 from ..model.panel import INPUTS, PanelSpec
 from .lines import Lines, shorts
 from .machine import Machine, PanelMode
 
-Bits = NDArray[np.bool_]
+Combinations = int
+"""A set of combinations of the inputs: a bit for each."""
 
 FORBIDDEN: dict[str, str] = {
     "limit": "It never drives into a pressed limit",
@@ -66,157 +64,157 @@ class Checked:
         return all(v.holds for v in self.verdicts)
 
 
-MEMORIES = 3 * 2 * 2 * 2
-"""Last direction under power (none, forward, back) × stop seen × released once × home touched."""
-
-
 class _StateSearch:
-    """One breadth-first search; arrays run over all combinations of the inputs."""
+    """One breadth-first search. All combinations of the inputs are looked at together: a set of them is a whole number
+    with a bit for each, so that "and" and "or" of two million combinations take some microseconds."""
 
     def __init__(self, machine: Machine, lines: Lines | None, spec: PanelSpec) -> None:
-        self.machine, self.lines, self.both_stops = machine, lines, spec.both == "stop"
-        count = len(machine.inputs)
-        every = np.arange(1 << count)
-        self.on: dict[str, Bits] = {n: (every >> k & 1).astype(bool) for k, n in enumerate(machine.inputs)}
-        self.never = np.zeros(len(every), dtype=bool)
-        self.size = len(every)
+        self.machine, self.lines = machine, lines
+        self.inputs = len(machine.inputs)
+        self.size = 1 << self.inputs
+        self.every: Combinations = (1 << self.size) - 1
+        self.on: dict[str, Combinations] = {n: _where_set(k, self.inputs) for k, n in enumerate(machine.inputs)}
         self.place = {m.name: k for k, m in enumerate(machine.modes)}
-        self.ways = np.array([{"forward": 1, "back": 2}.get(m.action, 0) for m in machine.modes])
-        self.wanted = np.array([m.target == "wanted" for m in machine.modes])
-        by_port = [spec.command == "serial" or m.name.startswith(("moving", "homing")) for m in machine.modes]
-        self.by_port = np.array(by_port) & (self.ways > 0)
-        self.next = {(m.name, h): self._over(m, h) for m in machine.modes for h in (False, True)}
-        self.writes_bad = self._bad_writes()
-        on = self.input
+        self.ways = [{"forward": 1, "back": 2}.get(m.action, 0) for m in machine.modes]
+        self.wanted = [m.target == "wanted" for m in machine.modes]
+        self.by_port = [
+            way > 0 and (spec.command == "serial" or m.name.startswith(("moving", "homing")))
+            for way, m in zip(self.ways, machine.modes, strict=True)
+        ]
+        self.next = {(m, h): self._over(m, h) for m in range(len(machine.modes)) for h in (False, True)}
+        self.writes_bad = [
+            [lines is not None and wrong_writes(lines, before, after) for after in machine.modes]
+            for before in machine.modes
+        ]
+        on, none = self.input, self.without
         # What does not depend on the state is worked out once: it is looked at in every one of them.
-        self.always = ~self.never
         self.asked = on("forward") | on("back") | on("home")
-        self.quiet = ~(self.asked | (~on("knob_zero") if "knob_zero" in self.on else self.never))
-        self.stop_stays = on("stop") | ~on("clear")
+        self.quiet = none(self.asked | (none(on("knob_zero")) if "knob_zero" in self.on else 0))
+        self.stop_stays = on("stop") | none(on("clear"))
         self.hurt = on("fault") | on("knob_lost")
-        self.two = on("forward") & on("back") & self.both_stops
+        self.two = on("forward") & on("back") if spec.both == "stop" else 0
+        self.possible = none(on("ahead") & on("behind"))
         self.come_from: dict[int, tuple[int, int]] = {}
         self.found: dict[str, tuple[int, int]] = {}
 
-    def input(self, name: str) -> Bits:
+    def input(self, name: str) -> Combinations:
         """Where an input is on; nowhere if the machine has none of that name."""
-        return self.on.get(name, self.never)
+        return self.on.get(name, 0)
 
-    def _over(self, mode: PanelMode, homed: bool) -> tuple[NDArray[np.int64], Bits]:
-        """Next mode and homed flag for every combination."""
-        values = {**self.on, "homed": np.full(self.size, homed)}
-        to, flag = np.full(self.size, self.place[mode.name]), np.full(self.size, homed)
-        for holds, rule in self.machine.over(mode.name, values, self.size):
-            to[holds] = self.place[rule.to]
-            if rule.homed is not None:
-                flag[holds] = rule.homed
-        return to, flag
+    def without(self, some: Combinations) -> Combinations:
+        """All combinations but some."""
+        return self.every ^ some
 
-    def _bad_writes(self) -> NDArray[np.bool_]:
-        modes = self.machine.modes
-        bad = np.zeros((len(modes), len(modes)), dtype=bool)
-        if self.lines is not None:
-            for a, before in enumerate(modes):
-                for b, after in enumerate(modes):
-                    bad[a, b] = wrong_writes(self.lines, before, after)
-        return bad
+    def _over(self, mode: int, homed: bool) -> dict[tuple[int, bool], Combinations]:
+        """Where each next mode with its homed flag is reached from a mode."""
+        name = self.machine.modes[mode].name
+        values = {**self.on, "homed": self.every if homed else 0}
+        found: dict[tuple[int, bool], Combinations] = {}
+        left = self.every
+        for holds, rule in self.machine.over(name, values, self.every):
+            if holds:
+                to = self.place[rule.to], homed if rule.homed is None else rule.homed
+                found[to] = found.get(to, 0) | holds
+                left ^= holds
+        if left:
+            found[mode, homed] = found.get((mode, homed), 0) | left
+        return found
 
     def run(self) -> int:
         """Explore; gives how many states there are."""
-        start = self._key(0, homed=0, last=0, latched=0, ready=0, home=0)
-        seen = np.zeros(len(self.machine.modes) * 2 * MEMORIES, dtype=bool)
-        seen[start] = True
-        front = [start]
+        start = self._key(0, homed=False, last=0, latched=False, ready=False, home=False)
+        seen, front = {start}, [start]
         while front:
             ahead = []
             for state in front:
-                keys, valid, wrong = self._expand(state)
-                self._note(state, valid, wrong)
-                first = np.full(len(seen), -1)
-                where = np.flatnonzero(valid)[::-1]
-                first[keys[where]] = where
-                for key in np.flatnonzero((first >= 0) & ~seen).tolist():
-                    seen[key] = True
-                    self.come_from[key] = (state, int(first[key]))
+                reached, wrong = self._expand(state)
+                for code, where in wrong.items():
+                    if where and code not in self.found:
+                        self.found[code] = state, _lowest(where)
+                for key in sorted(reached.keys() - seen):
+                    seen.add(key)
+                    self.come_from[key] = state, _lowest(reached[key])
                     ahead.append(key)
             front = ahead
-        self._look_for_traps(np.flatnonzero(seen).tolist())
-        return int(seen.sum())
+        self._look_for_traps(sorted(seen))
+        return len(seen)
 
     @staticmethod
-    def _key(mode: Any, homed: Any, last: Any, latched: Any, ready: Any, home: Any) -> Any:
+    def _key(mode: int, homed: bool, last: int, latched: bool, ready: bool, home: bool) -> int:
         return ((((mode * 2 + homed) * 3 + last) * 2 + latched) * 2 + ready) * 2 + home
 
-    def parts(self, key: int) -> tuple[int, int, int, int, int, int]:
+    def parts(self, key: int) -> tuple[int, bool, int, bool, bool, bool]:
         """Mode, homed, last direction, stop seen, released once, home touched."""
         key, home = divmod(key, 2)
         key, ready = divmod(key, 2)
         key, latched = divmod(key, 2)
         key, last = divmod(key, 3)
         mode, homed = divmod(key, 2)
-        return mode, homed, last, latched, ready, home
+        return mode, bool(homed), last, bool(latched), bool(ready), bool(home)
 
-    def _valid(self, way: int) -> Bits:
-        """What can be: nothing rests while it is driven, and a position lies on one side."""
-        valid = ~(self.input("ahead") & self.input("behind"))
-        return valid & ~self.input("rested") if way else valid
-
-    def _expand(self, state: int) -> tuple[NDArray[np.int64], Bits, dict[str, Bits]]:
-        """The state that each combination leads to, which combinations can be, and where something forbidden is
+    def _expand(self, state: int) -> tuple[dict[int, Combinations], dict[str, Combinations]]:
+        """The states that can be reached, each with the combinations that lead there, and where something forbidden is
         done."""
         mode, homed, last, latched, ready, home = self.parts(state)
-        to, flag = self.next[self.machine.modes[mode].name, bool(homed)]
-        way, valid = int(self.ways[mode]), self._valid(int(self.ways[mode]))
-        drives = self.ways[to]
-        on = self.input
+        on, way = self.input, self.ways[mode]
+        # Nothing rests while it is driven, and a position lies on one side.
+        valid = self.possible & self.without(on("rested")) if way else self.possible
         stop = self.stop_stays if latched else on("stop")
-        released = self.always if ready else self.quiet if way == 0 else self.never
-        at_home = self.always if home else on("limit_back") & (self.always if way == 2 else on("home"))
-        moving = drives > 0
-        wrong = {
-            "limit": (drives == 1) & on("limit_front") | (drives == 2) & on("limit_back"),
-            "stop": moving & stop,
-            "leg": self.writes_bad[mode][to],
-            "direction": moving & (drives != last) if last else self.never,
-            "start": self.never if ready else moving,
-            "fault": moving & (self.hurt | on("stuck") if way else self.hurt) | self._silent(mode, to),
-            "both": self.wanted[to] & self.two & moving,
-            "homing": moving & ~self.asked & ~at_home if way == 0 else self.never,
+        released = self.every if ready else self.quiet if way == 0 else 0
+        at_home = self.every if home else on("limit_back") & (self.every if way == 2 else on("home"))
+        reached: dict[int, Combinations] = {}
+        wrong: dict[str, Combinations] = {}
+        for (to, flag), leads in self.next[mode, homed].items():
+            holds = leads & valid
+            drives = self.ways[to]
+            if drives:
+                for code, where in self._forbidden(state, to, stop, at_home).items():
+                    wrong[code] = wrong.get(code, 0) | holds & where
+            if self.writes_bad[mode][to]:
+                wrong["leg"] = wrong.get("leg", 0) | holds
+            calm = on("rested") if way == 0 and drives == 0 else 0
+            for (is_calm, latch, free, came_home), some in _split(holds, calm, stop, released, at_home):
+                after = drives or (0 if is_calm else last)
+                key = self._key(to, flag, after, latch, free, came_home)
+                reached[key] = reached.get(key, 0) | some
+        return reached, wrong
+
+    def _forbidden(self, state: int, to: int, stop: Combinations, at_home: Combinations) -> dict[str, Combinations]:
+        """Where it is wrong to drive on, or to begin to, in a mode."""
+        mode, _, last, _, ready, _ = self.parts(state)
+        on, way, drives = self.input, self.ways[mode], self.ways[to]
+        hurt = self.hurt | (on("stuck") if way else 0)
+        if self.by_port[mode] and self.by_port[to]:
+            hurt |= on("link_lost")
+        return {
+            "limit": on("limit_front") if drives == 1 else on("limit_back"),
+            "stop": stop,
+            "direction": self.every if last and drives != last else 0,
+            "start": 0 if ready else self.every,
+            "fault": hurt,
+            "both": self.two if self.wanted[to] else 0,
+            "homing": self.without(self.asked | at_home) if way == 0 else 0,
         }
-        calm = on("rested") & (drives == 0) & (way == 0)
-        after = np.where(drives > 0, drives, np.where(calm, 0, last))
-        return self._key(to, homed=flag, last=after, latched=stop, ready=released, home=at_home), valid, wrong
 
-    def _silent(self, mode: int, to: NDArray[np.int64]) -> Bits:
-        """Driven on by a port that has fallen silent: with serial commands any drive, else moves and homing."""
-        if not self.by_port[mode]:
-            return self.never
-        found: Bits = self.input("link_lost") & self.by_port[to]
-        return found
-
-    def _note(self, state: int, valid: Bits, wrong: dict[str, Bits]) -> None:
-        for code, where in wrong.items():
-            if code not in self.found:
-                hit = np.flatnonzero(where & valid)
-                if hit.size:
-                    self.found[code] = (state, int(hit[0]))
-
-    def _look_for_traps(self, reached: list[int]) -> None:
+    def _look_for_traps(self, reached: Sequence[int]) -> None:
         """Ready at a limit, the other direction asked for, nothing else on: it must drive away."""
         for limit, away, way in (("limit_front", "back", 2), ("limit_back", "forward", 1)):
             if limit not in self.on or away not in self.on:
                 continue
             quiet = {limit, away, "rested"}
-            where = np.flatnonzero(
-                np.logical_and.reduce([bits == (n in quiet) for n, bits in self.on.items() if n != "knob_zero"])
-            )
+            where = self.every
+            for name, bits in self.on.items():
+                if name != "knob_zero":
+                    where &= bits if name in quiet else self.without(bits)
             for key in reached:
                 mode, homed, *_ = self.parts(key)
                 if self.machine.modes[mode].name != "idle":
                     continue
-                to, _ = self.next["idle", bool(homed)]
-                if where.size and not (self.ways[to[where]] == way).all():
-                    self.found.setdefault("trapped", (key, int(where[0])))
+                stays = 0
+                for (to, _), leads in self.next[mode, homed].items():
+                    stays |= leads & where if self.ways[to] != way else 0
+                if stays:
+                    self.found.setdefault("trapped", (key, _lowest(where)))
 
     def steps(self, code: str) -> tuple[PressStep, ...]:
         """The shortest way there, with as few presses as will do."""
@@ -229,33 +227,58 @@ class _StateSearch:
         made, last = [], 0
         for at, chosen, goal in reversed(legs):
             if goal >= 0:
-                keys, valid, _ = self._expand(at)
-                alike = np.flatnonzero((keys == goal) & valid)
-                chosen = int(min(alike.tolist(), key=lambda c: (bin(c ^ last).count("1"), c)))
-            else:
-                chosen = self._fewest(code, at, last)
+                chosen = self._nearest(self._expand(at)[0][goal], last)
+            elif code != "trapped":
+                chosen = self._nearest(self._expand(at)[1][code], last)
             made.append(self._step(at, chosen, last))
             last = chosen
         return tuple(made)
 
-    def _fewest(self, code: str, state: int, last: int) -> int:
-        """Of the inputs that show it in a state, those nearest to the ones before."""
-        chosen = self.found[code][1]
-        if code == "trapped":
-            return chosen
-        _, valid, wrong = self._expand(state)
-        hits = np.flatnonzero(wrong[code] & valid).tolist()
-        return int(min(hits, key=lambda c: (bin(c ^ last).count("1"), c)))
+    def _nearest(self, some: Combinations, last: int) -> int:
+        """Of some combinations the one that differs from the last in the fewest inputs."""
+        for changes in range(self.inputs + 1):
+            near = [last ^ sum(1 << k for k in which) for which in combinations(range(self.inputs), changes)]
+            hits = [c for c in near if some >> c & 1]
+            if hits:
+                return min(hits)
+        raise ValueError("there is no combination to come from")
 
     def _step(self, state: int, chosen: int, last: int) -> PressStep:
         mode, homed, *_ = self.parts(state)
-        to = self.machine.modes[int(self.next[self.machine.modes[mode].name, bool(homed)][0][chosen])]
+        to = next(self.machine.modes[t] for (t, _), leads in self.next[mode, homed].items() if leads >> chosen & 1)
         on = {n: bool(chosen >> k & 1) for k, n in enumerate(self.machine.inputs)}
         before = {n: bool(last >> k & 1) for k, n in enumerate(self.machine.inputs)}
         changes = [
             INPUTS[n][0 if on[n] else 1] for n in self.machine.inputs if on[n] != before[n] and _worth_telling(n, on[n])
         ]
         return PressStep(on, ", ".join(changes) or "wait", to.name, to.action)
+
+
+def _where_set(bit: int, bits: int) -> Combinations:
+    """The combinations of so many bits in which one of them is set."""
+    block = 1 << bit
+    found, length = ((1 << block) - 1) << block, 2 * block
+    while length < 1 << bits:
+        found |= found << length
+        length *= 2
+    return found
+
+
+def _lowest(some: Combinations) -> int:
+    """The first of some combinations."""
+    return (some & -some).bit_length() - 1
+
+
+def _split(some: Combinations, *facts: Combinations) -> Iterator[tuple[tuple[bool, ...], Combinations]]:
+    """Some combinations parted by facts that hold in some of them; parts in which nothing is left are not told."""
+    if not some:
+        return
+    if not facts:
+        yield (), some
+        return
+    first, rest = facts[0], facts[1:]
+    for holds, part in ((True, some & first), (False, some & ~first)):
+        yield from (((holds, *more), left) for more, left in _split(part, *rest))
 
 
 def _worth_telling(name: str, on: bool) -> bool:

@@ -10,7 +10,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from types import CodeType
-from typing import Any, Literal
+from typing import Literal
 
 from ..model.panel import INPUTS, PanelSpec
 
@@ -72,16 +72,14 @@ class Machine:
                 return rule.to, homed if rule.homed is None else rule.homed, rule
         return mode, homed, None
 
-    def over(self, mode: str, values: Mapping[str, Any], shape: int) -> list[tuple[Any, PanelRule]]:
-        """For arrays of inputs (each (n,) of bool): the rules of a mode, each with where it is the one that fires."""
-        import numpy as np
-
-        left = np.ones(shape, dtype=bool)
-        found = []
+    def over(self, mode: str, values: Mapping[str, int], every: int) -> list[tuple[int, PanelRule]]:
+        """For sets of combinations of the inputs (a bit for each, ``every`` has all): the rules of a mode, each with
+        where it is the one that fires."""
+        left, found = every, []
         for rule in (r for r in self.rules if mode in r.modes):
-            holds = np.broadcast_to(evaluate(rule.when, values), (shape,)) & left
+            holds = evaluate(rule.when, values) & left
             found.append((holds, rule))
-            left = left & ~holds
+            left ^= holds
         return found
 
 
@@ -97,10 +95,10 @@ def parsed(guard: str) -> ast.Expression:
     return tree
 
 
-def evaluate(guard: str, values: Mapping[str, Any]) -> Any:
-    """A guard over arrays of bool."""
+def evaluate(guard: str, values: Mapping[str, int]) -> int:
+    """A guard over sets that are told as whole numbers, a bit for each member; ``True`` is all of them (−1)."""
 
-    def of(node: ast.expr) -> Any:
+    def of(node: ast.expr) -> int:
         if isinstance(node, ast.BoolOp):
             first, *rest = (of(v) for v in node.values)
             for other in rest:
@@ -109,9 +107,7 @@ def evaluate(guard: str, values: Mapping[str, Any]) -> Any:
         if isinstance(node, ast.UnaryOp):
             return ~of(node.operand)
         if isinstance(node, ast.Constant):
-            import numpy as np
-
-            return np.bool_(node.value)
+            return -bool(node.value)
         assert isinstance(node, ast.Name)
         return values[node.id]
 

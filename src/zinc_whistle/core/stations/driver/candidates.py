@@ -10,7 +10,7 @@ from ...algebra.findings import Finding
 from ...algebra.limits import Check, Judge, claim, lower, upper
 from ...cases import bus
 from ...cases.circuit import DriveCircuit, solve
-from ...cases.driving import Driving, Heat, channels_of, heat_of
+from ...cases.driving import Driving, Heat, channels_of, heat_of, sense_of
 from ...cases.operating import DriveContext
 from ...laws import driver as rules
 from ...model.driver import ONE_SWITCH, DriverPart
@@ -258,7 +258,7 @@ def _heat_and_signal_checks(at: DriveContext, part: DriverPart, solved: DriveCir
             )
         )
     if part.sense_gain.value is not None and at.drive.signals.by_program:
-        signal = rules.sense_volts(sensed(at, part), solved.anywhere.peak)
+        signal = rules.sense_volts(sense_of(at, part), solved.anywhere.peak)
         found.append(
             upper(
                 "driver.sense",

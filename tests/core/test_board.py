@@ -77,7 +77,7 @@ def test_no_noise_on_the_line_does_anything_or_breaks_it(noise: str) -> None:
     answers = board.receive(noise + "\n")
     assert all(unframed(x) == "no check" for x in answers if unframed(x) != "no such command")
     assert board.drives[1].way == 0
-    assert tell(board, "hello")[-1] == "ok hello 1 1"
+    assert tell(board, "hello")[-1] == "ok hello 2 1"
 
 
 def test_a_servo_takes_its_place_and_loses_it_in_silence() -> None:

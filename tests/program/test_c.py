@@ -417,7 +417,7 @@ def test_two_drives_on_one_controller_share_nothing_but_the_port(tmp_path: Path)
     first, other = (d.pins["PWM"].port for d in plan.drives)
     with Avr(compiled(plan, tmp_path), first, other) as avr:
         avr.run(30)
-        assert avr.tell("hello") == ["ok hello 1 2"]
+        assert avr.tell("hello") == ["ok hello 2 2"]
         avr.tell("duty 1 500", 30)
         avr.tell("duty 2 250", 30)
         edges = avr.run(20)

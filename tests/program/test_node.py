@@ -34,7 +34,7 @@ def plans(build: Build) -> tuple[ProgramPlan, ProgramPlan]:
 
 
 SCRIPT = [
-    ("hello", "ok hello 1 2", ""),
+    ("hello", "ok hello 2 2", ""),
     ("status 1", "ok status 1 idle 0 0 0 0", ""),
     ("status 2", "", "ok status 2 idle 0 0 0 0"),
     ("duty 2 300", "", "ok duty"),

@@ -154,7 +154,7 @@ def target(request: pytest.FixtureRequest, tmp_path_factory: pytest.TempPathFact
 
 def test_it_introduces_itself_and_refuses_what_it_cannot_do_in_words(target: Target) -> None:
     for asked, answered in [
-        ("hello", "ok hello 1 1"),
+        ("hello", "ok hello 2 1"),
         ("hello 1", "no such command"),
         ("", "no such command"),
         ("dance", "no such command"),
@@ -190,7 +190,7 @@ def test_it_introduces_itself_and_refuses_what_it_cannot_do_in_words(target: Tar
 def test_a_line_with_a_wrong_check_does_nothing(target: Target, raw: str) -> None:
     assert target.send(raw, 40) == ["no check"]
     assert target.send("\n\r\n", 5) == []
-    assert target.send(framed("hello") + "\r\n", 25) == ["ok hello 1 1"]
+    assert target.send(framed("hello") + "\r\n", 25) == ["ok hello 2 1"]
 
 
 def _quiet(target: Target) -> None:

@@ -331,5 +331,5 @@ def test_joined_channels_each_sense_their_share() -> None:
     assert part is not None
     part.channels, part.joins = Given(text="2", origin="data sheet"), "yes"
     assert verdict(build, "driver.sense") == "exceeded"
-    build.drives[0].joined = Given(text="2", origin="chosen")  # type: ignore[union-attr]
+    build.drives[0].joined = Given(text="2", origin="chosen")
     assert verdict(build, "driver.sense") == "holds"

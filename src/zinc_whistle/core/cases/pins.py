@@ -9,7 +9,7 @@ import numpy as np
 from scipy.optimize import linear_sum_assignment
 
 from ..model.build import Drive
-from ..model.panel import PanelSpec
+from ..model.panel import PanelSpec, is_lamp, lamp_signal
 from ..model.signals import Controller, Pin
 from .operating import DriveContext
 from .pulses import PULSE
@@ -20,6 +20,8 @@ from .truth import truth_table
 PANEL = {
     "forward": "FORWARD",
     "back": "BACK",
+    "run_forward": "RUN FORWARD",
+    "run_back": "RUN BACK",
     "home": "HOME",
     "stop": "STOP",
     "clear": "CLEAR",
@@ -73,6 +75,8 @@ def block_of(signal: str) -> str:
         return "encoder"
     if signal == IDENTITY:
         return "identity"
+    if is_lamp(signal):
+        return "panel"
     return "panel" if signal in PANEL.values() or signal == "KNOB" else "driver"
 
 
@@ -84,17 +88,16 @@ STOP_LINE = "stop line"
 def panel_contacts(panel: PanelSpec, reverses: bool) -> list[str]:
     """The inputs of a panel that are contacts with a wire each."""
     manual = panel.command != "serial"
-    latched = (
-        panel.stop_input != "none" or panel.fault_input != "none" or panel.watch == "yes" or panel.speed_by == "knob"
-    )
     has = {
         "forward": manual,
         "back": manual and reverses,
+        "run_forward": panel.touches,
+        "run_back": panel.touches and reverses,
         "home": manual and panel.homing == "back",
         "stop": panel.stop_input != "none",
-        "clear": manual and latched,
+        "clear": manual and panel.clears,
         "limit_front": panel.limits == "both",
-        "limit_back": panel.limits == "both",
+        "limit_back": panel.limits != "none",
     }
     return [n for n, there in has.items() if there]
 
@@ -118,6 +121,7 @@ def needed(at: DriveContext) -> list[tuple[str, str]]:
         both = by_interrupt and motor.encoder.decoding == "4"
         wanted += [("ENC A", "interrupt" if by_interrupt else "digital"), ("ENC B", "interrupt" if both else "digital")]
     wanted += [(PANEL[n], "digital") for n in panel_contacts(panel, at.drive.signals.reversal != "one way")]
+    wanted += [(lamp_signal(place, lamp), "digital") for place, lamp in enumerate(panel.lamps, 1)]
     if panel.speed_by == "knob" and at.drive.signals.pulsed:
         wanted.append(("KNOB", "analogue"))
     return wanted
@@ -232,7 +236,7 @@ def can(pin: Pin, need: str) -> bool:
 def reads(signal: str) -> bool:
     """Whether the controller reads a signal; the others it drives."""
     own = signal in ("SENSE", "FAULT", IDENTITY) or signal.startswith(FROM_DEVICE)
-    return own or block_of(signal) in ("encoder", "panel")
+    return own or (block_of(signal) in ("encoder", "panel") and not is_lamp(signal))
 
 
 def unfit(pin: Pin, signal: str) -> str:

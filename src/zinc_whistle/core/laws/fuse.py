@@ -148,6 +148,38 @@ def left_to_the_trip(t: float, I: float, I_z: float, I_trip: float) -> float:
     return t
 
 
+TWICE = 2.0**2 - 1.0
+"""What a program sums up in each second at twice its limit, as (I/I_t)² − 1."""
+SEEN_S = 0.064
+"""How long a program looks before it has surely read a pulse of the current: 64 readings, one a millisecond."""
+
+
+@procedure(
+    "t_on",
+    "time",
+    says="0 if I ≤ I_z; never where I ≤ I_t; else 64 ms + 3 t_2/((I/I_t)² − 1)",
+    source="a program that sums up (I/I_t)² − 1, as an overload relay of inverse time; t_2 at twice its limit",
+)
+def left_to_the_program(t_2: float, I: float, I_z: float, I_t: float) -> float:
+    """How long a current lasts before a program stops it by what it senses; seconds."""
+    if I_z >= I:
+        return 0.0
+    if I_t >= I:
+        raise Unbounded("this current stays below the limit of the program, which never acts")
+    return SEEN_S + TWICE * t_2 / ((I / I_t) ** 2 - 1.0)
+
+
+@procedure(
+    "q",
+    "fraction",
+    says="t ((I/I_t)² − 1)/(3 t_2), and 64 ms more of it; 0 where I ≤ I_t",
+    source="what the same sum has come to when the start is over",
+)
+def sum_of_a_start(t: float, I: float, t_2: float, I_t: float) -> float:
+    """How far a start brings a program's sum towards its stop: 1 is there."""
+    return max((t + SEEN_S) * ((I / I_t) ** 2 - 1.0), 0.0) / (TWICE * t_2)
+
+
 @rule("I_jam", source="a chopped jam: the source gives the current for the duty only", title="Source current in a jam")
 def jam_source_current(D: Fraction, I_m: Ampere) -> Ampere:
     return D * I_m

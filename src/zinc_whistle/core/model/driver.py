@@ -282,8 +282,7 @@ class DriverUnit(ListOwner, Item):
         "s",
         "It acts within",
         above=0,
-        help="For the driver's own limit, a cut-out, or a program that senses the current. A fuse and the panel's "
-        "watch for counts have times of their own.",
+        help="For the driver's own limit or a cut-out. A fuse and the program have times of their own.",
     )
     cutout_a: Given = given(
         "current",

@@ -4,12 +4,63 @@ from __future__ import annotations
 
 from typing import Literal
 
-from .given import Given, Spec, choice, given
+from pydantic import Field
 
+from .given import Given, Item, ListOwner, Spec, choice, given, listing
+
+LAMP = "LAMP "
 YES_NO = {"yes": "Yes", "no": "No"}
+LAMPS = {
+    "driving": "While it drives",
+    "forward": "While it drives forward",
+    "back": "While it drives back",
+    "ready": "While it is ready",
+    "waiting": "While it waits for all to be let go",
+    "stopped": "While it is stopped",
+    "failed": "After a failure",
+    "trouble": "While it is stopped, or after a failure",
+    "homed": "Once it is homed",
+    "limit_front": "At the front limit",
+    "limit_back": "At the back limit",
+}
 
 
-class PanelSpec(Spec):
+FROM_POWER_UP = "Counted from where it stood when power came: bring it there by hand before."
+
+
+class PanelLamp(Item):
+    """A lamp on the panel that the program lights, on a pin of its own."""
+
+    name: str = Field("", max_length=30, description="What stands beside it")
+    when: Literal[
+        "driving",
+        "forward",
+        "back",
+        "ready",
+        "waiting",
+        "stopped",
+        "failed",
+        "trouble",
+        "homed",
+        "limit_front",
+        "limit_back",
+    ] = choice("It is lit", LAMPS, "driving")
+    blinks: Literal["no", "yes"] = choice("It blinks", YES_NO, "no")
+    current: Given = given("current", "mA", "Its current", default="5 mA", origin="chosen", above=0, high=1)
+    drop_v: Given = given("voltage", "V", "Its forward volts", default="2 V", origin="assumed", low=0)
+
+
+def lamp_signal(place: int, lamp: PanelLamp) -> str:
+    """What a lamp's wire is called; ``place`` counts from 1."""
+    return f"{LAMP}{place} {lamp.name.strip()}".strip()
+
+
+def is_lamp(signal: str) -> bool:
+    """Whether a wire is a lamp's."""
+    return signal.startswith(LAMP)
+
+
+class PanelSpec(ListOwner, Spec):
     """The controls of one drive. Every choice changes the state machine that is drawn, checked and generated."""
 
     command: Literal["hold", "touch", "serial"] = choice(
@@ -27,6 +78,12 @@ class PanelSpec(Spec):
         {"low": "Low: to ground, with a pull-up", "high": "High: to logic supply, with a pull-down"},
         "low",
     )
+    touch_too: Literal["no", "yes"] = choice(
+        "One-touch buttons beside them",
+        {"no": "None", "yes": "One for each direction: a touch starts it, the next of any button stops it"},
+        "no",
+        help="For buttons that run while held: some tasks want a hand that stays, some want it free.",
+    )
     both: Literal["stop", "first"] = choice("Both pressed", {"stop": "Stop", "first": "The first one counts"}, "stop")
     speed_by: Literal["fixed", "knob"] = choice(
         "Speed from", {"fixed": "The design's working duty", "knob": "A knob"}, "fixed"
@@ -36,7 +93,11 @@ class PanelSpec(Spec):
         {"released": "Off until all is released and the knob at zero", "at once": "As the buttons then stand"},
         "released",
     )
-    limits: Literal["none", "both"] = choice("Limit switches", {"none": "None", "both": "One at each end"}, "none")
+    limits: Literal["none", "both", "back"] = choice(
+        "Limit switches",
+        {"none": "None", "both": "One at each end", "back": "One, or a sensor, at the back"},
+        "none",
+    )
     limit_contact: Literal["closed", "open"] = choice(
         "Their contacts",
         {"closed": "Open when pressed (a broken wire stops)", "open": "Close when pressed"},
@@ -46,8 +107,31 @@ class PanelSpec(Spec):
         "A limit stops", {"own": "Its own direction", "all": "Both directions"}, "own"
     )
     homing: Literal["none", "back"] = choice("Homing", {"none": "None", "back": "Back to its limit"}, "none")
-    moves: Literal["no", "yes"] = choice(
-        "Moves to a position", YES_NO, "no", help="By the serial port, counted by the encoder; only after homing."
+    home_duty: Given = given(
+        "fraction",
+        "%",
+        "Homing at a duty of",
+        above=0,
+        high=1,
+        optional=True,
+        help="Slow enough that the switch is met softly. Empty: the working duty.",
+    )
+    moves: Literal["no", "yes", "relative"] = choice(
+        "Moves to a position",
+        {
+            "no": "No",
+            "yes": "To a count; only after homing",
+            "relative": "By so many counts from where it stands, between ends in counts",
+        },
+        "no",
+        help="By the serial port, counted by the encoder. Two schools: a known zero, or ends counted from where it "
+        "stood when power came.",
+    )
+    end_front: Given = given(
+        "count", "counts", "No further forward than", low=0, high=1e8, whole=True, optional=True, help=FROM_POWER_UP
+    )
+    end_back: Given = given(
+        "count", "counts", "No further back than (0 or below)", low=-1e8, high=0, whole=True, optional=True
     )
     stop_input: Literal["none", "closed", "open"] = choice(
         "Stop input",
@@ -64,6 +148,33 @@ class PanelSpec(Spec):
     )
     fault_input: Literal["none", "low", "high"] = choice(
         "Driver's fault output", {"none": "Not used", "low": "Low when it trips", "high": "High when it trips"}, "none"
+    )
+    clear_by: Literal["button", "release"] = choice(
+        "A failure is cleared by",
+        {"button": "A button of its own", "release": "Letting go of everything, once its cause is gone"},
+        "button",
+        help="A stop that is latched always has its own.",
+    )
+    trip: Literal["no", "yes"] = choice(
+        "Stop above a current", YES_NO, "no", help="Needs a driver or a shunt that tells its current."
+    )
+    trip_a: Given = given(
+        "current",
+        "A",
+        "Above",
+        above=0,
+        optional=True,
+        help="Above what it takes at work, and below what its winding and driver bear for good.",
+    )
+    trip_time: Given = given(
+        "time",
+        "ms",
+        "At twice that, within",
+        default="500 ms",
+        origin="chosen",
+        above=0,
+        high=30,
+        help="The more above it, the sooner: at three times within three eighths of it, at a tenth more in 14 times.",
     )
     watch: Literal["no", "yes"] = choice(
         "Stop when driven without counts", YES_NO, "no", help="A jam, or an encoder lead off. Needs an encoder."
@@ -89,6 +200,27 @@ class PanelSpec(Spec):
         "Start from the breakaway duty", YES_NO, "no", help="Skips the duties at which it only hums."
     )
 
+    lamps: list[PanelLamp] = listing(
+        "Lamps", help="Which state lights which; each takes a pin and a resistor.", columns=False
+    )
+
+    @property
+    def touches(self) -> bool:
+        """Whether one-touch buttons stand beside those that run while held."""
+        return self.command == "hold" and self.touch_too == "yes"
+
+    @property
+    def clears(self) -> bool:
+        """Whether something has to be cleared by hand: a latched stop, or a failure that does not clear itself."""
+        latched = self.stop_latched == "yes" and (self.stop_input != "none" or self.command == "serial")
+        return latched or (self.fails and self.clear_by == "button")
+
+    @property
+    def fails(self) -> bool:
+        """Whether anything can make it fail."""
+        watched = "yes" in (self.watch, self.trip)
+        return self.fault_input != "none" or self.speed_by == "knob" or watched
+
     @property
     def sets_speed(self) -> bool:
         """Whether a hand or the port sets the speed as it runs: any from the highest down to rest may be asked for."""
@@ -101,6 +233,10 @@ INPUTS: dict[str, tuple[str, str]] = {
     "home": ("ask for homing", "the request ends"),
     "ahead": ("ask for a position ahead", "no position ahead is asked for"),
     "behind": ("ask for a position behind", "no position behind is asked for"),
+    "run_forward": ("touch run forward", "let go of run forward"),
+    "run_back": ("touch run back", "let go of run back"),
+    "end_front": ("the front end in counts is reached", "the front end in counts is left"),
+    "end_back": ("the back end in counts is reached", "the back end in counts is left"),
     "stop": ("press stop", "release stop"),
     "clear": ("press clear", "release clear"),
     "limit_front": ("the front limit is reached", "the front limit is left"),
@@ -110,7 +246,10 @@ INPUTS: dict[str, tuple[str, str]] = {
     "knob_lost": ("a wire of the knob comes off", "the knob's wire is back"),
     "link_lost": ("the serial port falls silent", "the serial port is heard again"),
     "stuck": ("it is driven and no counts come", "counts come again"),
+    "over": ("the current stays above its limit", "the current is below its limit again"),
     "still": ("the ramp reaches zero", "the ramp is above zero"),
     "rested": ("the rest is over", "the rest begins"),
 }
 """Every input that a machine may have, with what happens when it comes and when it goes."""
+FOUND = ("end_front", "end_back", "stuck", "over", "still", "rested")
+"""Inputs that a program finds out by itself: nobody presses them."""

@@ -10,7 +10,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import combinations
 
-from ..model.panel import INPUTS, PanelSpec
+from ..model.panel import FOUND, INPUTS, PanelSpec
 from .lines import Lines, shorts
 from .machine import Machine, PanelMode
 
@@ -26,6 +26,7 @@ FORBIDDEN: dict[str, str] = {
     "fault": "It never drives on a fault, a lost wire or a silent port",
     "both": "It never starts with both buttons pressed",
     "homing": "It never moves to a position before homing",
+    "ends": "It never drives beyond its ends in counts",
     "trapped": "It can always leave a limit",
 }
 
@@ -64,6 +65,15 @@ class Checked:
         return all(v.holds for v in self.verdicts)
 
 
+LEAVING = (
+    ("limit_front", "back", 2),
+    ("limit_back", "forward", 1),
+    ("end_front", "back", 2),
+    ("end_back", "forward", 1),
+)
+"""What is left by which button, and the way that it must then drive."""
+
+
 class _StateSearch:
     """One breadth-first search. All combinations of the inputs are looked at together: a set of them is a whole number
     with a bit for each, so that "and" and "or" of two million combinations take some microseconds."""
@@ -88,12 +98,14 @@ class _StateSearch:
         ]
         on, none = self.input, self.without
         # What does not depend on the state is worked out once: it is looked at in every one of them.
-        self.asked = on("forward") | on("back") | on("home")
+        self.asked = on("forward") | on("back") | on("home") | on("run_forward") | on("run_back")
+        self.absolute = spec.moves != "relative"
         self.quiet = none(self.asked | (none(on("knob_zero")) if "knob_zero" in self.on else 0))
         self.stop_stays = on("stop") | none(on("clear"))
         self.hurt = on("fault") | on("knob_lost")
-        self.two = on("forward") & on("back") if spec.both == "stop" else 0
-        self.possible = none(on("ahead") & on("behind"))
+        ahead, back = on("forward") | on("run_forward"), on("back") | on("run_back")
+        self.two = ahead & back if spec.both == "stop" else 0
+        self.possible = none(on("ahead") & on("behind") | on("end_front") & on("end_back"))
         self.come_from: dict[int, tuple[int, int]] = {}
         self.found: dict[str, tuple[int, int]] = {}
 
@@ -183,7 +195,7 @@ class _StateSearch:
         """Where it is wrong to drive on, or to begin to, in a mode."""
         mode, _, last, _, ready, _ = self.parts(state)
         on, way, drives = self.input, self.ways[mode], self.ways[to]
-        hurt = self.hurt | (on("stuck") if way else 0)
+        hurt = self.hurt | (on("stuck") | on("over") if way else 0)
         if self.by_port[mode] and self.by_port[to]:
             hurt |= on("link_lost")
         return {
@@ -193,12 +205,13 @@ class _StateSearch:
             "start": 0 if ready else self.every,
             "fault": hurt,
             "both": self.two if self.wanted[to] else 0,
-            "homing": self.without(self.asked | at_home) if way == 0 else 0,
+            "homing": self.without(self.asked | at_home) if way == 0 and self.absolute else 0,
+            "ends": on("end_front") if drives == 1 else on("end_back"),
         }
 
     def _look_for_traps(self, reached: Sequence[int]) -> None:
         """Ready at a limit, the other direction asked for, nothing else on: it must drive away."""
-        for limit, away, way in (("limit_front", "back", 2), ("limit_back", "forward", 1)):
+        for limit, away, way in LEAVING:
             if limit not in self.on or away not in self.on:
                 continue
             quiet = {limit, away, "rested"}
@@ -283,7 +296,7 @@ def _split(some: Combinations, *facts: Combinations) -> Iterator[tuple[tuple[boo
 
 def _worth_telling(name: str, on: bool) -> bool:
     """What passes by itself is told when it comes, not when it goes."""
-    return on or name not in ("still", "rested", "stuck")
+    return on or name not in FOUND
 
 
 def wrong_writes(lines: Lines, before: PanelMode, after: PanelMode) -> bool:

@@ -15,8 +15,8 @@ from typing import Literal
 from ..model.panel import INPUTS, PanelSpec
 
 Action = Literal["off", "brake", "forward", "back"]
-Target = Literal["wanted", "zero", "cut"]
-"""What the duty does in a mode: ramps to the wanted one, ramps to zero, or is zero at once."""
+Target = Literal["wanted", "slow", "zero", "cut"]
+"""What the duty does in a mode: ramps to the wanted one, to that of homing, to zero, or is zero at once."""
 
 
 STOPS = ("stopped", "failed")
@@ -131,6 +131,8 @@ class Around:
 WAYS = (("forward", "back"), ("back", "forward"))
 MOVED = {"forward": "ahead", "back": "behind"}
 LIMIT = {"forward": "limit_front", "back": "limit_back"}
+END = {"forward": "end_front", "back": "end_back"}
+"""Where a drive that counts from where it stood must not go beyond."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -151,11 +153,11 @@ class _Making:
 
     @property
     def buttons(self) -> list[str]:
-        return [n for n in ("forward", "back") if n in self.inputs]
+        return [n for n in ("forward", "back", "run_forward", "run_back") if n in self.inputs]
 
     @property
     def failing(self) -> list[str]:
-        return [n for n in ("fault", "knob_lost", "stuck") if n in self.inputs]
+        return [n for n in ("fault", "knob_lost", "stuck", "over") if n in self.inputs]
 
     @property
     def released(self) -> str:
@@ -167,15 +169,21 @@ class _Making:
         )
 
     def free(self, way: str) -> str:
-        """No limit forbids this direction."""
-        if self.spec.limits == "none":
-            return ""
-        return f"not {LIMIT[way]}" if self.spec.limit_stops == "own" else "not limit_front and not limit_back"
+        """No limit forbids this direction, nor an end in counts."""
+        own = self.spec.limit_stops == "own"
+        stops = [LIMIT[way]] if own else list(LIMIT.values())
+        return _all(*(f"not {n}" for n in (*stops, END[way]) if n in self.inputs))
 
     def asked(self, way: str, other: str) -> str:
         """What asks for a direction."""
         first = self.spec.both == "first" and way == "forward"
-        return way if first or not self.around.reverses else f"{way} and not {other}"
+        if first or not self.around.reverses:
+            return way
+        return _all(way, f"not {other}", f"not run_{other}" if self.spec.touches else "")
+
+    def others(self, than: str) -> list[str]:
+        """The buttons but one."""
+        return [n for n in self.buttons if n != than]
 
 
 def _all(*guards: str) -> str:
@@ -190,6 +198,8 @@ def assemble(spec: PanelSpec, around: Around) -> Machine:
         raise ValueError("Homing needs a drive that runs both ways.")
     if spec.moves == "yes" and spec.homing == "none":
         raise ValueError("A move to a position needs homing first: without it nobody knows where zero is.")
+    if spec.moves == "relative" and spec.homing != "none":
+        raise ValueError("Ends counted from where it stood, or a zero found by homing: choose one of the two.")
     made = _Making(spec, around, _inputs(spec, around))
     modes = _modes(made)
     names = tuple(m.name for m in modes)
@@ -202,10 +212,13 @@ def assemble(spec: PanelSpec, around: Around) -> Machine:
     for way, other in made.ways:
         rules += _limited(made, way, driving)
         rules += _touched(made, way, other) if made.touch else _held(made, way, other)
-        if spec.moves == "yes":
+        if spec.touches:
+            rules += _run(made, way)
+        if spec.moves != "no":
             rules += _moving(made, way)
         rules.append(PanelRule((f"slowing_{way}",), "still", "resting", "it has come to rest"))
-    again = _all("rested", *(f"not {n}" for n in made.buttons if made.touch))
+    touched = made.buttons if made.touch else [n for n in made.buttons if n.startswith("run_")]
+    again = _all("rested", *(f"not {n}" for n in touched))
     rules.append(PanelRule(("resting",), again, "idle", "the rest is over"))
     rules += _clearing(made)
     return Machine(made.inputs, modes, tuple(rules))
@@ -215,18 +228,23 @@ def _inputs(spec: PanelSpec, around: Around) -> tuple[str, ...]:
     has = {
         "back": around.reverses,
         "home": spec.homing == "back",
-        "ahead": spec.moves == "yes",
-        "behind": spec.moves == "yes",
+        "run_forward": spec.touches,
+        "run_back": spec.touches and around.reverses,
+        "ahead": spec.moves != "no",
+        "behind": spec.moves != "no",
+        "end_front": spec.moves == "relative",
+        "end_back": spec.moves == "relative",
         "stop": spec.stop_input != "none" or spec.command == "serial",
         "limit_front": spec.limits == "both",
-        "limit_back": spec.limits == "both",
+        "limit_back": spec.limits != "none",
         "fault": spec.fault_input != "none",
         "knob_zero": spec.speed_by == "knob",
         "knob_lost": spec.speed_by == "knob",
-        "link_lost": spec.command == "serial" or spec.moves == "yes",
+        "link_lost": spec.command == "serial" or spec.moves != "no",
         "stuck": spec.watch == "yes",
+        "over": spec.trip == "yes",
+        "clear": spec.clears,
     }
-    has["clear"] = (has["stop"] and spec.stop_latched == "yes") or has["fault"] or has["knob_lost"] or has["stuck"]
     return tuple(n for n in INPUTS if has.get(n, n in ("forward", "still", "rested")))
 
 
@@ -238,11 +256,14 @@ def _modes(made: _Making) -> tuple[PanelMode, ...]:
         if made.touch:
             modes.append(PanelMode(f"starting_{way}", action, "wanted", f"starts {way}, button still held"))
         modes.append(PanelMode(way, action, "wanted", f"drives {way}"))
-        if made.spec.moves == "yes":
+        if made.spec.touches:
+            modes.append(PanelMode(f"touched_{way}", action, "wanted", f"runs {way}, button still held"))
+            modes.append(PanelMode(f"running_{way}", action, "wanted", f"runs {way} by itself"))
+        if made.spec.moves != "no":
             modes.append(PanelMode(f"moving_{way}", action, "wanted", f"moves {way} to a position"))
         modes.append(PanelMode(f"slowing_{way}", action, "zero", f"slows down, {way}"))
     if made.spec.homing == "back":
-        modes.append(PanelMode("homing", "back", "wanted", "drives back to its limit"))
+        modes.append(PanelMode("homing", "back", "slow", "drives back to its limit"))
     modes.append(PanelMode("resting", rest, "cut", "rests"))
     if "stop" in made.inputs:
         modes.append(PanelMode("stopped", rest, "cut", "stopped"))
@@ -261,6 +282,8 @@ def _watching(made: _Making, live: tuple[str, ...], driving: tuple[str, ...]) ->
             rules.append(PanelRule(live, name, "failed", says))
     if "stuck" in made.inputs:
         rules.append(PanelRule(driving, "stuck", "failed", "it is driven and no counts come", homed=False))
+    if "over" in made.inputs:
+        rules.append(PanelRule(driving, "over", "failed", "the current stays above its limit"))
     if "link_lost" in made.inputs:
         serial = tuple(n for n in driving if made.spec.command == "serial" or n.startswith(("moving", "homing")))
         rules.append(PanelRule(serial, "link_lost", "resting", "the serial port is silent"))
@@ -305,22 +328,44 @@ def _touched(made: _Making, way: str, other: str) -> list[PanelRule]:
     ]
 
 
+def _run(made: _Making, way: str) -> list[PanelRule]:
+    """One touch beside hold to run: a touch of its own button starts it, the next of any button stops it."""
+    own, pressed, calm = f"run_{way}", " or ".join(made.buttons), " and ".join(f"not {n}" for n in made.buttons)
+    others = made.others(own)
+    alone = _all(own, *(f"not {n}" for n in others))
+    return [
+        PanelRule(("idle",), _all(alone, made.free(way)), f"touched_{way}", f"run {way} is touched"),
+        PanelRule((f"touched_{way}",), calm, f"running_{way}", "the button is let go"),
+        PanelRule((f"touched_{way}",), " or ".join(others), f"slowing_{way}", "another button is touched"),
+        PanelRule((f"running_{way}",), pressed, f"slowing_{way}", "a button is touched again"),
+    ]
+
+
 def _moving(made: _Making, way: str) -> list[PanelRule]:
     pressed, calm = " or ".join(made.buttons), " and ".join(f"not {n}" for n in made.buttons)
     move, name = MOVED[way], f"moving_{way}"
     return [
-        PanelRule(("idle",), _all("homed", move, calm, made.free(way)), name, "a position is asked for"),
+        PanelRule(
+            ("idle",),
+            _all("homed" if made.spec.moves == "yes" else "", move, calm, made.free(way)),
+            name,
+            "a position is asked for",
+        ),
         PanelRule((name,), f"{pressed} or not {move}", f"slowing_{way}", "it is there, or a button is pressed"),
     ]
 
 
 def _limited(made: _Making, way: str, driving: tuple[str, ...]) -> list[PanelRule]:
-    if made.spec.limits == "none":
-        return []
     own = made.spec.limit_stops == "own"
     modes = tuple(n for n in driving if n.endswith(way))
-    says = f"the {LIMIT[way].removeprefix('limit_')} limit is reached" if own else "a limit is reached"
-    return [PanelRule(modes, LIMIT[way] if own else "limit_front or limit_back", "resting", says)]
+    found = []
+    if stops := [n for n in ([LIMIT[way]] if own else LIMIT.values()) if n in made.inputs]:
+        says = f"the {LIMIT[way].removeprefix('limit_')} limit is reached" if own else "a limit is reached"
+        found.append(PanelRule(modes, " or ".join(stops), "resting", says))
+    if END[way] in made.inputs:
+        says = f"the {END[way].removeprefix('end_')} end in counts is reached"
+        found.append(PanelRule(modes, END[way], "resting", says))
+    return found
 
 
 def _clearing(made: _Making) -> list[PanelRule]:
@@ -336,5 +381,7 @@ def _clearing(made: _Making) -> list[PanelRule]:
             else PanelRule(("stopped",), "not stop", "resting", "stop is released")
         )
     if made.failing:
-        rules.append(PanelRule(("failed",), f"clear and {calm}", "resting", "it is cleared"))
+        cleared = calm if made.spec.clear_by == "release" else f"clear and {calm}"
+        says = "all is let go, and its cause is gone" if made.spec.clear_by == "release" else "it is cleared"
+        rules.append(PanelRule(("failed",), cleared, "resting", says))
     return rules

@@ -8,17 +8,26 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
+from .lamps import LampRule
 from .lines import Lines
 from .machine import Action, Machine
 
 ONE = 1 << 14
 """A level of one step of the timer, in the fine units in which the ramp counts."""
-BOUNCING = ("forward", "back", "home", "stop", "clear", "limit_front", "limit_back", "fault")
-"""Inputs that are contacts: they must stay for the debounce time before they count."""
+BOUNCING = (
+    *("forward", "back", "run_forward", "run_back", "home", "stop", "clear"),
+    *("limit_front", "limit_back", "fault"),
+)
+"""Inputs that are contacts: they must stay for the debounce time before they count. A program in its proving mode tells
+them in this order."""
 
 
 FINE = 256
 """Loop gains are kept in 1/256 of their unit."""
+TRIP_FINE = 64
+"""Squares of readings are summed up in 64ths, so that 32 bits hold half a minute of them."""
+MILLIAMPS = 256
+"""What one step of a sense reading stands for is kept in 1/256 mA."""
 SPEED_FINE = 65536
 """A level's speed is kept in 1/65536 rpm: a level may be one step of 65,535."""
 
@@ -58,8 +67,10 @@ class Settings:
     """Times in ms, levels in timer steps: all that a program holds as numbers.
 
     ``full`` is the timer's top; ``ramp_ms`` is from zero to full; ``offset`` is the level at which the motor
-    breaks away,
-    ``watch_from`` the one from which it must turn.
+    breaks away, ``watch_from`` the one from which it must turn, ``home`` that of homing (0: the wanted). ``trip`` is a
+    sense reading of 1023 above which it fails, at twice of it after ``trip_ms`` (0: it does not), ``hold_ms`` for how
+    long the highest reading counts, ``milliamps_fine`` what one step of a reading stands for (1/256 mA). ``ends`` are
+    counts beyond which it does not drive.
     """
 
     full: int
@@ -73,6 +84,12 @@ class Settings:
     offset: int = 0
     watch_from: int = 1
     knob_full: int = 1023
+    home: int = 0
+    trip: int = 0
+    trip_ms: int = 0
+    hold_ms: int = 64
+    milliamps_fine: int = 0
+    ends: tuple[int, int] | None = None
     loop: Loop | None = None
 
     def in_ticks(self, tick_ms: int) -> Settings:
@@ -96,8 +113,16 @@ class Settings:
             watch_ms=ticks(self.watch_ms),
             link_ms=ticks(self.link_ms),
             coil_ms=ticks(self.coil_ms),
+            trip_ms=ticks(self.trip_ms) if self.trip_ms else 0,
+            hold_ms=ticks(self.hold_ms),
             loop=loop,
         )
+
+    @property
+    def trip_sum(self) -> int:
+        """What (reading² − trip²)/64 must come to, summed up over ticks, before it fails: at twice the trip in its
+        time. Below 2³¹."""
+        return 3 * (self.trip * self.trip // TRIP_FINE) * self.trip_ms
 
     @property
     def ramp_step(self) -> int:
@@ -113,6 +138,8 @@ class Now:
     action: Action
     level: int
     lines: Mapping[str, str]
+    lamps: tuple[bool, ...] = ()
+    """Which lamps are lit, blinking or not."""
 
 
 @dataclass(slots=True)
@@ -136,7 +163,12 @@ class Panel:
     loop_ms: int = 0
     rpm: int = 0
     quiet_counts_ms: int = 0
+    over: int = 0
+    peak: int = 0
+    peak_before: int = 0
+    peak_ms: int = 0
     applied_level: int = 0
+    lamps: tuple[LampRule, ...] = ()
     _steady: dict[str, bool] = field(default_factory=dict)
     _since: dict[str, int] = field(default_factory=dict)
 
@@ -145,6 +177,18 @@ class Panel:
         self.coils = self.coils or dict.fromkeys(self.lines.coils, "0")
         if self.wanted < 0:
             self.wanted = self.settings.wanted
+
+    def rest_at_start(self) -> None:
+        """As power comes: the first mode, nothing homed, nothing driven."""
+        self.mode, self.homed = self.machine.modes[0].name, False
+        self.level_fine = self.rest_ms = self.quiet_ms = self.settled_ms = self.over = self.quiet_counts_ms = 0
+        self.peak = self.peak_before = self.peak_ms = 0
+        self.applied_level = 0
+        self.coils = dict.fromkeys(self.lines.coils, "0")
+
+    def nothing(self) -> Now:
+        """What stands on the driver while everything is kept off."""
+        return Now(self.mode, "off", 0, self._levels("off", 0), tuple(False for _ in self.lamps))
 
     def debounced(self, raw: Mapping[str, bool]) -> dict[str, bool]:
         """Contacts count once they have stayed for the debounce time; at power-up they count as they stand."""
@@ -171,20 +215,26 @@ class Panel:
             "knob_lost": scaled < KNOB_LOST or scaled > 1023 - KNOB_LOST,
         }
 
-    def tick(self, contacts: Mapping[str, bool], asked: Mapping[str, bool] = {}, count: int = 0) -> Now:
-        """One millisecond: contacts (true: pressed), what is asked otherwise (no contact, so it counts at once), and
-        the encoder's count as it stands."""
+    def tick(
+        self, contacts: Mapping[str, bool], asked: Mapping[str, bool] = {}, count: int = 0, sensed: int = 0
+    ) -> Now:
+        """One millisecond: contacts (true: pressed), what is asked otherwise (no contact, so it counts at once), the
+        encoder's count as it stands, and the current sense (of 1023)."""
         self._measure(count)
+        self._sum_up(sensed)
         inputs = {n: on or bool(asked.get(n, False)) for n, on in self.debounced(contacts).items()}
         inputs["still"] = self.level_fine == 0
         inputs["rested"] = self.rest_ms >= self.settings.pause_ms
         inputs["stuck"] = self.quiet_counts_ms >= self.settings.watch_ms
+        inputs["over"] = self.settings.trip > 0 and self.over >= self.settings.trip_sum
+        if (ends := self.settings.ends) is not None:
+            inputs["end_back"], inputs["end_front"] = count <= ends[0], count >= ends[1]
         self.mode, self.homed, _ = self.machine.step(self.mode, self.homed, inputs)
         mode = self.machine.by_name[self.mode]
         driving = mode.action in ("forward", "back")
         self.rest_ms = 0 if driving else min(self.rest_ms + 1, self.settings.pause_ms)
         ready = self._sequence(mode.action)
-        goal = self.wanted * ONE if mode.target == "wanted" else 0
+        goal = {"wanted": self.wanted, "slow": self.settings.home or self.wanted}.get(mode.target, 0) * ONE
         if mode.target == "cut" or not ready:
             self.level_fine = 0
         else:
@@ -195,7 +245,19 @@ class Panel:
         moves = level >= self.settings.watch_from
         self.quiet_counts_ms = self.quiet_counts_ms + 1 if moves and count == self.last_count else 0
         self.last_count = count
-        return Now(self.mode, mode.action, level, self._levels(mode.action, level))
+        lamps = tuple(lamp.lit(self.mode, self.homed, inputs) for lamp in self.lamps)
+        return Now(self.mode, mode.action, level, self._levels(mode.action, level), lamps)
+
+    def _sum_up(self, sensed: int) -> None:
+        """How far too much the current was, and for how long: the highest reading of the last 64 to 128 ms counts, for
+        most readings fall between the pulses."""
+        self.peak = max(self.peak, sensed)
+        held = max(self.peak, self.peak_before)
+        self.peak_ms += 1
+        if self.peak_ms >= self.settings.hold_ms:
+            self.peak_before, self.peak, self.peak_ms = self.peak, 0, 0
+        grown = divided(held * held - self.settings.trip * self.settings.trip, TRIP_FINE)
+        self.over = min(max(self.over + grown, 0), self.settings.trip_sum)
 
     def _measure(self, count: int) -> None:
         loop = self.settings.loop

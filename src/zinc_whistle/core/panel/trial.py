@@ -12,11 +12,13 @@ from typing import Literal
 
 import numpy as np
 
+from ..model.panel import FOUND, PanelLamp
 from ..simulation.engine import Engine, Phase
 from ..simulation.plant import OMEGA, THETA, I, Path, Plant
+from .lamps import rules_of
 from .lines import Lines
 from .machine import Machine
-from .runtime import Now, Panel, Settings
+from .runtime import MILLIAMPS, Now, Panel, Settings
 
 STEP_MS = 5
 """The motor moves on in steps of so many ms, each at the level of its last one."""
@@ -35,6 +37,10 @@ class Memory:
     quiet_ms: int = 0
     settled_ms: int = 0
     quiet_counts_ms: int = 0
+    over: int = 0
+    peak: int = 0
+    peak_before: int = 0
+    peak_ms: int = 0
     last_count: int = 0
     count: int = 0
     loop_ms: int = 0
@@ -69,18 +75,20 @@ def advance(
     rest: Path = "short",
     opened: Path = "off",
     counts_per_turn: float | None = None,
+    lamps: Sequence[PanelLamp] = (),
 ) -> TrialCourse:
     """Some time with these inputs held; changes ``memory``. ``knob`` is a reading of 1023; ``rest`` and ``opened`` are
     the motor's ways where the lines say brake and off; without a plant only the panel answers. ValueError for a time
     that is too long or inputs that the panel has not."""
     if not 0 < ms <= LONGEST_MS:
         raise ValueError(f"One step may last from 1 to {LONGEST_MS} ms.")
-    unknown = [n for n in pressed if n not in machine.inputs or n in ("still", "rested", "stuck")]
+    unknown = [n for n in pressed if n not in machine.inputs or n in FOUND]
     if unknown:
         raise ValueError(f"This panel has no input “{unknown[0]}”.")
     if memory.mode and memory.mode not in machine.by_name:
         raise ValueError("The panel has changed since: start the trial anew.")
     panel = _restored(machine, lines, settings, memory)
+    panel.lamps = rules_of(machine, lamps)
     engine = _engine(plant) if plant is not None else None
     state = np.array(memory.motor) if engine is not None and len(memory.motor) == 5 else None
     if engine is not None and state is None:
@@ -96,7 +104,7 @@ def advance(
         if state is not None and counts_per_turn:
             count = int(np.floor(state[THETA] / (2 * np.pi) * counts_per_turn))
         before = panel.mode
-        now = panel.tick(contacts, asked, count)
+        now = panel.tick(contacts, asked, count, _sensed(settings, state))
         memory.last_count = count
         if panel.mode != before:
             modes.append((memory.ms + k + 1, panel.mode))
@@ -111,6 +119,13 @@ def advance(
     memory.ms += ms
     _kept(panel, memory, state)
     return TrialCourse(ms=times, level=levels, speed=speeds, current=currents, modes=modes, now=now)
+
+
+def _sensed(settings: Settings, state: np.ndarray | None) -> int:
+    """What the current sense reads (of 1023); it tells no direction."""
+    if state is None or not settings.milliamps_fine:
+        return 0
+    return min(round(abs(float(state[I])) * 1000 * MILLIAMPS / settings.milliamps_fine), 1023)
 
 
 def _moved(engine: Engine, state: np.ndarray, now: Now, full: int, rest: Path, opened: Path) -> np.ndarray:
@@ -137,6 +152,10 @@ KEPT = (
     "quiet_ms",
     "settled_ms",
     "quiet_counts_ms",
+    "over",
+    "peak",
+    "peak_before",
+    "peak_ms",
     "last_count",
     "count",
     "loop_ms",
@@ -160,9 +179,9 @@ def _kept(panel: Panel, m: Memory, state: np.ndarray | None) -> None:
 
 def inputs_to_press(machine: Machine) -> Mapping[str, Literal["button", "switch"]]:
     """The inputs that somebody can press or make happen on screen, and whether they are held (buttons) or stay."""
-    momentary = ("forward", "back", "home", "clear")
+    momentary = ("forward", "back", "run_forward", "run_back", "home", "clear")
     return {
         n: "button" if n in momentary else "switch"
         for n in machine.inputs
-        if n not in ("still", "rested", "stuck", "knob_zero", "knob_lost")
+        if n not in (*FOUND, "knob_zero", "knob_lost")
     }

@@ -13,7 +13,10 @@ from .protocol import VERSION, framed
 BAUD = 38_400
 CLASSES = {
     True: ("avr6", ("defined(OCR5C)", "defined(PORTL)", "defined(MUX5)")),
-    False: ("avr5", ("defined(OCR1B)", "defined(OCR2B)", "defined(USART_RX_vect)", "defined(PCINT2_vect)")),
+    False: (
+        "avr5",
+        ("defined(OCR1B)", "defined(OCR2B)", "defined(USART_RX_vect)", "defined(PCINT2_vect)", "RAMEND >= 0x8FF"),
+    ),
 }
 """By whether the profile has timers 3 to 5: the compiler's core, and what a chip's header must define."""
 

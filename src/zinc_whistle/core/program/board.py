@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from ..panel.runtime import Now, Panel
+from ..panel.runtime import BOUNCING, MILLIAMPS, Now, Panel
 from .plan import DriveProgram, ProgramPlan, ServoProgram
 from .protocol import LONGEST, VERSION, framed, unframed, whole
 
@@ -25,6 +25,9 @@ class _BoardDrive:
     stop: bool = False
     count: int = 0
     bad: int = 0
+    sensed: int = 0
+    contacts: Mapping[str, bool] = field(default_factory=dict)
+    knob: int = 0
     now: Now | None = None
 
 
@@ -34,6 +37,20 @@ class _Servo:
     place: int | None = None
 
 
+WORDS = {
+    "status": 1,
+    "duty": 2,
+    "speed": 2,
+    "go": 2,
+    "move": 2,
+    "home": 1,
+    "counts": 1,
+    "report": 1,
+    "sense": 1,
+    "inputs": 1,
+    "prove": 1,
+}
+"""Commands with numbers, and how many they take."""
 WINDOW = 2
 """A move is there within so many counts."""
 
@@ -52,13 +69,14 @@ class Board:
     silent_ms: int = 0
     report_ms: int = 0
     clear: bool = False
+    proving: bool = False
     shift: int = 0
     _line: str = ""
 
     def __post_init__(self) -> None:
         self.shift = self.plan.count if self.second else 0
         for d in self.plan.drives:
-            self.drives[d.number] = _BoardDrive(d, Panel(d.machine, d.lines, d.settings))
+            self.drives[d.number] = _BoardDrive(d, Panel(d.machine, d.lines, d.settings, lamps=d.lamps))
         self.servos = {s.number: _Servo(s) for s in self.plan.servos}
         self.silent_ms = self.plan.link_ms
 
@@ -92,7 +110,7 @@ class Board:
         numbers = [whole(w) for w in words[1:]]
         if words[0] in ("hello", "stop", "clear"):
             return self._plain(words[0]) if len(words) == 1 else "no such command"
-        asked = {"status": 1, "duty": 2, "speed": 2, "go": 2, "home": 1, "counts": 1, "report": 1}.get(words[0])
+        asked = WORDS.get(words[0])
         if asked is None or len(numbers) != asked:
             return "no such command"
         if any(n is None for n in numbers):
@@ -105,6 +123,8 @@ class Board:
                 return "no range"
             self.report_ms = given[0]
             return "ok report"
+        if words[0] == "prove":
+            return self._prove(given[0])
         own = given[0] - self.shift
         if own in self.servos:
             return self._servo(words[0], self.servos[own], given)
@@ -126,11 +146,25 @@ class Board:
             servo.place = None
         return "ok stop"
 
+    def _prove(self, on: int) -> str:
+        """Proving: all outputs stay off, and the inputs are told as they stand. It ends as power comes: all let go."""
+        if on not in (0, 1):
+            return "no range"
+        self.proving = bool(on)
+        for drive in self.drives.values():
+            drive.way, drive.goal, drive.home = 0, None, False
+            drive.panel.rest_at_start()
+        for servo in self.servos.values():
+            servo.place = None
+        return "ok prove"
+
     def _servo(self, word: str, servo: _Servo, given: list[int]) -> str:
         if word == "status":
             return f"ok status {given[0]} {'off' if servo.place is None else 'on'} {servo.place or 0} 0 0 0"
         if word != "duty":
             return "no servo"
+        if self.proving:
+            return "no output"
         if not 0 <= given[1] <= 1000:
             return "no range"
         servo.place = given[1]
@@ -141,7 +175,14 @@ class Board:
             return "ok status " + self._state(drive)
         if word == "counts":
             return f"ok counts {given[0]} {drive.count} {drive.bad}" if drive.program.counting else "no encoder"
-        if word in ("go", "home"):
+        if word == "sense":
+            sensed = drive.sensed * drive.program.settings.milliamps_fine // MILLIAMPS
+            return f"ok sense {given[0]} {sensed}" if "SENSE" in drive.program.pins else "no sense"
+        if word == "inputs":
+            return "ok inputs " + self._inputs(drive, given[0])
+        if self.proving:
+            return "no output"
+        if word in ("go", "move", "home"):
             return self._position(word, drive, given)
         return self._command(word, drive, given)
 
@@ -171,7 +212,18 @@ class Board:
 
     def _position(self, word: str, drive: _BoardDrive, given: list[int]) -> str:
         """Homing and moves."""
-        if "home" not in drive.program.machine.inputs or (word == "go" and "ahead" not in drive.program.machine.inputs):
+        machine, ends = drive.program.machine, drive.program.settings.ends
+        if word == "move":
+            goal = drive.count + given[1]
+            if "ahead" not in machine.inputs:
+                return "no moves"
+            if ends is None and not drive.panel.homed:
+                return "no home yet"
+            if ends is not None and not ends[0] <= goal <= ends[1]:
+                return "no range"
+            drive.goal, drive.way = goal, 0
+            return "ok move"
+        if "home" not in machine.inputs or (word == "go" and "ahead" not in machine.inputs):
             return "no homing"
         if word == "home":
             if drive.program.panel.command != "serial":
@@ -183,25 +235,45 @@ class Board:
         drive.goal, drive.way = given[1], 0
         return "ok go"
 
+    def _inputs(self, drive: _BoardDrive, number: int) -> str:
+        """Every contact as it stands, in the order of BOUNCING (- for one that there is not), knob, sense and count."""
+        there = {c.input for c in drive.program.contacts}
+        bits = "".join(str(int(drive.contacts.get(n, False))) if n in there else "-" for n in BOUNCING)
+        knob, sense = (
+            str(value) if signal in drive.program.pins else "-"
+            for signal, value in (("KNOB", drive.knob), ("SENSE", drive.sensed))
+        )
+        return f"{number} {bits} {knob} {sense} {drive.count}"
+
     def _state(self, drive: _BoardDrive) -> str:
         panel = drive.panel
         level = panel.applied_level
         way = {"forward": 1, "back": -1}.get(panel.machine.by_name[panel.mode].action, 0)
         share = way * (level * 1000 // drive.program.settings.full)
-        return f"{drive.program.number + self.shift} {panel.mode} {share} {panel.rpm} {drive.count} {drive.bad}"
+        mode = "proving" if self.proving else panel.mode
+        return f"{drive.program.number + self.shift} {mode} {share} {panel.rpm} {drive.count} {drive.bad}"
 
     def tick(
         self,
         contacts: Mapping[int, Mapping[str, bool]] = {},
         counts: Mapping[int, int] = {},
         knobs: Mapping[int, int] = {},
+        sensed: Mapping[int, int] = {},
     ) -> list[str]:
-        """A millisecond: contacts (true: pressed), counts and knob readings by a drive's number; reports, framed."""
+        """A millisecond: contacts (true: pressed), counts, knob and sense readings by a drive's number; reports,
+        framed."""
         self.ms += self.plan.tick_ms
         self.silent_ms = min(self.silent_ms + 1, self.plan.link_ms)
         silent = self.silent_ms >= self.plan.link_ms
         for number, drive in self.drives.items():
             drive.count = counts.get(number, drive.count)
+            drive.contacts, drive.knob = contacts.get(number, {}), knobs.get(number, 0)
+            drive.sensed = sensed.get(number, 0)
+            if self.proving:
+                drive.panel.rest_at_start()
+                drive.panel.debounced(drive.contacts)
+                drive.now = drive.panel.nothing()
+                continue
             if silent:
                 drive.way, drive.goal = 0, None
             asked = {
@@ -216,7 +288,7 @@ class Board:
             }
             if "knob_zero" in drive.program.machine.inputs:
                 asked |= drive.panel.knob(knobs.get(number, 0))
-            drive.now = drive.panel.tick(contacts.get(number, {}), asked, drive.count)
+            drive.now = drive.panel.tick(drive.contacts, asked, drive.count, drive.sensed)
             drive.home = False
         self.clear = False
         if silent:

@@ -6,8 +6,10 @@ import ast
 import textwrap
 from collections.abc import Iterator
 
+from ..panel.lamps import BLINK_MS
 from ..panel.lines import is_pulsed
 from ..panel.machine import PanelRule, parsed
+from ..panel.runtime import BOUNCING
 from .c_names import channel_of, compare, complementary, pressed, put, up_name
 from .plan import DriveProgram
 from .words import c_comment
@@ -27,17 +29,20 @@ def _drive(d: DriveProgram) -> Iterator[str]:
     yield ""
     yield from _next(d)
     yield from _read(d)
+    yield from _raw(d)
+    if d.lamps:
+        yield from _lamps(d)
     yield from _two_gates(d) if complementary(d.lines) else _write(d)
 
 
-def _listed(head: str, items: list[str], tail: str = "};", indent: str = "    ") -> Iterator[str]:
-    """A list in braces, over as many lines as it needs."""
-    whole = f"{head}{', '.join(items)}{tail}"
+def _listed(head: str, items: list[str], tail: str = "};", indent: str = "    ", between: str = ", ") -> Iterator[str]:
+    """A list, over as many lines as it needs."""
+    whole = f"{head}{between.join(items)}{tail}"
     if len(whole) <= WIDE_LINE:
         yield whole
         return
     yield head
-    yield from textwrap.wrap(", ".join(items), WIDE_LINE, initial_indent=indent, subsequent_indent=indent)
+    yield from textwrap.wrap(between.join(items), WIDE_LINE, initial_indent=indent, subsequent_indent=indent)
     yield indent[4:] + tail
 
 
@@ -89,7 +94,7 @@ def guard(text: str) -> str:
 
 
 def _read(d: DriveProgram) -> Iterator[str]:
-    knob = d.pins.get("KNOB")
+    knob, sense = d.pins.get("KNOB"), d.pins.get("SENSE")
     yield from (f"static struct contact {d.slug}_{x.input};" for x in d.contacts)
     yield f"static void {d.slug}_read(struct drive *d, struct inputs *in)"
     yield "{"
@@ -98,10 +103,40 @@ def _read(d: DriveProgram) -> Iterator[str]:
         yield f"    in->{x.input} {sign} settled(&{d.slug}_{x.input}, {pressed(x)}, {up_name(d)}_DEBOUNCE_MS);"
     if knob is not None:
         yield f"    knob(d, converted({channel_of(knob)}), in);"
-    else:
+    if sense is not None:
+        yield f"    d->sensed = converted({channel_of(sense)});"
+    if knob is None and sense is None:
         yield "    (void)d;"
     if not d.contacts and knob is None:
         yield "    (void)in;"
+    yield "}\n"
+
+
+def _raw(d: DriveProgram) -> Iterator[str]:
+    """The contacts as they stand, each at its place."""
+    yield f"static void {d.slug}_raw(char *bits)"
+    yield "{"
+    yield from (f"    bits[{BOUNCING.index(x.input)}] = {pressed(x)} ? '1' : '0';" for x in d.contacts)
+    if not d.contacts:
+        yield "    (void)bits;"
+    yield "}\n"
+
+
+def _lamps(d: DriveProgram) -> Iterator[str]:
+    """Which state lights which lamp; without inputs all are dark."""
+    yield f"static void {d.slug}_lamps(const struct drive *d, const struct inputs *in)"
+    yield "{"
+    for lamp in d.lamps:
+        terms = [f"d->mode == {up_name(d)}_{m.upper()}" for m in lamp.modes]
+        terms += ["d->homed" if lamp.input == "homed" else f"in->{lamp.input}"] if lamp.input else []
+        blinking = f" && !(now_ms & {BLINK_MS})" if lamp.blinks else ""
+        yield from _listed(
+            f"    if (in{blinking} && (", [*terms] or ["false"], f")) /* {c_comment(lamp.name)} */", " " * 8, " || "
+        )
+        yield f"        {put(d.pins[lamp.signal], '1')}"
+        yield "    else"
+        yield f"        {put(d.pins[lamp.signal], '0')}"
+    yield "    (void)d;"
     yield "}\n"
 
 

@@ -76,7 +76,7 @@ PROTOCOL = """\
 
 static uint8_t shift; /* of the drives' numbers, in the second of two that run this program */
 static uint16_t silent_ms = LINK_MS, report_ms;
-static bool clear_asked;
+static bool clear_asked, proving;
 
 static struct drive *drive_of(int32_t number)
 {
@@ -91,7 +91,8 @@ static const char *state(char *text, size_t size, const char *first, const struc
     uint8_t action = d->k->actions[d->mode];
     int16_t share = (int16_t)((int32_t)d->level * 1000 / d->k->n.full);
     uint16_t bad = d->k->encoder ? d->k->encoder->bad : 0;
-    snprintf(text, size, "%s %d %s %d %d %ld %u", first, d->k->number + shift, d->k->names[d->mode],
+    const char *mode = proving ? "proving" : d->k->names[d->mode];
+    snprintf(text, size, "%s %d %s %d %d %ld %u", first, d->k->number + shift, mode,
              action == BACK ? -share : share, d->rpm, (long)count_of(d), bad);
     return text;
 }
@@ -101,6 +102,26 @@ static const char *counts(char *text, size_t size, const struct drive *d)
     if (!d->k->encoder)
         return "no encoder";
     snprintf(text, size, "ok counts %d %ld %u", d->k->number + shift, (long)count_of(d), d->k->encoder->bad);
+    return text;
+}
+
+static const char *inputs_of(char *text, size_t size, const struct drive *d)
+{
+    char bits[] = "$no_contacts", knob[6] = "-", sense[6] = "-";
+    d->k->raw(bits);
+    if (d->k->turns_knob)
+        snprintf(knob, sizeof knob, "%u", d->knob);
+    if (d->k->senses)
+        snprintf(sense, sizeof sense, "%u", d->sensed);
+    snprintf(text, size, "ok inputs %d %s %s %s %ld", d->k->number + shift, bits, knob, sense, (long)count_of(d));
+    return text;
+}
+
+static const char *sense(char *text, size_t size, const struct drive *d)
+{
+    if (!d->k->senses)
+        return "no sense";
+    snprintf(text, size, "ok sense %d %ld", d->k->number + shift, (long)(d->sensed * d->k->n.milliamps / FINE));
     return text;
 }
 
@@ -152,6 +173,21 @@ static const char *position(struct drive *d, bool home, int32_t x)
     return home ? "ok home" : "ok go";
 }
 
+static const char *move(struct drive *d, int32_t by)
+{
+    int32_t goal = count_of(d) + by;
+    if (!d->k->moves)
+        return "no moves";
+    if (!d->k->ends && !d->homed)
+        return "no home yet";
+    if (d->k->ends && (goal < d->k->n.end_back || goal > d->k->n.end_front))
+        return "no range";
+    d->has_goal = true;
+    d->goal = goal;
+    d->way = 0;
+    return "ok move";
+}
+
 static void all(bool stop)
 {
     for (struct drive *d = drives; d < drives + DRIVES; d++) {
@@ -177,9 +213,10 @@ static void answer(char *text)
                 words[count++] = c + 1;
         }
     uint8_t given = count - 1, asked = 0;
-    if (!strcmp(text, "status") || !strcmp(text, "home") || !strcmp(text, "counts") || !strcmp(text, "report"))
+    if (!strcmp(text, "status") || !strcmp(text, "home") || !strcmp(text, "counts") || !strcmp(text, "report")
+        || !strcmp(text, "sense") || !strcmp(text, "inputs") || !strcmp(text, "prove"))
         asked = 1;
-    else if (!strcmp(text, "duty") || !strcmp(text, "speed") || !strcmp(text, "go"))
+    else if (!strcmp(text, "duty") || !strcmp(text, "speed") || !strcmp(text, "go") || !strcmp(text, "move"))
         asked = 2;
     bool good = given == asked;
     for (uint8_t i = 1; asked && good && i <= asked; i++)
@@ -203,6 +240,16 @@ static void answer(char *text)
         said = NODES > 1 ? "no report" : x[1] && (x[1] < 10 || x[1] > 60000) ? "no range" : "ok report";
         if (*said == 'o')
             report_ms = (uint16_t)x[1];
+    } else if (!strcmp(text, "prove")) {
+        said = x[1] != 0 && x[1] != 1 ? "no range" : "ok prove";
+        if (*said == 'o') {
+            proving = x[1];
+            for (struct drive *d = drives; d < drives + DRIVES; d++) {
+                d->way = 0;
+                d->has_goal = d->home = false;
+                rest_at_start(d);
+            }$servo_stop
+        }
     } else {
         struct drive *d = drive_of(x[1]);$servo_branch
         if (!d)
@@ -211,6 +258,14 @@ static void answer(char *text)
             said = state(reply, sizeof reply, "ok status", d);
         else if (!strcmp(text, "counts"))
             said = counts(reply, sizeof reply, d);
+        else if (!strcmp(text, "sense"))
+            said = sense(reply, sizeof reply, d);
+        else if (!strcmp(text, "inputs"))
+            said = inputs_of(reply, sizeof reply, d);
+        else if (proving)
+            said = "no output";
+        else if (!strcmp(text, "move"))
+            said = move(d, x[2]);
         else if (!strcmp(text, "home") || !strcmp(text, "go"))
             said = position(d, *text == 'h', x[2]);
         else

@@ -39,7 +39,7 @@ $pins
 
 TYPES = """\
 enum action { OFF, BRAKE, FORWARD, BACK };
-enum target { WANTED, ZERO, CUT }; /* the level ramps to the wanted one, ramps to zero, or is zero at once */
+enum target { WANTED, SLOW, ZERO, CUT }; /* the level ramps to the wanted one, to homing's, to zero; or it is cut */
 
 #define ONE 16384L /* a level of one step, in the fine units of the ramp */
 #define FINE 256L  /* gains are kept in 1/256 of their unit */
@@ -47,7 +47,8 @@ enum target { WANTED, ZERO, CUT }; /* the level ramps to the wanted one, ramps t
 
 struct inputs {
     bool forward, back, home, ahead, behind, stop, clear, limit_front, limit_back, fault;
-    bool knob_zero, knob_lost, link_lost, stuck, still, rested;
+    bool run_forward, run_back, end_front, end_back;
+    bool knob_zero, knob_lost, link_lost, stuck, over, still, rested;
 };
 
 struct contact { /* a button or switch: it counts once it has stayed for the debounce time */
@@ -64,7 +65,11 @@ struct encoder {
 struct numbers { /* of the design, in timer steps and ms */
     uint16_t full, wanted;
     int32_t ramp_step; /* a ms, in fine units */
-    uint16_t pause_ms, coil_ms, watch_ms, watch_from, offset;
+    uint16_t pause_ms, coil_ms, watch_ms, watch_from, offset, home;
+    uint16_t trip;          /* a sense reading of 1023; 0: no stop by current */
+    int32_t trip_sum;       /* what (reading² - trip²) / 64 may come to, summed up over ms */
+    int32_t milliamps;      /* one step of that reading, in 1/256 mA */
+    int32_t end_back, end_front;
     uint16_t loop_ms; /* 0: no encoder */
     uint32_t rpm_per_level;
     int32_t rpm_per_count, rpm_drop, gain;
@@ -73,7 +78,7 @@ struct numbers { /* of the design, in timer steps and ms */
 struct drive;
 struct kind { /* what differs from drive to drive */
     uint8_t number;
-    bool by_port, two_way, homes, moves, opposed, watches;
+    bool by_port, two_way, homes, moves, ends, opposed, watches, turns_knob, senses;
     struct numbers n;
     const char *const *names;           /* of the modes */
     const uint8_t *actions, *targets;   /* of the modes */
@@ -81,6 +86,8 @@ struct kind { /* what differs from drive to drive */
     uint8_t (*next)(struct drive *d, const struct inputs *in);
     void (*read)(struct drive *d, struct inputs *in);
     void (*write)(const struct drive *d, uint8_t action, uint16_t level);
+    void (*lamps)(const struct drive *d, const struct inputs *in); /* without inputs: all dark; 0: no lamps */
+    void (*raw)(char *bits);                                       /* contacts as they stand */
     struct encoder *encoder; /* 0: none */
 };
 
@@ -94,6 +101,9 @@ struct drive {
     uint16_t wanted, level; /* asked for, and applied */
     int32_t level_fine;
     uint16_t rest_ms, quiet_ms, settled_ms, still_ms, loop_ms;
+    int32_t over;
+    uint16_t peak, peak_before, peak_ms;
+    uint16_t knob, sensed; /* as they were read, of 1023 */
     int32_t loop_count, last_count;
     int16_t rpm;
 };
@@ -165,7 +175,7 @@ static bool settled(struct contact *c, bool now, uint16_t wait)
 """
 
 KNOB = """\
-/* ---- knobs: read one after the other, a conversion a millisecond ---- */
+/* ---- knobs ---- */
 
 #define KNOB_LOST $knob_lost /* of 1023: beyond this at either end a wire is off */
 #define KNOB_ZERO $knob_zero
@@ -173,6 +183,7 @@ KNOB = """\
 
 static void knob(struct drive *d, uint16_t reading, struct inputs *in)
 {
+    d->knob = reading;
     uint16_t above = reading > KNOB_ZERO ? reading - KNOB_ZERO : 0;
     if (above > KNOB_TOP - KNOB_ZERO)
         above = KNOB_TOP - KNOB_ZERO;
@@ -180,6 +191,11 @@ static void knob(struct drive *d, uint16_t reading, struct inputs *in)
     in->knob_zero = reading <= KNOB_ZERO;
     in->knob_lost = reading < KNOB_LOST || reading > 1023 - KNOB_LOST;
 }
+
+"""
+
+CONVERTER = """\
+/* ---- the analogue converter: read one after the other, about 0.1 ms each ---- */
 
 static uint16_t converted(uint8_t channel)
 {
@@ -243,6 +259,24 @@ static uint16_t applied(const struct drive *d, uint8_t action)
     return made < 0 ? 0 : made > n->full ? n->full : (uint16_t)made;
 }
 
+/* How far too much the current was, and for how long. Most readings fall between the pulses: the highest of the last
+   HOLD_MS to twice that counts. */
+static void sum_up(struct drive *d)
+{
+    if (d->sensed > d->peak)
+        d->peak = d->sensed;
+    int32_t held = d->peak > d->peak_before ? d->peak : d->peak_before, trip = d->k->n.trip;
+    if (++d->peak_ms >= HOLD_MS) {
+        d->peak_before = d->peak;
+        d->peak = d->peak_ms = 0;
+    }
+    d->over += (held * held - trip * trip) / TRIP_FINE;
+    if (d->over < 0)
+        d->over = 0;
+    if (d->over > d->k->n.trip_sum)
+        d->over = d->k->n.trip_sum;
+}
+
 static void run(struct drive *d, struct inputs *in)
 {
     const struct kind *k = d->k;
@@ -255,6 +289,11 @@ static void run(struct drive *d, struct inputs *in)
     in->stop |= d->stop;
     in->ahead = d->has_goal && d->goal - count > $window;
     in->behind = d->has_goal && count - d->goal > $window;
+    if (k->n.trip)
+        sum_up(d);
+    in->over = k->n.trip && d->over >= k->n.trip_sum;
+    in->end_front = k->ends && count >= k->n.end_front;
+    in->end_back = k->ends && count <= k->n.end_back;
     in->still = d->level_fine == 0;
     in->rested = d->rest_ms >= k->n.pause_ms;
     in->stuck = k->watches && d->still_ms >= k->n.watch_ms;
@@ -268,7 +307,7 @@ static void run(struct drive *d, struct inputs *in)
     if (target == CUT || !ready)
         d->level_fine = 0;
     else
-        ramp(d, target == WANTED ? d->wanted * ONE : 0);
+        ramp(d, (target == WANTED || (target == SLOW && !k->n.home) ? d->wanted : target == SLOW ? k->n.home : 0) * ONE);
     d->level = driving ? applied(d, action) : 0;
     if (d->level >= k->n.watch_from && count == d->last_count)
         d->still_ms += d->still_ms < 60000;
@@ -276,6 +315,30 @@ static void run(struct drive *d, struct inputs *in)
         d->still_ms = 0;
     d->last_count = count;
     k->write(d, action, d->level);
+    if (k->lamps)
+        k->lamps(d, in);
+}
+
+/* As power comes: nothing homed, nothing driven. */
+static void rest_at_start(struct drive *d)
+{
+    d->mode = d->coils = 0;
+    d->homed = false;
+    d->level_fine = 0;
+    d->level = d->rest_ms = d->quiet_ms = d->settled_ms = d->still_ms = 0;
+    d->peak = d->peak_before = d->peak_ms = 0;
+    d->over = 0;
+}
+
+/* Proving: everything off, inputs read. */
+static void prove(struct drive *d)
+{
+    struct inputs in = {0};
+    rest_at_start(d);
+    d->k->read(d, &in);
+    d->k->write(d, OFF, 0);
+    if (d->k->lamps)
+        d->k->lamps(d, 0);
 }
 """
 
@@ -294,6 +357,10 @@ static void tick(void)
         if (silent) {
             d->way = 0;
             d->has_goal = false;
+        }
+        if (proving) {
+            prove(d);
+            continue;
         }
         in.clear = clear_asked;
         in.link_lost = silent;

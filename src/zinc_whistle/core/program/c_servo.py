@@ -54,6 +54,8 @@ static bool servo(const char *word, int32_t number, int32_t x, char *reply, size
                  place < 0 ? 0 : place);
     else if (strcmp(word, "duty"))
         strcpy(reply, "no servo");
+    else if (proving)
+        strcpy(reply, "no output");
     else if (x < 0 || x > 1000)
         strcpy(reply, "no range");
     else {{

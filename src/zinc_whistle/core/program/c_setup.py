@@ -29,6 +29,10 @@ def setup(plan: ProgramPlan) -> Iterator[str]:
                 continue
             pin = d.pins[name]
             yield f"    {register('DDR', pin)} |= {bit_of(pin)}; /* {c_comment(d.name)}: {name}, low */"
+        for lamp in d.lamps:
+            pin = d.pins[lamp.signal]
+            said = f"{c_comment(d.name)}: {c_comment(lamp.name)}"
+            yield f"    {register('DDR', pin)} |= {bit_of(pin)}; /* {said}, dark */"
         for x in d.contacts:
             if x.pull_up:
                 yield f"    {put(x.pin, '1')} /* {c_comment(d.name)}: {x.input}, pull-up */"

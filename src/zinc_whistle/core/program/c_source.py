@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import re
+import textwrap
 from collections.abc import Iterator
 from string import Template
 
 from ..laws.decoder import ILLEGAL
-from ..panel.runtime import KNOB_LOST, KNOB_TOP, KNOB_ZERO
+from ..panel.runtime import BOUNCING, KNOB_LOST, KNOB_TOP, KNOB_ZERO, TRIP_FINE
 from . import c_protocol as line
 from . import c_runtime as runtime
 from .board import WINDOW
-from .c_drive import _drive, _listed
+from .c_drive import WIDE_LINE, _drive, _listed
 from .c_names import PRESCALERS, bit_of, channel_of, complementary, interrupt_of, pulsed_line, up_name, vector_of
 from .c_servo import _servo_code, _servo_parts, _servo_silent
 from .c_setup import setup
@@ -48,8 +49,9 @@ def c_source(plan: ProgramPlan) -> str:
         "\n",
         runtime.SETTLED if any(d.contacts for d in plan.drives) else "",
         "\n",
+        runtime.CONVERTER if _has(plan, "KNOB") or _has(plan, "SENSE") else "",
         _fill(runtime.KNOB, knob_lost=str(KNOB_LOST), knob_zero=str(KNOB_ZERO), knob_top=str(KNOB_TOP))
-        if _has_knob(plan)
+        if _has(plan, "KNOB")
         else "",
         *("\n".join(_drive(d)) + "\n\n" for d in plan.drives),
         *(_servo_code(s) for s in plan.servos),
@@ -57,7 +59,7 @@ def c_source(plan: ProgramPlan) -> str:
         _fill(runtime.RUNNING, window=str(WINDOW)),
         "\n",
         runtime.OWN,
-        _fill(line.PROTOCOL, version=str(VERSION), **_servo_parts(plan)),
+        _fill(line.PROTOCOL, version=str(VERSION), no_contacts="-" * len(BOUNCING), **_servo_parts(plan)),
         "\n",
         _fill(runtime.MAIN, setup="\n".join(setup(plan)), servo_silent=_servo_silent(plan)),
     ]
@@ -90,9 +92,10 @@ def _refuse(plan: ProgramPlan) -> None:
             missing.append(
                 f"{thing.name}: two gates need centre-aligned pulses, so that both edges have their dead time."
             )
-        if isinstance(thing, DriveProgram) and "KNOB" in pins and not re.fullmatch(CHANNEL, channel_of(pins["KNOB"])):
-            label = pins["KNOB"].label
-            missing.append(f"{thing.name}: the profile does not tell the converter's channel of {label}.")
+        for signal in ("KNOB", "SENSE"):
+            if signal in pins and not re.fullmatch(CHANNEL, channel_of(pins[signal])):
+                label = pins[signal].label
+                missing.append(f"{thing.name}: the profile does not tell the converter's channel of {label}.")
         if isinstance(thing, DriveProgram) and thing.counting is not None:
             apart = [
                 p.label for p in (thing.counting.a, thing.counting.b) if not re.fullmatch(INTERRUPT, interrupt_of(p))
@@ -122,6 +125,9 @@ def _numbers(plan: ProgramPlan) -> Iterator[str]:
     yield f"#define DRIVES {len(plan.drives)}"
     yield f"#define COUNT {plan.count}"
     yield f"#define NODES {plan.nodes}"
+    hold = max((d.settings.hold_ms for d in plan.drives), default=1)
+    yield f"#define HOLD_MS {hold} /* the highest reading counts for so long */"
+    yield f"#define TRIP_FINE {TRIP_FINE}"
     yield f"#define LINK_MS {plan.link_ms} /* silence of the serial port that stops */"
     for d in plan.drives:
         s, why = d.settings, d.reasons
@@ -136,6 +142,14 @@ def _numbers(plan: ProgramPlan) -> Iterator[str]:
         ]
         if d.contacts:
             rows.append(("DEBOUNCE_MS", s.debounce_ms, why["debounce_ms"]))
+        if "home" in d.machine.inputs:
+            rows.append(("HOME", s.home, why["home"]))
+        if s.trip:
+            rows += [("TRIP", s.trip, why["trip"]), ("TRIP_SUM", s.trip_sum, why["trip_ms"])]
+        if "SENSE" in d.pins:
+            rows.append(("MILLIAMPS", s.milliamps_fine, why["milliamps"]))
+        if s.ends is not None:
+            rows += [("END_BACK", s.ends[0], why["ends"]), ("END_FRONT", s.ends[1], why["ends"])]
         if d.lines.coils:
             rows.append(("COIL_MS", s.coil_ms, why["coil_ms"]))
         if complementary(d.lines):
@@ -148,8 +162,8 @@ def _numbers(plan: ProgramPlan) -> Iterator[str]:
         yield f"#define {servo.slug.upper()}_HIGH {round(servo.high_us / tick)} /* {servo.high_us:g} µs */"
 
 
-def _has_knob(plan: ProgramPlan) -> bool:
-    return any("KNOB" in d.pins for d in plan.drives)
+def _has(plan: ProgramPlan, signal: str) -> bool:
+    return any(signal in d.pins for d in plan.drives)
 
 
 def _encoders(plan: ProgramPlan) -> str:
@@ -184,8 +198,11 @@ def _tables(plan: ProgramPlan) -> Iterator[str]:
             "two_way": "back" in d.machine.inputs,
             "homes": "home" in d.machine.inputs,
             "moves": "ahead" in d.machine.inputs,
+            "ends": d.settings.ends is not None,
             "opposed": d.lines.opposed,
             "watches": d.panel.watch == "yes",
+            "turns_knob": "KNOB" in d.pins,
+            "senses": "SENSE" in d.pins,
         }
         numbers = {
             "full": f"{up}_FULL",
@@ -196,6 +213,12 @@ def _tables(plan: ProgramPlan) -> Iterator[str]:
             "watch_ms": f"{up}_WATCH_MS",
             "watch_from": str(d.settings.watch_from),
             "offset": f"{up}_OFFSET",
+            "home": f"{up}_HOME" if "home" in d.machine.inputs else "0",
+            "trip": f"{up}_TRIP" if d.settings.trip else "0",
+            "trip_sum": f"{up}_TRIP_SUM" if d.settings.trip else "0",
+            "milliamps": f"{up}_MILLIAMPS" if "SENSE" in d.pins else "0",
+            "end_back": f"{up}_END_BACK" if d.settings.ends else "0",
+            "end_front": f"{up}_END_FRONT" if d.settings.ends else "0",
             "loop_ms": str(loop.period_ms if loop else 0),
             "rpm_per_count": str(loop.rpm_per_count_fine if loop else 0),
             "rpm_per_level": str(loop.rpm_per_level_fine if loop else 1),
@@ -204,13 +227,15 @@ def _tables(plan: ProgramPlan) -> Iterator[str]:
         }
         yield f"static const struct kind {d.slug}_kind = {{"
         yield f"    .number = {d.number},"
-        yield "    " + " ".join(f".{n} = {str(v).lower()}," for n, v in flags.items())
+        said = ", ".join(f".{n} = {str(v).lower()}" for n, v in flags.items()) + ","
+        yield from textwrap.wrap(said, WIDE_LINE, initial_indent="    ", subsequent_indent="    ")
         if loop is not None:
             yield f"    /* {c_comment(d.reasons.get('loop', ''))} */"
         yield from _listed("    .n = {", [f".{n} = {v}" for n, v in numbers.items()], "},", "        ")
         yield f"    .names = {d.slug}_names, .actions = {d.slug}_actions, .targets = {d.slug}_targets,"
         yield f"    .coils = {{{', '.join(map(str, coils))}}},"
         yield f"    .next = {d.slug}_next, .read = {d.slug}_read, .write = {d.slug}_write,"
+        yield f"    .lamps = {f'{d.slug}_lamps' if d.lamps else '0'}, .raw = {d.slug}_raw,"
         yield f"    .encoder = {f'&{d.slug}_encoder' if d.counting else '0'},"
         yield "};"
     kinds = ", ".join(f"{{.k = &{d.slug}_kind, .wanted = {up_name(d)}_WANTED}}" for d in plan.drives)

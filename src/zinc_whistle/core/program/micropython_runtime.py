@@ -108,11 +108,15 @@ class Drive:
     full = 65535
     coils_of, coil_ticks = {}, 0
     by_port = two_way = homes = moves = watches = False
-    wanted = ramp_step = pause_ticks = watch_ticks = offset = 0
+    wanted = ramp_step = pause_ticks = watch_ticks = offset = homing = 0
+    trip = trip_sum = milliamps = 0
+    hold_ticks = 1
+    ends = None
+    lamps = ()
     watch_from = 1
     loop_ticks = rpm_per_count = rpm_drop = gain = 0
     rpm_per_level = 1
-    encoder = knob = None
+    encoder = knob = sense = None
 
     def __init__(self):
         self.mode, self.homed, self.coils = "waiting", False, 0
@@ -120,13 +124,14 @@ class Drive:
         self.level = self.level_fine = 0
         self.rest = self.quiet = self.settled = self.still_for = self.loop = 0
         self.loop_count = self.last_count = self.rpm = 0
+        self.over = self.sensed = self.turned = self.peak = self.peak_before = self.peak_for = 0
         self.last_action = "off"
 
     def count(self):
         return self.encoder.count if self.encoder else 0
 
     def turn_knob(self, on):
-        scaled = self.knob.read_u16() >> 6
+        self.turned = scaled = self.knob.read_u16() >> 6
         span = KNOB_TOP - KNOB_ZERO
         self.wanted = min(max(scaled - KNOB_ZERO, 0), span) * self.full // span
         on["knob_zero"] = scaled <= KNOB_ZERO
@@ -159,10 +164,44 @@ class Drive:
             made += toward_zero(error * self.gain, FINE)
         return min(max(made, 0), self.full)
 
+    def rest_at_start(self):
+        """As power comes: nothing homed, nothing driven."""
+        self.mode, self.homed, self.coils = "waiting", False, 0
+        self.level = self.level_fine = self.rest = self.quiet = self.settled = self.still_for = self.over = 0
+        self.peak = self.peak_before = self.peak_for = 0
+
+    def light(self, on):
+        """Which state lights which lamp; without inputs all are dark."""
+        for lamp, modes, held, blinks in self.lamps:
+            lit = on is not None and (self.mode in modes or (self.homed if held == "homed" else on.get(held, False)))
+            lamp.value(1 if lit and not (blinks and Wire.now_ms & $blink) else 0)
+
+    def prove(self):
+        """Everything off, inputs read."""
+        self.rest_at_start()
+        self.read()
+        self.read_sense()
+        self.write("off", 0)
+        self.light(None)
+
+    def read_sense(self):
+        # As many readings as a round has ms: most of them fall between the pulses.
+        self.sensed = max(self.sense.read_u16() for _ in range(TICK_MS)) >> 6 if self.sense else 0
+
+    def sum_up(self):
+        """How far too much the current was, and for how long: the highest reading of the last rounds counts."""
+        self.peak = max(self.peak, self.sensed)
+        held = max(self.peak, self.peak_before)
+        self.peak_for += 1
+        if self.peak_for >= self.hold_ticks:
+            self.peak_before, self.peak, self.peak_for = self.peak, 0, 0
+        self.over = min(max(self.over + toward_zero(held * held - self.trip * self.trip, $trip_fine), 0), self.trip_sum)
+
     def tick(self, clear, silent):
         count = self.count()
         self.measure(count)
         on = self.read()
+        self.read_sense()
         on["forward"] = on.get("forward", False) or self.way > 0
         on["back"] = on.get("back", False) or self.way < 0
         on["home"] = on.get("home", False) or self.home
@@ -173,6 +212,11 @@ class Drive:
         on["behind"] = self.goal is not None and count - self.goal > $window
         on["still"] = self.level_fine == 0
         on["rested"] = self.rest >= self.pause_ticks
+        if self.trip:
+            self.sum_up()
+        on["over"] = self.trip > 0 and self.over >= self.trip_sum
+        on["end_back"] = self.ends is not None and count <= self.ends[0]
+        on["end_front"] = self.ends is not None and count >= self.ends[1]
         on["stuck"] = self.watches and self.still_for >= self.watch_ticks
         self.mode = self.next(on)
         self.home = False
@@ -184,18 +228,29 @@ class Drive:
         if target == "cut" or not ready:
             self.level_fine = 0
         else:
-            left = (self.wanted * ONE if target == "wanted" else 0) - self.level_fine
+            goal = self.wanted if target == "wanted" else (self.homing or self.wanted) if target == "slow" else 0
+            left = goal * ONE - self.level_fine
             self.level_fine += max(min(left, self.ramp_step), -self.ramp_step)
         self.level = self.applied(action) if driving else 0
         self.still_for = self.still_for + 1 if self.level >= self.watch_from and count == self.last_count else 0
         self.last_count = count
         self.write(action, self.level)
+        self.light(on)
+
+    def inputs(self):
+        """Contacts as they stand, knob, sense and count."""
+        bits = ["-"] * len(CONTACTS)
+        for name, contact in self.contacts.items():
+            bits[CONTACTS.index(name)] = "1" if contact.pin.value() == contact.pressed else "0"
+        knob, sense = self.turned if self.knob else "-", self.sensed if self.sense else "-"
+        return "%d %s %s %s %d" % (self.number + SHIFT, "".join(bits), knob, sense, self.count())
 
     def state(self):
         way = {"forward": 1, "back": -1}.get(self.actions[self.mode], 0)
         share = way * (self.level * 1000 // self.full)
         bad = self.encoder.bad if self.encoder else 0
-        return "%d %s %d %d %d %d" % (self.number + SHIFT, self.mode, share, self.rpm, self.count(), bad)
+        mode = "proving" if Wire.proving else self.mode
+        return "%d %s %d %d %d %d" % (self.number + SHIFT, mode, share, self.rpm, self.count(), bad)
 
     def command(self, word, x):
         if not self.by_port:
@@ -215,6 +270,17 @@ class Drive:
             self.wanted, self.open_loop = min(level, self.full), word == "duty"
         self.goal = None
         return "ok " + word
+
+    def move(self, by):
+        goal = self.count() + by
+        if not self.moves:
+            return "no moves"
+        if self.ends is None and not self.homed:
+            return "no home yet"
+        if self.ends is not None and not self.ends[0] <= goal <= self.ends[1]:
+            return "no range"
+        self.goal, self.way = goal, 0
+        return "ok move"
 
     def position(self, word, x):
         if not self.homes or (word == "go" and not self.moves):
@@ -246,6 +312,8 @@ class Servo:
             return "ok status %d %s %d 0 0 0" % (self.number + SHIFT, "off" if self.place is None else "on", self.place or 0)
         if word != "duty":
             return "no servo"
+        if Wire.proving:
+            return "no output"
         if not 0 <= x <= 1000:
             return "no range"
         self.go(x)
@@ -262,14 +330,17 @@ servos = {$servos}
 COUNT = len(drives) + len(servos)
 NODES = $nodes  # controllers that run this program on one line
 SHIFT = $shift  # of the drives' numbers, in the second of two
-ASKED = {"status": 1, "duty": 2, "speed": 2, "go": 2, "home": 1, "counts": 1, "report": 1}
+ASKED = {"status": 1, "duty": 2, "speed": 2, "go": 2, "move": 2, "home": 1, "counts": 1, "report": 1}
+ASKED.update({"sense": 1, "inputs": 1, "prove": 1})
+# The contacts, in the order in which they are told:
+CONTACTS = $contacts
 
 
 class Wire:
     line = ""
     silent = LINK_TICKS
     report_ms = now_ms = 0
-    clear = False
+    clear = proving = False
 
 
 def crc8(data):
@@ -324,6 +395,15 @@ def answer(text):
             return "no range"
         Wire.report_ms = given[0]
         return "ok report"
+    if word == "prove":
+        if given[0] not in (0, 1):
+            return "no range"
+        Wire.proving = given[0] == 1
+        for d in drives.values():
+            d.way, d.goal, d.home = 0, None, False
+            d.rest_at_start()
+        rest_servos()
+        return "ok prove"
     own = given[0] - SHIFT
     if own in servos:
         return servos[own].answer(word, given[-1])
@@ -334,6 +414,15 @@ def answer(text):
         return "ok status " + drive.state()
     if word == "counts":
         return "ok counts %d %d %d" % (drive.number + SHIFT, drive.count(), drive.encoder.bad) if drive.encoder else "no encoder"
+    if word == "sense":
+        milliamps = drive.sensed * drive.milliamps // FINE
+        return "ok sense %d %d" % (drive.number + SHIFT, milliamps) if drive.sense else "no sense"
+    if word == "inputs":
+        return "ok inputs " + drive.inputs()
+    if Wire.proving:
+        return "no output"
+    if word == "move":
+        return drive.move(given[-1])
     return drive.position(word, given[-1]) if word in ("home", "go") else drive.command(word, given[-1])
 
 
@@ -377,6 +466,9 @@ def tick():
     for d in drives.values():
         if silent:
             d.way, d.goal = 0, None
+        if Wire.proving:
+            d.prove()
+            continue
         d.tick(Wire.clear, silent)
     Wire.clear = False
     if silent:

@@ -7,9 +7,10 @@ from collections.abc import Iterator
 from string import Template
 
 from ..laws.decoder import ILLEGAL
+from ..panel.lamps import BLINK_MS
 from ..panel.lines import is_pulsed
 from ..panel.machine import names_in
-from ..panel.runtime import FINE, KNOB_LOST, KNOB_TOP, KNOB_ZERO, ONE, SPEED_FINE
+from ..panel.runtime import BOUNCING, FINE, KNOB_LOST, KNOB_TOP, KNOB_ZERO, ONE, SPEED_FINE, TRIP_FINE
 from . import micropython_runtime as parts
 from .board import WINDOW
 from .keep import stamped
@@ -41,7 +42,7 @@ def micropython_source(plan: ProgramPlan) -> str:
             knob_zero=KNOB_ZERO,
             knob_top=KNOB_TOP,
         ),
-        _fill(parts.RUNTIME, illegal=ILLEGAL, window=WINDOW),
+        _fill(parts.RUNTIME, illegal=ILLEGAL, window=WINDOW, blink=BLINK_MS, trip_fine=TRIP_FINE),
         *("\n".join(_drive(d)) + "\n" for d in plan.drives),
         parts.OWN,
         _fill(
@@ -51,6 +52,7 @@ def micropython_source(plan: ProgramPlan) -> str:
             polynomial=f"0x{POLYNOMIAL:02X}",
             version=VERSION,
             longest=LONGEST,
+            contacts=f"({', '.join(chr(34) + n + chr(34) for n in BOUNCING)})",
             nodes=plan.nodes,
             shift=_shift(plan),
         ),
@@ -115,6 +117,11 @@ def _drive(d: DriveProgram) -> Iterator[str]:
         ("watch_ticks", s.watch_ms, why["watch_ms"]),
         ("watch_from", s.watch_from, "from this level on it must turn"),
         ("offset", s.offset, why["offset"]),
+        *((("homing", s.home, why["home"]),) if s.home else ()),
+        *((("trip", s.trip, why["trip"] + ", of 1023"), ("trip_sum", s.trip_sum, why["trip_ms"])) if s.trip else ()),
+        *((("hold_ticks", s.hold_ms, "the highest reading counts for so long"),) if s.trip else ()),
+        *((("milliamps", s.milliamps_fine, why["milliamps"]),) if "SENSE" in d.pins else ()),
+        *((("ends", s.ends, why["ends"]),) if s.ends else ()),
     ):
         yield f"    {name} = {value}  # {python_comment(reason)}"
     yield f"    by_port, two_way = {d.panel.command == 'serial'}, {'back' in d.machine.inputs}"
@@ -155,8 +162,16 @@ def _drive(d: DriveProgram) -> Iterator[str]:
     yield from _dict("        self.contacts", contacts)
     if d.counting is not None:
         yield f"        self.encoder = Encoder({d.counting.a.program}, {d.counting.b.program}, {d.counting.table})"
-    if "KNOB" in d.pins:
-        yield f"        self.knob = ADC(Pin({d.pins['KNOB'].program}))"
+    yield from (
+        f"        self.{_attribute(n)} = ADC(Pin({d.pins[n].program}))" for n in ("KNOB", "SENSE") if n in d.pins
+    )
+    if d.lamps:
+        yield "        self.lamps = ("
+        for lamp in d.lamps:
+            modes = "".join(f'"{m}", ' for m in lamp.modes)
+            output = f"Pin({d.pins[lamp.signal].program}, Pin.OUT, value=0)"
+            yield f'            ({output}, ({modes}), "{lamp.input}", {lamp.blinks}),  # {python_comment(lamp.name)}'
+        yield "        )"
     yield "\n    def read(self):"
     yield "        on = {name: contact.read() for name, contact in self.contacts.items()}"
     if "KNOB" in d.pins:

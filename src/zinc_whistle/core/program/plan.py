@@ -14,6 +14,7 @@ from ..laws.decoder import table
 from ..model.build import Build
 from ..model.panel import PanelSpec
 from ..model.signals import Controller, Pin
+from ..panel.lamps import LampRule, rules_of
 from ..panel.lines import Lines
 from ..panel.machine import Machine
 from ..panel.runtime import Settings
@@ -93,6 +94,7 @@ class DriveProgram:
     dead_steps: int
     contacts: tuple[PanelContact, ...]
     counting: Counting | None
+    lamps: tuple[LampRule, ...] = ()
     reasons: Mapping[str, str] = field(default_factory=dict)
 
 
@@ -310,6 +312,8 @@ def _drive(done: DrivenAssessment, number: int, slug: str, wide: bool) -> DriveP
     counting = None
     if "ENC A" in pins and (motor := drive.of_motor) is not None:
         counting = Counting(pins["ENC A"], pins["ENC B"], table(motor.encoder.decoding))
+    if "ahead" in panel.machine.inputs and counting is None:
+        raise ValueError("it moves by counts, but has no encoder.")
     if drive.panel.watch == "yes" and counting is None:
         raise ValueError("it watches for counts, but has no encoder.")
     timing = _timing(at.plan, drive.signals.alignment == "centre") if drive.signals.pulsed else NO_PULSES
@@ -329,6 +333,7 @@ def _drive(done: DrivenAssessment, number: int, slug: str, wide: bool) -> DriveP
         dead_steps=math.ceil(round((dead or 0.0) * clock / timing.prescaler, 6)),
         contacts=contacts_of(drive.panel, pins, "back" in panel.machine.inputs),
         counting=counting,
+        lamps=rules_of(panel.machine, drive.panel.lamps),
         reasons=_reasons(done, settings, dead),
     )
 
@@ -345,6 +350,13 @@ def _reasons(done: DrivenAssessment, settings: Settings, dead_s: float | None) -
         "ramp_ms": f"ramp of {phrase(ramp or 0.0, 'time')} to the working duty" if settings.ramp_ms else "no ramp",
         "pause_ms": f"rest of {phrase(panel.pause.value or 0.0, 'time')} before the other direction",
         "debounce_ms": "contacts bounce for several ms",
+        "home": "duty of homing" if settings.home else "homing at the working duty",
+        "trip": f"stops above {phrase(panel.trip_a.value or 0.0, 'current')}"
+        if settings.trip
+        else "no stop by current",
+        "trip_ms": f"at twice that within {phrase(panel.trip_time.value or 0.0, 'time')}, the more the sooner",
+        "milliamps": "one step of the converter at the sense pin, in 1/256 mA",
+        "ends": "counted from where it stood when power came",
         "watch_ms": "driven without counts for so long: a jam, or a lead off",
         "link_ms": "the port must be heard within this time",
         "coil_ms": "relays: pulses off, and contacts at rest, for so long",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-VERSION = 1
+VERSION = 2
 LONGEST = 60
 """Characters of a line, the check included; a longer one is refused."""
 POLYNOMIAL = 0x07

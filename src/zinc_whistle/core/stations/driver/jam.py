@@ -112,9 +112,8 @@ def _fuse(at: DriveContext, jam: Jam) -> _Stop:
 
 
 def typed_time_counts(at: DriveContext) -> bool:
-    """Whether the time that the builder typed for the stop is what counts: a fuse and a watch have their own."""
-    watched = at.drive.has_encoder and at.drive.panel.watch == "yes"
-    return at.unit.jam_stop in ("driver limit", "cut-out") or (at.unit.jam_stop == "program" and not watched)
+    """Whether the time that the builder typed for the stop is what counts: a fuse and a program have their own."""
+    return at.unit.jam_stop in ("driver limit", "cut-out")
 
 
 def _program(at: DriveContext, jam: Jam, driving: Driving) -> _Stop:
@@ -122,7 +121,8 @@ def _program(at: DriveContext, jam: Jam, driving: Driving) -> _Stop:
     counts = at.drive.has_encoder and panel.watch == "yes"
     shunt = unit.made_of == "stage" and unit.stage.shunt.value is not None
     senses = driving.part.sense_gain.value is not None or shunt
-    where = f"{panel.path}.watch" if counts or at.drive.has_encoder else f"{unit.path}.jam_stop"
+    trips = senses and panel.trip == "yes"
+    where = f"{panel.path}.watch" if counts or at.drive.has_encoder else f"{panel.path}.trip"
     if not at.drive.signals.by_program:
         return _Stop(
             refusal="No program watches this drive: name a fuse that opens in time, a cut-out in the motor's lead, or "
@@ -130,26 +130,49 @@ def _program(at: DriveContext, jam: Jam, driving: Driving) -> _Stop:
             "own limit.",
             where=f"{unit.path}.jam_stop",
         )
-    if not counts and not senses:
-        return _Stop(
-            refusal="Nothing tells the program of a jam: let its panel watch for the encoder's counts, or sense the "
-            "current."
-            if at.drive.has_encoder
-            else "Nothing tells the program of a jam: it needs an encoder or a sensed current, or else a fuse that "
-            "opens in time.",
-            remedy=Remedy("The panel watches for counts", f"{panel.path}.watch", "yes")
-            if at.drive.has_encoder
-            else None,
-            where=where,
-        )
-    time = panel.watch_time.leaf if counts else unit.jam_time.leaf
-    because = (*jam.because, panel.chosen("watch"))
+    if not counts and not trips:
+        return _unseen(at, senses, where)
+    because = (*jam.because, panel.chosen("watch"), panel.chosen("trip"))
     if (motor := at.drive.of_motor) is not None:
         because = (*because, motor.encoder.chosen("fitted"))
+    if counts:
+        time = panel.watch_time.leaf
+        return _Stop(
+            where=f"{panel.path}.watch_time",
+            winding=fuse_laws.left_to_the_stop(time, jam.motor, jam.winding_bears, because=because),
+            driver=fuse_laws.left_to_the_stop(time, jam.motor, jam.driver_bears, because=because),
+        )
+    where = f"{panel.path}.trip_a"
+    if panel.trip_a.value is None:
+        return _Stop(unknown="Not known yet: give the current above which the panel stops it.", where=where)
+
+    def left(bears: Node) -> Node:
+        told = [*because, presence(panel.trip_a.leaf)]
+        return fuse_laws.left_to_the_program(panel.trip_time.leaf, jam.motor, bears, panel.trip_a.leaf, because=told)
+
+    return _Stop(where=where, winding=left(jam.winding_bears), driver=left(jam.driver_bears))
+
+
+def _unseen(at: DriveContext, senses: bool, where: str) -> _Stop:
+    """The program is to act in a jam, and nothing that it reads would make it."""
+    panel = at.drive.panel
+    if at.drive.has_encoder:
+        return _Stop(
+            refusal="Nothing tells the program of a jam: let its panel watch for the encoder's counts, or stop above a "
+            "sensed current.",
+            remedy=Remedy("The panel watches for counts", f"{panel.path}.watch", "yes"),
+            where=where,
+        )
+    if senses:
+        return _Stop(
+            refusal="The program could tell a jam by the current, and does not act on it: let its panel stop above a "
+            "current.",
+            where=where,
+        )
     return _Stop(
-        where=f"{panel.path}.watch_time" if counts else f"{unit.path}.jam_time",
-        winding=fuse_laws.left_to_the_stop(time, jam.motor, jam.winding_bears, because=because),
-        driver=fuse_laws.left_to_the_stop(time, jam.motor, jam.driver_bears, because=because),
+        refusal="Nothing tells the program of a jam: it needs an encoder or a sensed current, or else a fuse that "
+        "opens in time.",
+        where=f"{at.unit.path}.jam_stop",
     )
 
 

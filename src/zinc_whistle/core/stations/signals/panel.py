@@ -3,21 +3,26 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 
 from ...algebra.findings import Remedy
-from ...algebra.limits import Check, claim, lower
-from ...algebra.nodes import Figure
+from ...algebra.limits import Check, claim, lower, upper
+from ...algebra.nodes import Constant, Figure
 from ...cases import breakaway
 from ...cases.circuit import DriveCircuit
+from ...cases.driving import sense_of
 from ...cases.operating import DriveContext
 from ...cases.truth import truth_table
+from ...laws import driver as driver_laws
+from ...laws import fuse as fuse_laws
 from ...model.panel import PanelSpec
 from ...panel.check import Checked, check
+from ...panel.lamps import never_lit, rules_of
 from ...panel.lines import Lines, lines_of
 from ...panel.machine import Around, Machine, assemble
-from ...panel.runtime import FINE, SPEED_FINE, Loop, Settings
+from ...panel.runtime import FINE, MILLIAMPS, SPEED_FINE, Loop, Settings
 from ...panel.strips import StripSegment, changeover
 from .compute import SignalsResult
 
@@ -81,7 +86,11 @@ def turning(machine: Machine, how: Told, settings: Settings) -> tuple[StripSegme
 NO_PROGRAM = "No program reads a panel here: what is pressed is in the motor's own current, or turned at the knob."
 
 
-_NUMBERS = {"watch_time", "link_time", "pause", "debounce"}
+_NUMBERS = {
+    *("watch_time", "link_time", "pause", "debounce", "trip_a", "trip_time", "home_duty", "end_front", "end_back"),
+    "lamps",
+}
+"""What no state of the machine hangs on."""
 
 
 @lru_cache(maxsize=256)
@@ -123,6 +132,7 @@ def settings_of(
     if spec.pulsed and panel.offset == "yes" and (motor := at.of_motor) is not None:
         offset = round((breakaway.current(motor).value or 0.0) * _around(at, solved) * own)
     loop = _loop(at, solved, per_turn, own)
+    step = _milliamps(at)
     return Settings(
         full=own,
         wanted=wanted,
@@ -134,9 +144,42 @@ def settings_of(
         coil_ms=_ms(at.unit.relay_pause_s),
         offset=min(offset, own),
         knob_full=(1 << int(at.controller.sense_bits.value or 10)) - 1,
+        home=min(round((panel.home_duty.value or 0.0) * own), own) if spec.pulsed else 0,
+        trip=_trip(at, step),
+        trip_ms=_ms(panel.trip_time.value) if panel.trip == "yes" else 0,
+        milliamps_fine=step,
+        ends=_ends(panel),
         loop=loop,
         watch_from=min(loop.level_of(1), own) if loop is not None else 1,
     )
+
+
+def _milliamps(at: DriveContext) -> int:
+    """What one of 1023 steps at the sense pin stands for (1/256 mA); 0 where nothing is sensed."""
+    reference = at.controller.sense_reference.value
+    gain = sense_of(at, at.part).value if at.part is not None and at.part.sense_gain.value is not None else None
+    return round(reference / 1023 / gain * 1000 * MILLIAMPS) if gain and reference else 0
+
+
+def _trip(at: DriveContext, step: int) -> int:
+    """The reading above which the panel fails. ValueError where it is to, and cannot."""
+    panel = at.drive.panel
+    if panel.trip == "no":
+        return 0
+    if panel.trip_a.value is None:
+        raise ValueError("Not known yet: the current above which it stops.")
+    if not step:
+        raise ValueError("it stops above a current, but nothing tells it the current.")
+    return max(round(panel.trip_a.value * 1000 * MILLIAMPS / step), 1)
+
+
+def _ends(panel: PanelSpec) -> tuple[int, int] | None:
+    """The counts between which it drives, where they are counted from power-up. ValueError where one is missing."""
+    if panel.moves != "relative":
+        return None
+    if panel.end_front.value is None or panel.end_back.value is None:
+        raise ValueError("Not known yet: the ends in counts of its moves.")
+    return int(panel.end_back.value), int(panel.end_front.value)
 
 
 def _ms(seconds: float | None) -> int:
@@ -216,10 +259,102 @@ def _on_the_line(at: DriveContext) -> list[Check]:
     ]
 
 
-SEVERE = ("limit", "stop", "leg", "direction", "start", "fault", "homing")
+HOUR = Constant("1 h", 3600.0, "time")
+WHOLE = Constant("100 %", 1.0, "fraction")
+SEVERE = ("limit", "stop", "leg", "direction", "start", "fault", "homing", "ends")
 
 
-def checks(at: DriveContext, result: PanelResult) -> list[Check]:
+def _trip_checks(at: DriveContext, signals: SignalsResult) -> list[Check]:
+    """A stop by current sees its current, is not at the converter's end, and stays quiet while all is well."""
+    panel, part, drive = at.drive.panel, at.part, at.drive.id
+    if panel.trip == "no" or part is None:
+        return []
+    senses = part.sense_gain.value is not None
+    where = f"{panel.path}.trip"
+    found: list[Check] = [
+        claim(
+            "panel.trip",
+            station=STATION,
+            title="What stops by current can tell it",
+            holds=senses,
+            todo="Nothing tells the current: take a driver with a sense output, a shunt in a stage of your own, or do "
+            "without.",
+            drive=drive,
+            where=where,
+            remedy=Remedy("No stop by current", where, "no"),
+        )
+    ]
+    if not senses:
+        return found
+    limit, time = panel.trip_a.leaf, panel.trip_time.leaf
+    start = fuse_laws.sum_of_a_start(signals.ramp, at.starting_current, time, limit, title="Sum of a start")
+    return [
+        *found,
+        upper(
+            "panel.trip_quiet",
+            station=STATION,
+            title="An hour's work, against the stop by current",
+            stress=fuse_laws.sum_of_a_start(HOUR, at.any_current, time, limit, title="Sum of an hour's work"),
+            bound=WHOLE,
+            todo="It would stop at work: let it act above a higher current.",
+            drive=drive,
+            over="warn",
+            where=f"{panel.path}.trip_a",
+            destructive=False,
+        ),
+        upper(
+            "panel.trip_start",
+            station=STATION,
+            title="A start, against the stop by current",
+            stress=start,
+            bound=WHOLE,
+            todo="It would stop at the start: give it more time, let it act above more, or ramp more slowly.",
+            drive=drive,
+            over="warn",
+            where=f"{panel.path}.trip_time",
+            destructive=False,
+        ),
+        upper(
+            "panel.trip_range",
+            station=STATION,
+            title="Sense signal at the stop",
+            stress=driver_laws.sense_volts(sense_of(at, part), panel.trip_a.leaf, title="Sense signal at the stop"),
+            bound=at.controller.sense_reference.leaf,
+            todo="The converter is at its end before: it would never stop. Divide the signal, or stop at less.",
+            drive=drive,
+            where=f"{panel.path}.trip_a",
+        ),
+    ]
+
+
+def _lamp_checks(at: DriveContext, machine: Machine) -> Iterator[Check]:
+    """Each lamp can be lit by something, and its pin can feed it."""
+    panel, drive = at.drive.panel, at.drive.id
+    for lamp, rule in zip(panel.lamps, rules_of(machine, panel.lamps), strict=True):
+        yield claim(
+            f"panel.lamp.{lamp.id}",
+            station=STATION,
+            title=f"{rule.name} can be lit",
+            holds=not never_lit(machine, rule),
+            todo="Nothing on this panel lights it: choose another state, or take it away.",
+            drive=drive,
+            over="warn",
+            where=f"{panel.path}.lamps",
+            destructive=False,
+        )
+        yield upper(
+            f"panel.lamp_a.{lamp.id}",
+            station=STATION,
+            title=f"Current of {rule.name}",
+            stress=lamp.current.leaf,
+            bound=at.controller.pin_current.leaf,
+            todo="More than a pin gives: a small transistor, or a lamp for less.",
+            drive=drive,
+            where=f"{panel.path}.lamps",
+        )
+
+
+def checks(at: DriveContext, signals: SignalsResult, result: PanelResult) -> list[Check]:
     """The choices go together, nothing forbidden can be reached, and the times suit what is driven."""
     panel, drive = at.drive.panel, at.drive.id
     if not at.drive.signals.by_program:
@@ -256,6 +391,9 @@ def checks(at: DriveContext, result: PanelResult) -> list[Check]:
                 )
             )
     found += _on_the_line(at)
+    found += _trip_checks(at, signals)
+    if result.machine is not None:
+        found += _lamp_checks(at, result.machine)
     if panel.watch == "yes":
         found.append(
             claim(
@@ -298,5 +436,6 @@ _WHERE = {
     "fault": "{p}.fault_input",
     "both": "{p}.both",
     "homing": "{p}.homing",
+    "ends": "{p}.end_front",
     "trapped": "{p}.limit_stops",
 }

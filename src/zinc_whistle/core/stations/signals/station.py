@@ -12,7 +12,7 @@ def driven(scene: DrivenScene) -> Outcome:
     result, controls = compute.compute(at, scene.circuit, scene.driving), panel.compute(at)
     return Outcome(
         results={"signals": result, "panel": controls},
-        checks=[*compute.checks(at, scene.circuit, result), *panel.checks(at, controls)],
+        checks=[*compute.checks(at, scene.circuit, result), *panel.checks(at, result, controls)],
     )
 
 

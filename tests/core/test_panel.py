@@ -12,8 +12,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from zinc_whistle.core.cases.truth import truth_table
-from zinc_whistle.core.model.panel import INPUTS, PanelSpec
+from zinc_whistle.core.model.panel import INPUTS, LAMPS, PanelLamp, PanelSpec
 from zinc_whistle.core.panel.check import FORBIDDEN, Checked, check, replay
+from zinc_whistle.core.panel.lamps import never_lit, rules_of
 from zinc_whistle.core.panel.lines import Lines, lines_of, shorts
 from zinc_whistle.core.panel.machine import Around, Machine, PanelMode, PanelRule, assemble, evaluate, names_in, parsed
 from zinc_whistle.core.panel.runtime import Panel, Settings
@@ -398,3 +399,73 @@ def test_what_is_forbidden_is_told_in_words_and_every_input_too() -> None:
     assert set(machine.inputs) <= set(INPUTS)
     assert {v.code for v in check(machine, PanelSpec.model_validate(FULL)).verdicts} == set(FORBIDDEN)
     assert all(isinstance(m, PanelMode) and m.says for m in machine.modes)
+
+
+def lamps(*when: str) -> list[PanelLamp]:
+    return [PanelLamp.model_validate({"id": f"l{k}", "name": w, "when": w}) for k, w in enumerate(when, 1)]
+
+
+@pytest.mark.parametrize("when", LAMPS)
+def test_a_lamp_is_lit_in_just_the_modes_that_it_is_named_for(when: str) -> None:
+    machine, _ = made(**FULL)
+    (rule,) = rules_of(machine, lamps(when))
+    inputs = dict.fromkeys(machine.inputs, False)
+    lit = {m.name for m in machine.modes if rule.lit(m.name, False, inputs)}
+    driving = {m.name for m in machine.modes if m.action in ("forward", "back")}
+    assert lit == {
+        "driving": driving,
+        "forward": {n for n in driving if machine.by_name[n].action == "forward"},
+        "back": {n for n in driving if machine.by_name[n].action == "back"},
+        "ready": {"idle"},
+        "trouble": {"stopped", "failed"},
+        "homed": set(),
+        "limit_front": set(),
+        "limit_back": set(),
+    }.get(when, {when})
+    assert not never_lit(machine, rule)
+    assert rule.lit("idle", when == "homed", inputs | ({when: True} if when.startswith("limit") else {})) is (
+        when in ("ready", "homed", "limit_front", "limit_back")
+    )
+
+
+def test_a_lamp_for_what_the_panel_has_not_is_told() -> None:
+    machine, _ = made()
+    dark = {r.name for r in rules_of(machine, lamps(*LAMPS)) if never_lit(machine, r)}
+    assert dark == {"stopped", "failed", "trouble", "homed", "limit_front", "limit_back"}
+
+
+SIDE_BY_SIDE = {"command": "hold", "touch_too": "yes", "trip": "yes", "clear_by": "release", "stop_input": "open"}
+
+
+@pytest.mark.parametrize("more", [{}, {"limits": "both"}, {"limits": "back", "homing": "back"}, {"moves": "relative"}])
+@pytest.mark.parametrize("reverses", [True, False])
+def test_what_stands_beside_the_buttons_can_do_nothing_forbidden(more: dict[str, str], reverses: bool) -> None:
+    if "homing" in more and not reverses:
+        return
+    machine, spec = made(Around(reverses), **SIDE_BY_SIDE | more)
+    checked = check(machine, spec, RELAYS)
+    assert not wrong(checked), [(v.code, [s.says for s in v.steps]) for v in checked.verdicts if not v.holds]
+
+
+def test_the_largest_panel_of_all_is_checked_whole() -> None:
+    machine, spec = made(**FULL | {"touch_too": "yes", "trip": "yes", "moves": "relative", "homing": "none"})
+    checked = check(machine, spec, RELAYS)
+    assert checked.inputs == 1 << 20 and not wrong(checked)
+
+
+@pytest.mark.parametrize(
+    ("breaks", "code"),
+    [
+        (_without(lambda r: r.when == "over"), "fault"),
+        (_without(lambda r: r.when == "end_front"), "ends"),
+        (_with(lambda r: r.to == "touched_back", when="run_back"), "both"),
+    ],
+)
+def test_a_broken_panel_of_both_kinds_is_seen(breaks: Callable[[Machine], Machine], code: str) -> None:
+    machine, spec = made(**SIDE_BY_SIDE | {"moves": "relative"})
+    assert code in wrong(check(breaks(machine), spec, RELAYS))
+
+
+def test_two_schools_of_a_move_do_not_go_together() -> None:
+    with pytest.raises(ValueError, match="choose one of the two"):
+        made(moves="relative", homing="back", limits="both")

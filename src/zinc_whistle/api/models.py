@@ -362,6 +362,10 @@ class PanelMemory(Strict):
     quiet_ms: int = Field(0, ge=0, le=10**6)
     settled_ms: int = Field(0, ge=0, le=10**6)
     quiet_counts_ms: int = Field(0, ge=0, le=10**9)
+    over: int = Field(0, ge=0, le=2**31)
+    peak: int = Field(0, ge=0, le=1023)
+    peak_before: int = Field(0, ge=0, le=1023)
+    peak_ms: int = Field(0, ge=0, le=10**6)
     last_count: int = Field(0, ge=-(2**53), le=2**53)
     count: int = Field(0, ge=-(2**53), le=2**53)
     loop_ms: int = Field(0, ge=0, le=10**6)
@@ -381,6 +385,15 @@ class Press(Strict):
     pressed: list[str] = Field(default_factory=list, max_length=20)
     knob: int = Field(0, ge=0, le=1023)
     ms: int = Field(200, ge=1, le=3000)
+    prove: bool = False
+
+
+class LampLit(BaseModel):
+    """A lamp of the panel, and whether it burns or blinks now."""
+
+    name: str
+    lit: bool
+    blinks: bool
 
 
 class Pressed(BaseModel):
@@ -396,6 +409,9 @@ class Pressed(BaseModel):
     speed_rpm: list[float]
     current_a: list[float]
     entered: list[Said]
+    lamps: list[LampLit]
+    proved: list[Said]
+    """What stands on the inputs, while it proves."""
     note: str
 
 

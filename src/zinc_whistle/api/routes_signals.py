@@ -6,8 +6,12 @@ from typing import Any
 
 from fastapi import APIRouter, HTTPException, Response
 
+from ..core.algebra.quantities import phrase
 from ..core.assess import DrivenAssessment, assess
-from ..core.panel.trial import Memory, advance
+from ..core.panel.lamps import rules_of
+from ..core.panel.machine import Machine
+from ..core.panel.runtime import BOUNCING, MILLIAMPS, Settings
+from ..core.panel.trial import Memory, TrialCourse, advance
 from ..core.program.archive import files
 from ..core.program.c_source import c_source
 from ..core.program.keep import renewed
@@ -17,6 +21,7 @@ from ..core.simulation.plant import Path, Plant
 from ..core.simulation.scenario import drive_of, plant_of
 from ..core.stations.signals.panel import lines_for, settings_of
 from ..sheets.scale import in_unit
+from ..sheets.signals import INPUT_LABELS
 from . import models
 from .board_files import image_of, zipped
 from .routes_builds import MISSING, StoreOf
@@ -54,15 +59,18 @@ def press(body: models.Press, store: StoreOf) -> models.Pressed:
             plant=plant,
             rest=rest,
             opened=opened,
-            counts_per_turn=per_turn.value if per_turn is not None and "stuck" in machine.inputs else None,
+            counts_per_turn=per_turn.value if per_turn is not None and COUNTED & set(machine.inputs) else None,
+            lamps=done.drive.panel.lamps,
+            prove=body.prove,
         )
     except ValueError as error:
         raise HTTPException(422, str(error)) from error
     mode = machine.by_name[memory.mode]
+    lamps = rules_of(machine, done.drive.panel.lamps)
     return models.Pressed(
         memory=models.PanelMemory(**{n: getattr(memory, n) for n in models.PanelMemory.model_fields}),
         mode=mode.name,
-        says=mode.says,
+        says="proves: everything is off" if body.prove else mode.says,
         action=course.now.action,
         lines=dict(course.now.lines),
         time_s=[t / 1e3 for t in course.ms],
@@ -70,8 +78,36 @@ def press(body: models.Press, store: StoreOf) -> models.Pressed:
         speed_rpm=in_unit(course.speed, "rpm"),
         current_a=in_unit(course.current, "A"),
         entered=[models.Said(name=f"{t / 1e3:.2f} s", text=machine.by_name[n].says) for t, n in course.modes],
+        lamps=[
+            models.LampLit(name=x.name, lit=lit, blinks=x.blinks)
+            for x, lit in zip(lamps, course.now.lamps, strict=True)
+        ],
+        proved=_proved(machine, settings, body, course, memory) if body.prove else [],
         note=note,
     )
+
+
+def _proved(
+    machine: Machine, settings: Settings, body: models.Press, course: TrialCourse, memory: Memory
+) -> list[models.Said]:
+    """What the program would tell of its inputs: contacts as they stand, knob, current and count."""
+    found = [
+        models.Said(name=INPUT_LABELS[n], text="pressed" if n in body.pressed else "not pressed")
+        for n in BOUNCING
+        if n in machine.inputs
+    ]
+    if "knob_zero" in machine.inputs:
+        found.append(models.Said(name="Knob", text=f"{body.knob} of 1023"))
+    if settings.milliamps_fine:
+        amps = phrase(course.sensed * settings.milliamps_fine / MILLIAMPS / 1000, "current")
+        found.append(models.Said(name="Current sense", text=f"{course.sensed} of 1023: {amps}"))
+    if COUNTED & set(machine.inputs):
+        found.append(models.Said(name="Encoder", text=f"{memory.last_count} counts"))
+    return found
+
+
+COUNTED = {"stuck", "end_front"}
+"""Inputs that a program finds in its counts."""
 
 
 def _motor(done: DrivenAssessment) -> tuple[Plant | None, Path, Path, str]:

@@ -10,6 +10,7 @@ from ..core.cases import course
 from ..core.cases.timer_plan import kept, settings
 from ..core.cases.timers import can_pulse, in_software
 from ..core.model.board import lit
+from ..core.model.panel import PanelLamp, PanelSpec
 from ..core.panel.machine import STOPS
 from ..core.panel.strips import StripSegment, period
 from ..core.panel.trial import inputs_to_press
@@ -45,6 +46,8 @@ from .signals_views import (
 INPUT_LABELS = {
     "forward": "Forward",
     "back": "Back",
+    "run_forward": "Run forward",
+    "run_back": "Run back",
     "home": "Home",
     "ahead": "A position ahead",
     "behind": "A position behind",
@@ -355,7 +358,7 @@ def _servo_signals_figures(done: ServoAssessment) -> Shown:
 
 def _signals_sections(done: DrivenAssessment, d: Describer) -> list[Section]:
     spec = done.drive.panel
-    panel = [n for n in type(spec).model_fields if n not in ("homing", "moves") or done.of_motor is not None]
+    panel = [n for n in type(spec).model_fields if _asked(n, spec, done.of_motor is not None)]
     signals = done.drive.signals
     told = signals.told_by
     if told == "timer":
@@ -368,8 +371,38 @@ def _signals_sections(done: DrivenAssessment, d: Describer) -> list[Section]:
     if told == "level":
         alone = [n for n in panel if n not in ("speed_by", "offset")]
         fields = ("told_by", "reversal", "braking")
-        return [d.section(signals, "What tells it", fields), d.section(spec, "Control panel", alone)]
-    return [d.section(signals, "PWM and ramps"), d.section(spec, "Control panel", panel)]
+        tells = d.section(signals, "What tells it", fields)
+        return [tells, d.section(spec, "Control panel", alone), d.table(spec, "lamps", PanelLamp)]
+    return [
+        d.section(signals, "PWM and ramps"),
+        d.section(spec, "Control panel", panel),
+        d.table(spec, "lamps", PanelLamp),
+    ]
+
+
+def _asked(name: str, spec: PanelSpec, turns: bool) -> bool:
+    """Whether a field of a panel means anything beside what is chosen there."""
+    by_port, stops = spec.command == "serial", spec.stop_input != "none" or spec.command == "serial"
+    return {
+        "touch_too": spec.command == "hold",
+        "pressed": not by_port,
+        "both": not by_port,
+        "limit_contact": spec.limits != "none",
+        "limit_stops": spec.limits != "none",
+        "homing": turns,
+        "home_duty": turns and spec.homing != "none",
+        "moves": turns,
+        "end_front": spec.moves == "relative",
+        "end_back": spec.moves == "relative",
+        "stop_latched": stops,
+        "clear_by": spec.fails,
+        "trip_a": spec.trip == "yes",
+        "trip_time": spec.trip == "yes",
+        "watch": turns,
+        "watch_time": turns and spec.watch == "yes",
+        "link_time": by_port or spec.moves != "no",
+        "offset": turns,
+    }.get(name, True)
 
 
 WITHOUT_PROGRAM = ("reversal", "braking")

@@ -108,6 +108,7 @@ def _regulator(
     told: list[Node] = [c.draws.leaf for c in boards if c.draws.value is not None]
     read = spec.load.value is not None or not told
     small = [c.current for c in spec.consumers] + [d.current for d in build.devices_on(spec.id)]
+    small += [lamp.current for lamp in build.lamps_on(spec.id)]
     own = [*([spec.load.leaf] if read else told), *(current.leaf for current in small if current.value is not None)]
     hanging = [d for d in demands if d.feed == spec.id]
     because = [spec.members("consumers"), spec.chosen("kind"), *build.feeds_of_devices()]

@@ -143,6 +143,11 @@ def lamp_resistor(V: Volt, I: Ampere) -> Ohm:
     return (V - LED_V) / I
 
 
+@rule("R", source="Ohm's law, less what the lamp drops", title="Resistor of a panel lamp")
+def panel_lamp_resistor(V: Volt, V_F: Volt, I: Ampere) -> Ohm:
+    return larger(V - V_F, NO_VOLTS) / I
+
+
 @rule("P_lamp", source="its drop times its current", title="Heat in the lamp's resistor")
 def lamp_heat(V: Volt, I: Ampere) -> Watt:
     return (V - LED_V) * I

@@ -16,7 +16,7 @@ from .given import Bound, Given, Item, ListOwner, Meter, Spec, bind, bound_copy,
 from .load import LoadSpec
 from .loop import LoopSpec
 from .motor import MotorPart, MotorSpec
-from .panel import PanelSpec
+from .panel import PanelLamp, PanelSpec
 from .servo import ServoSpec
 from .signals import Controller, Peripheral, SignalsSpec
 from .supply import SupplySpec
@@ -192,9 +192,15 @@ class Build(ListOwner):
         hang on what feeds their controller."""
         return [x for c in self.controllers for x in c.devices if (x.feed or c.regulator) == feed]
 
+    def lamps_on(self, feed: str) -> list[PanelLamp]:
+        """The panel lamps of all drives whose controller hangs on a regulator or source."""
+        fed = {c.id for c in self.controllers if c.regulator == feed}
+        return [lamp for d in self.driven if d.controller in fed for lamp in d.panel.lamps]
+
     def feeds_of_devices(self) -> list[Leaf]:
         """What decides which device hangs where."""
         told = [leaf for c in self.controllers for leaf in (c.chosen("regulator"), c.members("devices"))]
+        told += [d.panel.members("lamps") for d in self.driven]
         return [*told, *(x.chosen("feed") for c in self.controllers for x in c.devices)]
 
     @property

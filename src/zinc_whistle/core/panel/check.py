@@ -319,6 +319,7 @@ def check(machine: Machine, spec: PanelSpec, lines: Lines | None = None) -> Chec
     verdicts = tuple(
         Verdict(code, says, code not in search.found, search.steps(code) if code in search.found else ())
         for code, says in FORBIDDEN.items()
+        if code != "ends" or "end_front" in machine.inputs
     )
     return Checked(verdicts, states, search.size)
 

@@ -61,6 +61,8 @@ class TrialCourse:
     current: list[float]
     modes: list[tuple[int, str]]
     now: Now
+    sensed: int
+    """What the current sense reads at the end, of 1023."""
 
 
 def advance(
@@ -76,10 +78,11 @@ def advance(
     opened: Path = "off",
     counts_per_turn: float | None = None,
     lamps: Sequence[PanelLamp] = (),
+    prove: bool = False,
 ) -> TrialCourse:
     """Some time with these inputs held; changes ``memory``. ``knob`` is a reading of 1023; ``rest`` and ``opened`` are
-    the motor's ways where the lines say brake and off; without a plant only the panel answers. ValueError for a time
-    that is too long or inputs that the panel has not."""
+    the motor's ways where the lines say brake and off; without a plant only the panel answers; ``prove`` keeps all
+    outputs off and reads the inputs. ValueError for a time that is too long or inputs that the panel has not."""
     if not 0 < ms <= LONGEST_MS:
         raise ValueError(f"One step may last from 1 to {LONGEST_MS} ms.")
     unknown = [n for n in pressed if n not in machine.inputs or n in FOUND]
@@ -96,6 +99,7 @@ def advance(
     contacts = dict.fromkeys(pressed, True)
     times, levels, speeds, currents = list[int](), list[float](), list[float](), list[float]()
     modes: list[tuple[int, str]] = []
+    read = 0
     for k in range(ms):
         asked: dict[str, bool] = {n: True for n in pressed if n in ("ahead", "behind", "link_lost")}
         if "knob_zero" in machine.inputs:
@@ -103,8 +107,13 @@ def advance(
         count = memory.last_count
         if state is not None and counts_per_turn:
             count = int(np.floor(state[THETA] / (2 * np.pi) * counts_per_turn))
-        before = panel.mode
-        now = panel.tick(contacts, asked, count, _sensed(settings, state))
+        before, read = panel.mode, _sensed(settings, state)
+        if prove:
+            panel.rest_at_start()
+            panel.debounced(contacts)
+            now = panel.nothing()
+        else:
+            now = panel.tick(contacts, asked, count, read)
         memory.last_count = count
         if panel.mode != before:
             modes.append((memory.ms + k + 1, panel.mode))
@@ -118,7 +127,7 @@ def advance(
             currents.append(float(state[I]) if state is not None else 0.0)
     memory.ms += ms
     _kept(panel, memory, state)
-    return TrialCourse(ms=times, level=levels, speed=speeds, current=currents, modes=modes, now=now)
+    return TrialCourse(ms=times, level=levels, speed=speeds, current=currents, modes=modes, now=now, sensed=read)
 
 
 def _sensed(settings: Settings, state: np.ndarray | None) -> int:

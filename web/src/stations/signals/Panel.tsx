@@ -39,6 +39,7 @@ function useTrial() {
   const [trace, setTrace] = useState<Trace>(EMPTY);
   const [held, setHeld] = useState<string[]>([]);
   const [knob, setKnob] = useState(0);
+  const [prove, setProve] = useState(false);
   const [log, setLog] = useState<string[]>([]);
   const memory = useRef<Pressed["memory"] | null>(null);
   const busy = useRef<Promise<void>>(Promise.resolve());
@@ -49,7 +50,7 @@ function useTrial() {
         if (!draft.draft) return;
         const done = await take(
           api.POST("/api/signals/press", {
-            body: { build: draft.draft, drive, memory: memory.current, pressed, knob, ms },
+            body: { build: draft.draft, drive, memory: memory.current, pressed, knob, ms, prove },
           }),
         );
         memory.current = done.memory;
@@ -71,7 +72,7 @@ function useTrial() {
     setTrace(EMPTY);
     setLog([]);
   };
-  return { now, trace, held, setHeld, knob, setKnob, log, pass, anew, problem };
+  return { now, trace, held, setHeld, knob, setKnob, prove, setProve, log, pass, anew, problem };
 }
 
 function Try({ panel, trial }: { panel: View; trial: ReturnType<typeof useTrial> }) {
@@ -142,7 +143,37 @@ function Try({ panel, trial }: { panel: View; trial: ReturnType<typeof useTrial>
         >
           Power up anew
         </Button>
+        <Button
+          size="small"
+          aria-pressed={trial.prove}
+          variant={trial.prove ? "contained" : "text"}
+          onClick={() => trial.setProve(!trial.prove)}
+        >
+          {trial.prove ? "Leave the proving mode" : "Prove the inputs"}
+        </Button>
       </p>
+      {now && now.lamps.length > 0 && (
+        <ul className="lamps" aria-label="Lamps">
+          {now.lamps.map((lamp) => (
+            <li key={lamp.name} className={lamp.lit ? (lamp.blinks ? "lamp-blinks" : "lamp-lit") : ""}>
+              <span aria-hidden="true" /> {lamp.name}: {lamp.lit ? (lamp.blinks ? "blinks" : "lit") : "dark"}
+            </li>
+          ))}
+        </ul>
+      )}
+      {trial.prove && (
+        <table className="grid-table proved">
+          <caption>All outputs stay off; this is what stands on the inputs</caption>
+          <tbody>
+            {(now?.proved ?? []).map((p) => (
+              <tr key={p.name} className={p.text === "pressed" ? "proved-on" : ""}>
+                <th scope="row">{p.name}</th>
+                <td className="num">{p.text}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
       <Problem>{trial.problem}</Problem>
       <p role="status" className="try-now">
         {now

@@ -6,12 +6,16 @@ from collections.abc import Collection, Iterator
 from dataclasses import dataclass, field, replace
 
 from ...algebra.nodes import Figure
+from ...algebra.preferred import at_least
+from ...algebra.quantities import phrase
 from ...cases import heating
 from ...cases.circuit import DriveCircuit
 from ...cases.operating import DriveContext
 from ...cases.pins import DEVICE, FROM_DEVICE, IDENTITY, STOP, STOP_LINE, PinUse, block_of, reads
 from ...cases.polarity import turned_round
+from ...laws import supply as supply_rules
 from ...laws import wiring as rules
+from ...model.panel import lamp_signal
 from ...model.wiring import WireRun
 from . import board_lines, timer
 from .contacts import SUPPLY_LINE, contacts_of
@@ -253,6 +257,7 @@ COLOURS = {"pwm": "blue", "digital": "violet", "interrupt": "white", "analogue":
 
 def _signal_lines(at: DriveContext, pins: tuple[PinUse, ...], turned: Collection[str]) -> Iterator[Row]:
     """A wire for each pin in use, from who speaks to who listens."""
+    ohms = _lamp_resistors(at)
     for use in pins:
         if use.pin is None or (use.signal == IDENTITY and at.controller.node == "first"):
             continue
@@ -265,7 +270,18 @@ def _signal_lines(at: DriveContext, pins: tuple[PinUse, ...], turned: Collection
         if use.signal == IDENTITY:
             start = Terminal("identity", "GND")
         colour = "grey" if use.signal == "ENC B" else COLOURS[use.needs]
-        yield Row(f"signal:{use.signal}", start, end, use.signal, colour, "signal")
+        name = f"{use.signal}, by {ohms[use.signal]}" if use.signal in ohms else use.signal
+        yield Row(f"signal:{use.signal}", start, end, name, colour, "signal")
+
+
+def _lamp_resistors(at: DriveContext) -> dict[str, str]:
+    """The resistor before each lamp of the panel, the next preferred value above, by the lamp's wire."""
+    found = {}
+    for place, lamp in enumerate(at.drive.panel.lamps, 1):
+        needed = supply_rules.panel_lamp_resistor(at.controller.logic_v.leaf, lamp.drop_v.leaf, lamp.current.leaf).value
+        if needed is not None and needed > 0:
+            found[lamp_signal(place, lamp)] = phrase(at_least(needed), "resistance")
+    return found
 
 
 def _round_the_controller(at: DriveContext, pins: tuple[PinUse, ...], feed: Terminal) -> Iterator[Row]:

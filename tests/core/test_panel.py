@@ -397,7 +397,10 @@ def test_every_input_style_has_lines_for_every_action_and_no_write_shorts(style:
 def test_what_is_forbidden_is_told_in_words_and_every_input_too() -> None:
     machine, _ = made(**FULL)
     assert set(machine.inputs) <= set(INPUTS)
-    assert {v.code for v in check(machine, PanelSpec.model_validate(FULL)).verdicts} == set(FORBIDDEN)
+    assert {v.code for v in check(machine, PanelSpec.model_validate(FULL)).verdicts} == set(FORBIDDEN) - {
+        "ends",
+        "locked",
+    }
     assert all(isinstance(m, PanelMode) and m.says for m in machine.modes)
 
 
@@ -458,11 +461,13 @@ def test_the_largest_panel_of_all_is_checked_whole() -> None:
     [
         (_without(lambda r: r.when == "over"), "fault"),
         (_without(lambda r: r.when == "end_front"), "ends"),
+        (_without(lambda r: r.when == "locked"), "locked"),
         (_with(lambda r: r.to == "touched_back", when="run_back"), "both"),
     ],
 )
 def test_a_broken_panel_of_both_kinds_is_seen(breaks: Callable[[Machine], Machine], code: str) -> None:
-    machine, spec = made(**SIDE_BY_SIDE | {"moves": "relative"})
+    machine, spec = made(Around(locked=True), **SIDE_BY_SIDE | {"moves": "relative"})
+    assert not wrong(check(machine, spec, RELAYS))
     assert code in wrong(check(breaks(machine), spec, RELAYS))
 
 

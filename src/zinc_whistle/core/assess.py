@@ -39,8 +39,10 @@ from .stations.loop.compute import LoopResult
 from .stations.motor.low_speed import LowSpeed
 from .stations.motor.thermal import WindingHeat
 from .stations.power_stage.compute import PowerStageResult
+from .stations.signals import sequences
 from .stations.signals.compute import SignalsResult
 from .stations.signals.panel import PanelResult
+from .stations.signals.sequences import SequenceResult
 from .stations.supply import shared_limits
 from .stations.supply.compute import SupplyResult
 from .stations.wiring.compute import WiringResult
@@ -324,6 +326,7 @@ class Assessment:
     shared_findings: list[Finding]
     advice: dict[str, list[str]]
     """Shared or split, by source: a verdict first, then its reasons."""
+    sequences: tuple[SequenceResult, ...] = ()
     figures: dict[str, Figure] = field(default_factory=dict)
     findings: list[Finding] = field(default_factory=list)
 
@@ -375,12 +378,26 @@ def assess(build: Build, shelf: Sequence[DriverPart] = (), readings: Sequence[Re
     drives = {id: _drive(scene, parts) for id, scene in solved.drives.items()}
     shared = judge.all(shared_limits.checks(own, solved.supply, solved.demands))
     advice = shared_limits.advice(own, solved.supply, solved.demands)
+    played = sequences.compute(own, transits(drives))
+    shared += judge.all(sequences.checks(own, played))
     done = Assessment(
-        build=own, bound=bound, drives=drives, shared=solved.supply, shared_findings=shared, advice=advice
+        build=own,
+        bound=bound,
+        drives=drives,
+        shared=solved.supply,
+        shared_findings=shared,
+        advice=advice,
+        sequences=played,
     )
     _name(done)
     done.findings = sorted((*shared, *(x for d in drives.values() for x in d.findings)), key=order)
     return done
+
+
+def transits(drives: Mapping[str, DriveAssessment]) -> dict[str, int]:
+    """How long each servo needs from end to end (ms)."""
+    servos = {id: s for id, d in drives.items() if (s := d.of_servo) is not None}
+    return {id: sequences.transit_ms(s.drive.servo, s.servo) for id, s in servos.items()}
 
 
 def _drive(scene: Scene, parts: Sequence[DriverPart]) -> DriveAssessment:

@@ -10,6 +10,7 @@ from scipy.optimize import linear_sum_assignment
 
 from ..model.build import Drive
 from ..model.panel import PanelSpec, is_lamp, lamp_signal
+from ..model.sequence import PLAY
 from ..model.signals import Controller, Pin
 from .operating import DriveContext
 from .pulses import PULSE
@@ -75,7 +76,7 @@ def block_of(signal: str) -> str:
         return "encoder"
     if signal == IDENTITY:
         return "identity"
-    if is_lamp(signal):
+    if is_lamp(signal) or signal.startswith(PLAY):
         return "panel"
     return "panel" if signal in PANEL.values() or signal == "KNOB" else "driver"
 
@@ -121,10 +122,22 @@ def needed(at: DriveContext) -> list[tuple[str, str]]:
         both = by_interrupt and motor.encoder.decoding == "4"
         wanted += [("ENC A", "interrupt" if by_interrupt else "digital"), ("ENC B", "interrupt" if both else "digital")]
     wanted += [(PANEL[n], "digital") for n in panel_contacts(panel, at.drive.signals.reversal != "one way")]
+    wanted += [(signal, "digital") for signal in _play_buttons(at)]
     wanted += [(lamp_signal(place, lamp), "digital") for place, lamp in enumerate(panel.lamps, 1)]
     if panel.speed_by == "knob" and at.drive.signals.pulsed:
         wanted.append(("KNOB", "analogue"))
     return wanted
+
+
+def _play_buttons(at: DriveContext) -> list[str]:
+    """The buttons of sequences whose first driven step is this drive's: they are told with it."""
+    driven = {d.id for d in at.build.driven}
+    found = []
+    for number, sequence in enumerate(at.build.sequences, 1):
+        first = next((s.drive for s in sequence.steps if s.drive in driven), "")
+        if sequence.started_by == "button" and first == at.drive.id and sequence.controller == at.controller.id:
+            found.append(f"{PLAY}{number}")
+    return found
 
 
 def allot(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import collections.abc
 from typing import Annotated, Final, Literal, Self, TypeVar
 
 from pydantic import Field, model_validator
@@ -17,6 +17,7 @@ from .load import LoadSpec
 from .loop import LoopSpec
 from .motor import MotorPart, MotorSpec
 from .panel import PanelLamp, PanelSpec
+from .sequence import Interlock, Sequence
 from .servo import ServoSpec
 from .signals import Controller, Peripheral, SignalsSpec
 from .supply import SupplySpec
@@ -186,6 +187,12 @@ class Build(ListOwner):
     controllers: list[Controller] = Field(default_factory=list, max_length=8)
     units: list[DriverUnit] = Field(default_factory=list, max_length=16)
     drives: list[Drive] = Field(default_factory=list, max_length=16)
+    sequences: list[Sequence] = listing("Sequences", columns=False)
+    interlocks: list[Interlock] = listing(
+        "Interlocks",
+        help="A drive runs only while another is as it should be; else the program stops it, whoever ordered it.",
+        columns=False,
+    )
 
     def devices_on(self, feed: str) -> list[Peripheral]:
         """The other devices of all controllers that hang on a regulator or source: those without a feed of their own
@@ -218,6 +225,7 @@ class Build(ListOwner):
         sources = {s.id for s in self.supply.sources}
         regulators = {r.id for r in self.supply.regulators}
         units, controllers = {u.id for u in self.units}, {c.id for c in self.controllers}
+        drives = {d.id for d in self.drives}
         links = [
             *((f"supply.regulators.{r.id}.source", r.source, sources | regulators) for r in self.supply.regulators),
             *((f"units.{u.id}.stage.gate_source", u.stage.gate_source, sources) for u in self.units),
@@ -227,6 +235,9 @@ class Build(ListOwner):
             *((f"drives.{d.id}.unit", d.unit, units) for d in self.driven),
             *((f"drives.{d.id}.rail", d.rail, sources | regulators) for d in self.servos),
             *((f"drives.{d.id}.controller", d.controller, controllers) for d in self.drives),
+            *((f"sequences.{s.id}.controller", s.controller, controllers) for s in self.sequences),
+            *((f"sequences.{s.id}.steps.{x.id}", x.drive, drives) for s in self.sequences for x in s.steps),
+            *((f"interlocks.{x.id}", name, drives) for x in self.interlocks for name in (x.drive, x.of)),
         ]
         for path, target, allowed in links:
             if target and target not in allowed:
@@ -255,7 +266,7 @@ def bound_build(build: Build) -> tuple[Build, Bound]:
     return bound_copy(build, "", meters, bound), bound
 
 
-def bound_parts(parts: Sequence[P]) -> list[P]:
+def bound_parts(parts: collections.abc.Sequence[P]) -> list[P]:
     """Shelf parts with their texts read and their paths known; those that have theirs are taken as they are."""
     return [
         p if p.path else bound_copy(p, f"{SHELVES.get(type(p).__name__, 'components')}.{p.id}", {}, Bound())
@@ -263,14 +274,14 @@ def bound_parts(parts: Sequence[P]) -> list[P]:
     ]
 
 
-def bind_motors(parts: Sequence[MotorPart]) -> None:
+def bind_motors(parts: collections.abc.Sequence[MotorPart]) -> None:
     """Read the texts of shelf motors and give them their paths; one that has its path is left as it is."""
     for part in parts:
         if not part.path:
             bind(part, f"motors.{part.id}")
 
 
-def bind_components(parts: Sequence[Component]) -> None:
+def bind_components(parts: collections.abc.Sequence[Component]) -> None:
     """Read the texts of components and give them their paths; one that has its path is left as it is."""
     for part in parts:
         if not part.path:

@@ -247,9 +247,10 @@ INPUTS: dict[str, tuple[str, str]] = {
     "link_lost": ("the serial port falls silent", "the serial port is heard again"),
     "stuck": ("it is driven and no counts come", "counts come again"),
     "over": ("the current stays above its limit", "the current is below its limit again"),
+    "locked": ("its interlock opens", "its interlock closes"),
     "still": ("the ramp reaches zero", "the ramp is above zero"),
     "rested": ("the rest is over", "the rest begins"),
 }
 """Every input that a machine may have, with what happens when it comes and when it goes."""
-FOUND = ("end_front", "end_back", "stuck", "over", "still", "rested")
+FOUND = ("end_front", "end_back", "stuck", "over", "locked", "still", "rested")
 """Inputs that a program finds out by itself: nobody presses them."""

@@ -27,8 +27,13 @@ FORBIDDEN: dict[str, str] = {
     "both": "It never starts with both buttons pressed",
     "homing": "It never moves to a position before homing",
     "ends": "It never drives beyond its ends in counts",
+    "locked": "It never drives against its interlock",
     "trapped": "It can always leave a limit",
 }
+
+
+NEEDS = {"ends": "end_front", "locked": "locked"}
+"""What a panel must have, so that it is asked at all."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -206,6 +211,7 @@ class _StateSearch:
             "fault": hurt,
             "both": self.two if self.wanted[to] else 0,
             "homing": self.without(self.asked | at_home) if way == 0 and self.absolute else 0,
+            "locked": on("locked"),
             "ends": on("end_front") if drives == 1 else on("end_back"),
         }
 
@@ -319,7 +325,7 @@ def check(machine: Machine, spec: PanelSpec, lines: Lines | None = None) -> Chec
     verdicts = tuple(
         Verdict(code, says, code not in search.found, search.steps(code) if code in search.found else ())
         for code, says in FORBIDDEN.items()
-        if code != "ends" or "end_front" in machine.inputs
+        if NEEDS.get(code, machine.inputs[0]) in machine.inputs
     )
     return Checked(verdicts, states, search.size)
 

@@ -126,6 +126,8 @@ class Around:
     reverses: bool = True
     slammed: bool = False
     rest: Literal["off", "brake"] = "off"
+    locked: bool = False
+    """Whether an interlock may stop it."""
 
 
 WAYS = (("forward", "back"), ("back", "forward"))
@@ -172,7 +174,7 @@ class _Making:
         """No limit forbids this direction, nor an end in counts."""
         own = self.spec.limit_stops == "own"
         stops = [LIMIT[way]] if own else list(LIMIT.values())
-        return _all(*(f"not {n}" for n in (*stops, END[way]) if n in self.inputs))
+        return _all(*(f"not {n}" for n in (*stops, END[way], "locked") if n in self.inputs))
 
     def asked(self, way: str, other: str) -> str:
         """What asks for a direction."""
@@ -243,6 +245,7 @@ def _inputs(spec: PanelSpec, around: Around) -> tuple[str, ...]:
         "link_lost": spec.command == "serial" or spec.moves != "no",
         "stuck": spec.watch == "yes",
         "over": spec.trip == "yes",
+        "locked": around.locked,
         "clear": spec.clears,
     }
     return tuple(n for n in INPUTS if has.get(n, n in ("forward", "still", "rested")))
@@ -284,17 +287,23 @@ def _watching(made: _Making, live: tuple[str, ...], driving: tuple[str, ...]) ->
         rules.append(PanelRule(driving, "stuck", "failed", "it is driven and no counts come", homed=False))
     if "over" in made.inputs:
         rules.append(PanelRule(driving, "over", "failed", "the current stays above its limit"))
+    if "locked" in made.inputs:
+        rules.append(PanelRule(driving, "locked", "resting", "its interlock is open"))
     if "link_lost" in made.inputs:
         serial = tuple(n for n in driving if made.spec.command == "serial" or n.startswith(("moving", "homing")))
         rules.append(PanelRule(serial, "link_lost", "resting", "the serial port is silent"))
     return rules
 
 
+def _unlocked(made: _Making) -> str:
+    return "not locked" if "locked" in made.inputs else ""
+
+
 def _homing(made: _Making) -> list[PanelRule]:
     calm = " and ".join(f"not {n}" for n in made.buttons)
     return [
         PanelRule(("idle",), f"home and limit_back and {calm}", "resting", "it is home already", homed=True),
-        PanelRule(("idle",), f"home and {calm}", "homing", "homing is asked for", homed=False),
+        PanelRule(("idle",), _all("home", calm, _unlocked(made)), "homing", "homing is asked for", homed=False),
         PanelRule(("homing",), "limit_back", "resting", "home is reached", homed=True),
         PanelRule(("homing",), " or ".join(made.buttons), "slowing_back", "a button ends it"),
     ]

@@ -205,6 +205,10 @@ class Panel:
             found[name] = value
         return found
 
+    def is_pressed(self, contact: str) -> bool:
+        """Whether a contact counts as pressed."""
+        return self._steady.get(contact, False)
+
     def knob(self, reading: int) -> dict[str, bool]:
         """What a knob's reading (of ``knob_full``) says; sets the wanted level."""
         scaled = reading * 1023 // self.settings.knob_full

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from ..panel.player import HANDS, UPSET, Placed, Player, Told, locked
 from ..panel.runtime import BOUNCING, MILLIAMPS, Now, Panel
 from .plan import DriveProgram, ProgramPlan, ServoProgram
 from .protocol import LONGEST, VERSION, framed, unframed, whole
@@ -34,7 +35,15 @@ class _BoardDrive:
 @dataclass(slots=True)
 class _Servo:
     program: ServoProgram
-    place: int | None = None
+    placed: Placed = field(default_factory=Placed)
+
+    @property
+    def place(self) -> int | None:
+        return self.placed.place
+
+    @place.setter
+    def place(self, to: int | None) -> None:
+        self.placed.place, self.placed.ticks = to, 0
 
 
 WORDS = {
@@ -47,10 +56,13 @@ WORDS = {
     "counts": 1,
     "report": 1,
     "sense": 1,
+    "play": 1,
     "inputs": 1,
     "prove": 1,
 }
 """Commands with numbers, and how many they take."""
+START_MS = 50
+"""Buttons of sequences are not looked at before."""
 WINDOW = 2
 """A move is there within so many counts."""
 
@@ -71,6 +83,9 @@ class Board:
     clear: bool = False
     proving: bool = False
     shift: int = 0
+    player: Player = field(default_factory=lambda: Player(()))
+    held: dict[int, bool] = field(default_factory=dict)
+    """Which buttons of sequences are pressed."""
     _line: str = ""
 
     def __post_init__(self) -> None:
@@ -79,6 +94,8 @@ class Board:
             self.drives[d.number] = _BoardDrive(d, Panel(d.machine, d.lines, d.settings, lamps=d.lamps))
         self.servos = {s.number: _Servo(s) for s in self.plan.servos}
         self.silent_ms = self.plan.link_ms
+        self.player = Player(self.plan.scripts, self.plan.tick_ms)
+        self.held = {k: False for k, _ in enumerate(self.plan.plays, 1)}
 
     def receive(self, text: str) -> list[str]:
         """Characters from the port; the answers to the lines that they complete, framed."""
@@ -108,7 +125,7 @@ class Board:
         self.silent_ms = 0
         words = text.split(" ")
         numbers = [whole(w) for w in words[1:]]
-        if words[0] in ("hello", "stop", "clear"):
+        if words[0] in ("hello", "stop", "clear", "playing"):
             return self._plain(words[0]) if len(words) == 1 else "no such command"
         asked = WORDS.get(words[0])
         if asked is None or len(numbers) != asked:
@@ -125,6 +142,8 @@ class Board:
             return "ok report"
         if words[0] == "prove":
             return self._prove(given[0])
+        if words[0] == "play":
+            return self._play(given[0])
         own = given[0] - self.shift
         if own in self.servos:
             return self._servo(words[0], self.servos[own], given)
@@ -133,6 +152,9 @@ class Board:
         return self._drive(words[0], self.drives[own], given)
 
     def _plain(self, word: str) -> str:
+        if word == "playing":
+            return f"ok playing {self.player.playing} {self.player.step + 1 if self.player.playing else 0}"
+        self.player.play(0, False) if word != "hello" else None
         if word == "hello":
             return f"ok hello {VERSION} {self.plan.nodes * self.plan.count}"
         if word == "clear":
@@ -146,11 +168,20 @@ class Board:
             servo.place = None
         return "ok stop"
 
+    def _play(self, number: int) -> str:
+        if not 0 <= number <= len(self.plan.scripts):
+            return "no sequence"
+        if self.proving:
+            return "no output"
+        self.player.play(number, True)
+        return "ok play"
+
     def _prove(self, on: int) -> str:
         """Proving: all outputs stay off, and the inputs are told as they stand. It ends as power comes: all let go."""
         if on not in (0, 1):
             return "no range"
         self.proving = bool(on)
+        self.player.play(0, False)
         for drive in self.drives.values():
             drive.way, drive.goal, drive.home = 0, None, False
             drive.panel.rest_at_start()
@@ -167,7 +198,7 @@ class Board:
             return "no output"
         if not 0 <= given[1] <= 1000:
             return "no range"
-        servo.place = given[1]
+        servo.place, servo.placed.by_port = given[1], True
         return "ok duty"
 
     def _drive(self, word: str, drive: _BoardDrive, given: list[int]) -> str:
@@ -245,6 +276,21 @@ class Board:
         )
         return f"{number} {bits} {knob} {sense} {drive.count}"
 
+    def _told(self) -> dict[str, Told]:
+        """What every drive tells the others, as it stood after the last tick."""
+        found = {}
+        for drive in self.drives.values():
+            panel = drive.panel
+            mode = panel.machine.by_name[panel.mode]
+            found[drive.program.id] = Told(
+                at_front=panel.is_pressed("limit_front"),
+                at_back=panel.is_pressed("limit_back"),
+                rests=mode.action not in ("forward", "back"),
+                upset=mode.name in UPSET,
+                touched=any(panel.is_pressed(n) for n in HANDS),
+            )
+        return found
+
     def _state(self, drive: _BoardDrive) -> str:
         panel = drive.panel
         level = panel.applied_level
@@ -259,13 +305,27 @@ class Board:
         counts: Mapping[int, int] = {},
         knobs: Mapping[int, int] = {},
         sensed: Mapping[int, int] = {},
+        plays: Mapping[int, bool] = {},
     ) -> list[str]:
-        """A millisecond: contacts (true: pressed), counts, knob and sense readings by a drive's number; reports,
-        framed."""
+        """A millisecond: contacts (true: pressed), counts, knob and sense readings by a drive's number, buttons of
+        sequences by theirs; reports, framed."""
         self.ms += self.plan.tick_ms
         self.silent_ms = min(self.silent_ms + 1, self.plan.link_ms)
         silent = self.silent_ms >= self.plan.link_ms
+        told = self._told()
+        placed = {s.program.id: s.placed for s in self.servos.values()}
+        for number, was in self.held.items():
+            # A button that is pressed as power comes begins nothing.
+            now = bool(plays.get(number, False))
+            if now and not was and self.ms > START_MS and not self.proving:
+                self.player.play(number, False)
+            self.held[number] = now
+        self.player.tick(told, placed, silent)
+        shut = locked(self.plan.guards, told, placed, self.plan.tick_ms)
+        for sent in placed.values():
+            sent.ticks += 1
         for number, drive in self.drives.items():
+            order = self.player.orders.get(drive.program.id, 0)
             drive.count = counts.get(number, drive.count)
             drive.contacts, drive.knob = contacts.get(number, {}), knobs.get(number, 0)
             drive.sensed = sensed.get(number, 0)
@@ -277,8 +337,9 @@ class Board:
             if silent:
                 drive.way, drive.goal = 0, None
             asked = {
-                "forward": drive.way > 0,
-                "back": drive.way < 0,
+                "forward": drive.way > 0 or order > 0,
+                "back": drive.way < 0 or order < 0,
+                "locked": drive.program.id in shut,
                 "home": drive.home,
                 "stop": drive.stop,
                 "clear": self.clear,
@@ -293,7 +354,8 @@ class Board:
         self.clear = False
         if silent:
             for servo in self.servos.values():
-                servo.place = None
+                if servo.placed.by_port:
+                    servo.place = None
         if self.report_ms and self.ms % self.report_ms == 0:
             return [framed(f"at {self.ms} {self._state(d)}") for d in self.drives.values()]
         return []

@@ -195,6 +195,7 @@ static void all(bool stop)
         d->has_goal = d->home = false;
         d->stop = stop;
     }
+    play(0, false);
 }
 $servo_answer
 static void answer(char *text)
@@ -214,7 +215,7 @@ static void answer(char *text)
         }
     uint8_t given = count - 1, asked = 0;
     if (!strcmp(text, "status") || !strcmp(text, "home") || !strcmp(text, "counts") || !strcmp(text, "report")
-        || !strcmp(text, "sense") || !strcmp(text, "inputs") || !strcmp(text, "prove"))
+        || !strcmp(text, "play") || !strcmp(text, "sense") || !strcmp(text, "inputs") || !strcmp(text, "prove"))
         asked = 1;
     else if (!strcmp(text, "duty") || !strcmp(text, "speed") || !strcmp(text, "go") || !strcmp(text, "move"))
         asked = 2;
@@ -226,6 +227,9 @@ static void answer(char *text)
     if (said) {
     } else if (good && !strcmp(text, "hello")) {
         snprintf(reply, sizeof reply, "ok hello $version %u", NODES * COUNT);
+        said = reply;
+    } else if (good && !strcmp(text, "playing")) {
+        snprintf(reply, sizeof reply, "ok playing %u %u", playing, playing ? at_step + 1 : 0);
         said = reply;
     } else if (good && !strcmp(text, "stop")) {
         all(true);$servo_stop
@@ -240,10 +244,15 @@ static void answer(char *text)
         said = NODES > 1 ? "no report" : x[1] && (x[1] < 10 || x[1] > 60000) ? "no range" : "ok report";
         if (*said == 'o')
             report_ms = (uint16_t)x[1];
+    } else if (!strcmp(text, "play")) {
+        said = x[1] < 0 || x[1] > SCRIPTS ? "no sequence" : proving ? "no output" : "ok play";
+        if (*said == 'o')
+            play((uint8_t)x[1], true);
     } else if (!strcmp(text, "prove")) {
         said = x[1] != 0 && x[1] != 1 ? "no range" : "ok prove";
         if (*said == 'o') {
             proving = x[1];
+            play(0, false);
             for (struct drive *d = drives; d < drives + DRIVES; d++) {
                 d->way = 0;
                 d->has_goal = d->home = false;

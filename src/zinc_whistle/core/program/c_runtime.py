@@ -48,7 +48,7 @@ enum target { WANTED, SLOW, ZERO, CUT }; /* the level ramps to the wanted one, t
 struct inputs {
     bool forward, back, home, ahead, behind, stop, clear, limit_front, limit_back, fault;
     bool run_forward, run_back, end_front, end_back;
-    bool knob_zero, knob_lost, link_lost, stuck, over, still, rested;
+    bool knob_zero, knob_lost, link_lost, stuck, over, locked, still, rested;
 };
 
 struct contact { /* a button or switch: it counts once it has stayed for the debounce time */
@@ -78,7 +78,7 @@ struct numbers { /* of the design, in timer steps and ms */
 struct drive;
 struct kind { /* what differs from drive to drive */
     uint8_t number;
-    bool by_port, two_way, homes, moves, ends, opposed, watches, turns_knob, senses;
+    bool by_port, two_way, homes, moves, ends, opposed, watches, turns_knob, senses, load;
     struct numbers n;
     const char *const *names;           /* of the modes */
     const uint8_t *actions, *targets;   /* of the modes */
@@ -88,6 +88,7 @@ struct kind { /* what differs from drive to drive */
     void (*write)(const struct drive *d, uint8_t action, uint16_t level);
     void (*lamps)(const struct drive *d, const struct inputs *in); /* without inputs: all dark; 0: no lamps */
     void (*raw)(char *bits);                                       /* contacts as they stand */
+    bool (*locked)(void);                                          /* whether an interlock is open; 0: none */
     struct encoder *encoder; /* 0: none */
 };
 
@@ -95,6 +96,8 @@ struct drive {
     const struct kind *k;
     uint8_t mode, coils;
     bool homed, stop, home, has_goal;
+    bool at_front, at_back, touched, locked; /* told to the others */
+    int8_t order;           /* of a sequence */
     bool open_loop;         /* the port asked for a duty, not for a speed */
     int8_t way;             /* asked for by the port */
     int32_t goal;           /* counts */
@@ -283,8 +286,12 @@ static void run(struct drive *d, struct inputs *in)
     int32_t count = count_of(d);
     measure(d, count);
     k->read(d, in);
-    in->forward |= d->way > 0;
-    in->back |= d->way < 0;
+    d->at_front = in->limit_front;
+    d->at_back = in->limit_back;
+    d->touched = in->forward || in->back || in->run_forward || in->run_back || in->home;
+    in->forward |= d->way > 0 || d->order > 0;
+    in->back |= d->way < 0 || d->order < 0;
+    in->locked = d->locked;
     in->home |= d->home;
     in->stop |= d->stop;
     in->ahead = d->has_goal && d->goal - count > $window;
@@ -352,6 +359,11 @@ static void tick(void)
     if (silent_ms < LINK_MS)
         silent_ms++;
     bool silent = silent_ms >= LINK_MS;
+    if (!proving) {$plays
+        play_on(silent);
+    }
+    for (struct drive *d = drives; d < drives + DRIVES; d++)
+        d->locked = d->k->locked && d->k->locked();
     for (struct drive *d = drives; d < drives + DRIVES; d++) {
         struct inputs in = {0};
         if (silent) {

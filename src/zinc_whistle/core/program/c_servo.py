@@ -13,10 +13,13 @@ def _servo_code(s: ServoProgram) -> str:
     return f"""/* ---- {c_comment(s.name)} ---- */
 
 static int16_t {s.slug}_place = -1; /* of 1000; below 0: no pulses */
+static uint16_t {s.slug}_for;       /* ms since it was sent there */
+static bool {s.slug}_by_port;       /* its silence ends that */
 
 static void {s.slug}_go(int16_t place)
 {{
     {s.slug}_place = place;
+    {s.slug}_for = 0;
     if (place < 0) {{
         {control} &= ~_BV({bit});
         {put(s.pin, "0")}
@@ -36,6 +39,7 @@ def _servo_parts(plan: ProgramPlan) -> dict[str, str]:
         f"""    case {s.number}:
         place = {s.slug}_place;
         move = {s.slug}_go;
+        by_port = &{s.slug}_by_port;
         break;
 """
         for s in plan.servos
@@ -45,6 +49,7 @@ static bool servo(const char *word, int32_t number, int32_t x, char *reply, size
 {{
     int16_t place;
     void (*move)(int16_t);
+    bool *by_port;
     switch (number) {{
 {cases}    default:
         return false;
@@ -60,6 +65,7 @@ static bool servo(const char *word, int32_t number, int32_t x, char *reply, size
         strcpy(reply, "no range");
     else {{
         move((int16_t)x);
+        *by_port = true;
         strcpy(reply, "ok duty");
     }}
     return true;
@@ -76,5 +82,10 @@ static bool servo(const char *word, int32_t number, int32_t x, char *reply, size
 def _servo_silent(plan: ProgramPlan) -> str:
     if not plan.servos:
         return ""
-    calls = "".join(f"\n        {s.slug}_go(-1);" for s in plan.servos)
-    return f"\n    if (silent) {{{calls}\n    }}"
+    return "".join(
+        f"""
+    {s.slug}_for += {s.slug}_for < 60000;
+    if (silent && {s.slug}_by_port && {s.slug}_place >= 0)
+        {s.slug}_go(-1);"""
+        for s in plan.servos
+    )

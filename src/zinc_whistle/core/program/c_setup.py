@@ -39,11 +39,15 @@ def setup(plan: ProgramPlan) -> Iterator[str]:
         if d.counting is not None:
             for pin in (d.counting.a, d.counting.b):
                 yield f"    {put(pin, '1')} /* {c_comment(d.name)}: encoder, pull-up */"
+    for number, play in enumerate(plan.plays, 1):
+        if play is not None:
+            yield f"    {put(play.pin, '1')} /* button of sequence {number}, pull-up */"
     if plan.identity is not None:
         yield f"    {put(plan.identity, '1')} /* identity, pull-up: at ground in the second of two */"
     yield "    _delay_us(50); /* pull-ups need a moment */"
     if plan.identity is not None:
         yield f"    shift = {register('PIN', plan.identity)} & {bit_of(plan.identity)} ? 0 : COUNT;"
+    yield from (f"    play_{k}.steady = {pressed(c)};" for k, c in enumerate(plan.plays, 1) if c is not None)
     for d in plan.drives:
         yield from (f"    {d.slug}_{x.input}.steady = {pressed(x)};" for x in d.contacts)
         if d.counting is not None:

@@ -11,6 +11,7 @@ from ..laws.decoder import ILLEGAL
 from ..panel.runtime import BOUNCING, KNOB_LOST, KNOB_TOP, KNOB_ZERO, TRIP_FINE
 from . import c_protocol as line
 from . import c_runtime as runtime
+from . import c_sequence
 from .board import WINDOW
 from .c_drive import WIDE_LINE, _drive, _listed
 from .c_names import PRESCALERS, bit_of, channel_of, complementary, interrupt_of, pulsed_line, up_name, vector_of
@@ -47,7 +48,7 @@ def c_source(plan: ProgramPlan) -> str:
         _encoders(plan),
         _fill(runtime.COUNT_OF),
         "\n",
-        runtime.SETTLED if any(d.contacts for d in plan.drives) else "",
+        runtime.SETTLED if any(d.contacts for d in plan.drives) or any(plan.plays) else "",
         "\n",
         runtime.CONVERTER if _has(plan, "KNOB") or _has(plan, "SENSE") else "",
         _fill(runtime.KNOB, knob_lost=str(KNOB_LOST), knob_zero=str(KNOB_ZERO), knob_top=str(KNOB_TOP))
@@ -55,13 +56,17 @@ def c_source(plan: ProgramPlan) -> str:
         else "",
         *("\n".join(_drive(d)) + "\n\n" for d in plan.drives),
         *(_servo_code(s) for s in plan.servos),
+        "".join(f"{line}\n" for line in c_sequence.declared(plan)),
         "\n".join(_tables(plan)) + "\n\n",
+        _fill(c_sequence.PLAYER, tables=c_sequence.tables(plan)),
+        "".join(f"{line}\n" for line in c_sequence.interlocks(plan)),
+        c_sequence.buttons(plan),
         _fill(runtime.RUNNING, window=str(WINDOW)),
         "\n",
         runtime.OWN,
         _fill(line.PROTOCOL, version=str(VERSION), no_contacts="-" * len(BOUNCING), **_servo_parts(plan)),
         "\n",
-        _fill(runtime.MAIN, setup="\n".join(setup(plan)), servo_silent=_servo_silent(plan)),
+        _fill(runtime.MAIN, setup="\n".join(setup(plan)), servo_silent=_servo_silent(plan), plays=_plays(plan)),
     ]
     return stamped("".join(pieces), ("/*", " */"))
 
@@ -102,6 +107,11 @@ def _refuse(plan: ProgramPlan) -> None:
             ]
             if apart:
                 missing.append(f"{thing.name}: the profile does not tell the interrupt of {' and '.join(apart)}.")
+    missing += [
+        f"{s.name}: the profile does not tell the port of {c.pin.label}."
+        for s, c in zip(plan.scripts, plan.plays, strict=True)
+        if c is not None and not re.fullmatch(PORT, c.pin.port)
+    ]
     if plan.identity is not None and not re.fullmatch(PORT, plan.identity.port):
         missing.append(f"The profile does not tell the port of {plan.identity.label}.")
     if missing:
@@ -125,6 +135,7 @@ def _numbers(plan: ProgramPlan) -> Iterator[str]:
     yield f"#define DRIVES {len(plan.drives)}"
     yield f"#define COUNT {plan.count}"
     yield f"#define NODES {plan.nodes}"
+    yield f"#define SCRIPTS {len(plan.scripts)}"
     hold = max((d.settings.hold_ms for d in plan.drives), default=1)
     yield f"#define HOLD_MS {hold} /* the highest reading counts for so long */"
     yield f"#define TRIP_FINE {TRIP_FINE}"
@@ -162,6 +173,10 @@ def _numbers(plan: ProgramPlan) -> Iterator[str]:
         yield f"#define {servo.slug.upper()}_HIGH {round(servo.high_us / tick)} /* {servo.high_us:g} µs */"
 
 
+def _plays(plan: ProgramPlan) -> str:
+    return "\n        look_for_plays();" if any(plan.plays) else ""
+
+
 def _has(plan: ProgramPlan, signal: str) -> bool:
     return any(signal in d.pins for d in plan.drives)
 
@@ -187,6 +202,8 @@ def _encoders(plan: ProgramPlan) -> str:
 
 
 def _tables(plan: ProgramPlan) -> Iterator[str]:
+    guarded = {g.actor for g in plan.guards}
+    loads = {a.id for s in plan.scripts for a in s.actors.values() if a.kind == "load"}
     for d in plan.drives:
         up, loop = up_name(d), d.settings.loop
         coils = [
@@ -203,6 +220,7 @@ def _tables(plan: ProgramPlan) -> Iterator[str]:
             "watches": d.panel.watch == "yes",
             "turns_knob": "KNOB" in d.pins,
             "senses": "SENSE" in d.pins,
+            "load": d.id in loads,
         }
         numbers = {
             "full": f"{up}_FULL",
@@ -236,6 +254,8 @@ def _tables(plan: ProgramPlan) -> Iterator[str]:
         yield f"    .coils = {{{', '.join(map(str, coils))}}},"
         yield f"    .next = {d.slug}_next, .read = {d.slug}_read, .write = {d.slug}_write,"
         yield f"    .lamps = {f'{d.slug}_lamps' if d.lamps else '0'}, .raw = {d.slug}_raw,"
+        if d.id in guarded:
+            yield f"    .locked = {d.slug}_locked,"
         yield f"    .encoder = {f'&{d.slug}_encoder' if d.counting else '0'},"
         yield "};"
     kinds = ", ".join(f"{{.k = &{d.slug}_kind, .wanted = {up_name(d)}_WANTED}}" for d in plan.drives)

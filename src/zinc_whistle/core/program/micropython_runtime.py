@@ -126,6 +126,15 @@ class Drive:
         self.loop_count = self.last_count = self.rpm = 0
         self.over = self.sensed = self.turned = self.peak = self.peak_before = self.peak_for = 0
         self.last_action = "off"
+        self.order, self.locked = 0, False
+        self.at_front = self.at_back = self.touched = False
+
+    def rests(self):
+        return self.actions[self.mode] not in ("forward", "back")
+
+    def upset(self):
+        """It takes no orders."""
+        return self.mode in ("waiting", "stopped", "failed")
 
     def count(self):
         return self.encoder.count if self.encoder else 0
@@ -202,8 +211,11 @@ class Drive:
         self.measure(count)
         on = self.read()
         self.read_sense()
-        on["forward"] = on.get("forward", False) or self.way > 0
-        on["back"] = on.get("back", False) or self.way < 0
+        self.at_front, self.at_back = on.get("limit_front", False), on.get("limit_back", False)
+        self.touched = any(on.get(n, False) for n in ("forward", "back", "run_forward", "run_back", "home"))
+        on["forward"] = on.get("forward", False) or self.way > 0 or self.order > 0
+        on["back"] = on.get("back", False) or self.way < 0 or self.order < 0
+        on["locked"] = self.locked
         on["home"] = on.get("home", False) or self.home
         on["stop"] = on.get("stop", False) or self.stop
         on["clear"] = on.get("clear", False) or clear
@@ -298,10 +310,10 @@ class Servo:
 
     def __init__(self, number, pin, frequency, low, high):
         self.number, self.low, self.high = number, low, high
-        self.pulses, self.place = Pulses(pin, frequency), None
+        self.pulses, self.place, self.ticks, self.by_port = Pulses(pin, frequency), None, 0, False
 
     def go(self, place):
-        self.place = place
+        self.place, self.ticks = place, 0
         if place is None:
             self.pulses.still(0)
         else:
@@ -317,6 +329,7 @@ class Servo:
         if not 0 <= x <= 1000:
             return "no range"
         self.go(x)
+        self.by_port = True
         return "ok duty"
 '''
 
@@ -331,7 +344,7 @@ COUNT = len(drives) + len(servos)
 NODES = $nodes  # controllers that run this program on one line
 SHIFT = $shift  # of the drives' numbers, in the second of two
 ASKED = {"status": 1, "duty": 2, "speed": 2, "go": 2, "move": 2, "home": 1, "counts": 1, "report": 1}
-ASKED.update({"sense": 1, "inputs": 1, "prove": 1})
+ASKED.update({"sense": 1, "inputs": 1, "prove": 1, "play": 1})
 # The contacts, in the order in which they are told:
 CONTACTS = $contacts
 
@@ -366,6 +379,7 @@ def whole(word):
 def everything(stop):
     for d in drives.values():
         d.way, d.goal, d.home, d.stop = 0, None, False, stop
+    play(0, False)
 
 
 def rest_servos():
@@ -376,6 +390,8 @@ def rest_servos():
 def answer(text):
     words = text.split(" ")
     word, given = words[0], [whole(w) for w in words[1:]]
+    if word == "playing" and not given:
+        return "ok playing %d %d" % (Play.number, Play.step + 1 if Play.number else 0)
     if word in ("hello", "stop", "clear") and not given:
         if word == "hello":
             return "ok hello $version %d" % (NODES * COUNT)
@@ -395,10 +411,18 @@ def answer(text):
             return "no range"
         Wire.report_ms = given[0]
         return "ok report"
+    if word == "play":
+        if not 0 <= given[0] <= len(SCRIPTS):
+            return "no sequence"
+        if Wire.proving:
+            return "no output"
+        play(given[0], True)
+        return "ok play"
     if word == "prove":
         if given[0] not in (0, 1):
             return "no range"
         Wire.proving = given[0] == 1
+        play(0, False)
         for d in drives.values():
             d.way, d.goal, d.home = 0, None, False
             d.rest_at_start()
@@ -459,10 +483,19 @@ def listen():
             take(chr(byte))
 
 
+$player
+
 def tick():
     Wire.now_ms += TICK_MS
     Wire.silent = min(Wire.silent + 1, LINK_TICKS)
     silent = Wire.silent >= LINK_TICKS
+    if not Wire.proving:
+        look_for_plays()
+        play_on(silent)
+    for s in servos.values():
+        s.ticks = min(s.ticks + 1, 60000)
+    for d in drives.values():
+        d.locked = locked(d.number)
     for d in drives.values():
         if silent:
             d.way, d.goal = 0, None
@@ -471,8 +504,9 @@ def tick():
             continue
         d.tick(Wire.clear, silent)
     Wire.clear = False
-    if silent:
-        rest_servos()
+    for s in servos.values():
+        if silent and s.by_port and s.place is not None:
+            s.go(None)
     if Wire.report_ms and Wire.now_ms % Wire.report_ms == 0:
         for d in drives.values():
             say("at %d %s" % (Wire.now_ms, d.state()))

@@ -12,6 +12,7 @@ from ..panel.lines import is_pulsed
 from ..panel.machine import names_in
 from ..panel.runtime import BOUNCING, FINE, KNOB_LOST, KNOB_TOP, KNOB_ZERO, ONE, SPEED_FINE, TRIP_FINE
 from . import micropython_runtime as parts
+from . import micropython_sequence as sequence
 from .board import WINDOW
 from .keep import stamped
 from .plan import DriveProgram, NotYet, ProgramPlan, ServoProgram
@@ -55,6 +56,7 @@ def micropython_source(plan: ProgramPlan) -> str:
             contacts=f"({', '.join(chr(34) + n + chr(34) for n in BOUNCING)})",
             nodes=plan.nodes,
             shift=_shift(plan),
+            player=_fill(sequence.PLAYER, tables=sequence.tables(plan), start=sequence.START),
         ),
     ]
     return stamped("".join(pieces), ("#", ""))
@@ -73,6 +75,7 @@ def _refuse(plan: ProgramPlan) -> None:
         if d.lines.leg and not d.lines.switched
     ]
     numbers = [(t.name, p) for t in plan.drives for p in t.pins.values()] + [(s.name, s.pin) for s in plan.servos]
+    numbers += [(s.name, c.pin) for s, c in zip(plan.scripts, plan.plays, strict=True) if c is not None]
     if plan.identity is not None:
         numbers.append(("One program for two", plan.identity))
     missing += [

@@ -7,17 +7,19 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
 from ..algebra.quantities import phrase
-from ..assess import Assessment, DriveAssessment, DrivenAssessment, ServoAssessment
+from ..assess import Assessment, DriveAssessment, DrivenAssessment, ServoAssessment, transits
 from ..cases.pins import IDENTITY, PANEL, block_of, panel_contacts
 from ..cases.timer_plan import TimerPlan
 from ..laws.decoder import table
 from ..model.build import Build
 from ..model.panel import PanelSpec
+from ..model.sequence import PLAY
 from ..model.signals import Controller, Pin
 from ..panel.lamps import LampRule, rules_of
 from ..panel.lines import Lines
 from ..panel.machine import Machine
 from ..panel.runtime import Settings
+from ..panel.script import Guard, Script, guards_of, play_signal
 from ..stations.signals.panel import lines_for, settings_of
 from .words import identifier
 
@@ -82,6 +84,7 @@ def contacts_of(panel: PanelSpec, pins: Mapping[str, Pin], two_way: bool) -> tup
 class DriveProgram:
     """One drive with a panel. ``reasons`` tell where each number comes from, by the name of the setting."""
 
+    id: str
     number: int
     name: str
     slug: str
@@ -102,6 +105,7 @@ class DriveProgram:
 class ServoProgram:
     """One servo: its pin and its pulses in µs."""
 
+    id: str
     number: int
     name: str
     slug: str
@@ -121,6 +125,10 @@ class ProgramPlan:
     drives: tuple[DriveProgram, ...]
     servos: tuple[ServoProgram, ...]
     tick_ms: int = 1
+    scripts: tuple[Script, ...] = ()
+    plays: tuple[PanelContact | None, ...] = ()
+    """The button of each sequence, if it has one."""
+    guards: tuple[Guard, ...] = ()
     identity: Pin | None = None
     """The pin that tells which of two the program runs in: open in the first, at ground in the second."""
     second: bool = False
@@ -130,6 +138,11 @@ class ProgramPlan:
     def count(self) -> int:
         """Drives and servos; each has its number in the protocol, in the second of two counted on from the first's."""
         return len(self.drives) + len(self.servos)
+
+    @property
+    def numbers(self) -> dict[str, int]:
+        """The number of each drive and servo by its id."""
+        return {d.id: d.number for d in self.drives} | {s.id: s.number for s in self.servos}
 
     @property
     def nodes(self) -> int:
@@ -251,6 +264,7 @@ def _planned(assessment: Assessment, controller_id: str) -> ProgramPlan:
                 drives.append(_drive(driven, number, slug, wide))
         except ValueError as error:
             missing.append(f"{drive.name or drive.id}: {error}")
+    scripts, guards = _scripts(assessment, controller_id, missing)
     if not drives and not servos and not missing:
         missing.append("No drive is told by this controller yet.")
     if missing:
@@ -267,8 +281,40 @@ def _planned(assessment: Assessment, controller_id: str) -> ProgramPlan:
         drives=ticked,
         servos=tuple(servos),
         tick_ms=tick,
+        scripts=scripts,
+        plays=_plays(build, scripts, ticked),
+        guards=guards,
         identity=uses[0].pin if uses else None,
     )
+
+
+def _plays(
+    build: Build, scripts: tuple[Script, ...], drives: tuple[DriveProgram, ...]
+) -> tuple[PanelContact | None, ...]:
+    """The buttons of the sequences, in their order: each to ground, on the chip's own pull-up."""
+    wires = {s.id: play_signal(n) for n, s in enumerate(build.sequences, 1)}
+    pins = {signal: pin for d in drives for signal, pin in d.pins.items() if signal.startswith(PLAY)}
+    found = [pins.get(wires[s.id]) for s in scripts]
+    return tuple(
+        None if pin is None else PanelContact(wires[s.id], pin, True, True)
+        for s, pin in zip(scripts, found, strict=True)
+    )
+
+
+def _scripts(
+    assessment: Assessment, controller_id: str, missing: list[str]
+) -> tuple[tuple[Script, ...], tuple[Guard, ...]]:
+    """The sequences and interlocks of a controller; what is missing is added to the list."""
+    build = assessment.build
+    own = {s.id for s in build.sequences if s.controller == controller_id}
+    results = [r for r in assessment.sequences if r.id in own]
+    missing += [r.refusal for r in results if r.script is None]
+    try:
+        guards = guards_of(build, controller_id, transits(assessment.drives))
+    except ValueError as error:
+        missing.append(str(error))
+        guards = ()
+    return tuple(r.script for r in results if r.script is not None), guards
 
 
 def _timing(plan: TimerPlan, centre: bool) -> PinTiming:
@@ -320,6 +366,7 @@ def _drive(done: DrivenAssessment, number: int, slug: str, wide: bool) -> DriveP
     dead = at.unit.stage.dead_time.value if at.unit.made_of == "stage" else None
     clock = at.controller.clock.value or 0.0
     return DriveProgram(
+        id=drive.id,
         number=number,
         name=drive.name or drive.id,
         slug=slug,
@@ -377,6 +424,7 @@ def _servo(done: ServoAssessment, number: int, slug: str) -> ServoProgram:
     if pin.timer != (done.servo.plan.timer.id if done.servo.plan.timer else None) or not done.servo.plan.pins:
         raise ValueError("no timer has room for its pulses: see the timers at Signals.")
     return ServoProgram(
+        id=done.drive.id,
         number=number,
         name=done.drive.name or done.drive.id,
         slug=slug,

@@ -46,7 +46,8 @@ def around_of(at: DriveContext) -> Around:
     signals, part = at.drive.signals, at.part
     both = signals.reversal != "one way" and (part is None or part.reverses == "yes")
     brakes = signals.braking == "brake" and (part is None or part.brakes == "yes")
-    return Around(both, signals.reversal == "slammed", "brake" if brakes else "off")
+    locked = any(x.drive == at.drive.id for x in at.build.interlocks)
+    return Around(both, signals.reversal == "slammed", "brake" if brakes else "off", locked)
 
 
 def lines_for(at: DriveContext) -> Lines | None:
@@ -261,7 +262,7 @@ def _on_the_line(at: DriveContext) -> list[Check]:
 
 HOUR = Constant("1 h", 3600.0, "time")
 WHOLE = Constant("100 %", 1.0, "fraction")
-SEVERE = ("limit", "stop", "leg", "direction", "start", "fault", "homing", "ends")
+SEVERE = ("limit", "stop", "leg", "direction", "start", "fault", "homing", "ends", "locked")
 
 
 def _trip_checks(at: DriveContext, signals: SignalsResult) -> list[Check]:
@@ -437,5 +438,6 @@ _WHERE = {
     "both": "{p}.both",
     "homing": "{p}.homing",
     "ends": "{p}.end_front",
+    "locked": "interlocks",
     "trapped": "{p}.limit_stops",
 }

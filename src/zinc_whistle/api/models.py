@@ -415,6 +415,13 @@ class Pressed(BaseModel):
     note: str
 
 
+class AskCourse(Strict):
+    """A sequence of a build to be played."""
+
+    build: Build
+    sequence: str = Field(max_length=40)
+
+
 class AskProgram(Strict):
     """The program of a controller; ``edited`` is one that the builder changed."""
 

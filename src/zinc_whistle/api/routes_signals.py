@@ -14,6 +14,7 @@ from ..core.panel.runtime import BOUNCING, MILLIAMPS, Settings
 from ..core.panel.trial import Memory, TrialCourse, advance
 from ..core.program.archive import files
 from ..core.program.c_source import c_source
+from ..core.program.course import SequenceCourse, play_course
 from ..core.program.keep import renewed
 from ..core.program.micropython_source import micropython_source
 from ..core.program.plan import NotYet, plan_program
@@ -123,6 +124,22 @@ def _motor(done: DrivenAssessment) -> tuple[Plant | None, Path, Path, str]:
     opened: Path = "wheel" if drive.one_switch else "off"
     shorts = done.panel.around.rest == "brake" and (drive.relay_pause_s is not None or not drive.one_switch)
     return plant, "short" if shorts else opened, opened, ""
+
+
+@router.post("/play", responses=MISSING)
+def play(body: models.AskCourse, store: StoreOf) -> SequenceCourse:
+    """A sequence played on the model of its program. 422 with what is missing."""
+    done = assess(body.build, store.shelf())
+    sequence = next((s for s in done.build.sequences if s.id == body.sequence), None)
+    if sequence is None:
+        raise HTTPException(404, "This build has no such sequence.")
+    try:
+        plan = plan_program(done, sequence.controller)
+    except NotYet as error:
+        raise HTTPException(422, str(error)) from error
+    number = next(k for k, s in enumerate(plan.scripts, 1) if s.id == sequence.id)
+    to_limit = {x.drive: round((x.time.value or 1.0) * 1000) for x in sequence.steps if x.until == "limit"}
+    return play_course(plan, number, to_limit)
 
 
 ZIP: dict[int | str, dict[str, Any]] = {

@@ -19,7 +19,7 @@ from ..core.simulation.scenario import SCENARIOS
 from ..core.stations.signals.compute import scales, strip, table
 from ..core.stations.signals.panel import lines_for, settings_of, told, turning
 from ..core.stations.signals.window import HIGHEST_HZ, LOWEST_HZ
-from . import timer_circuit
+from . import sequences, timer_circuit
 from .fields import Describer, Section
 from .inputs import Shown, StationSheet, shown
 from .other_loads import servo, servo_hint
@@ -35,6 +35,7 @@ from .signals_views import (
     ScaleView,
     ScenarioView,
     SegmentView,
+    SequenceView,
     SignalsPicture,
     StripView,
     TimerView,
@@ -57,10 +58,11 @@ INPUT_LABELS = {
     "limit_back": "Back limit",
     "fault": "Driver's fault",
     "link_lost": "Port silent",
+    "locked": "Interlock open",
 }
 
 
-def signals(done: DrivenAssessment) -> SignalsPicture:
+def signals(done: DrivenAssessment, played: list[SequenceView]) -> SignalsPicture:
     """Everything of a drive with a driver."""
     at, result = done.context, done.signals
     drawn = strip(at.of_motor, result) if at.of_motor is not None else None
@@ -101,6 +103,7 @@ def signals(done: DrivenAssessment) -> SignalsPicture:
         scales=_scales(done),
         strips=_strips(done),
         panel=_panel(done),
+        sequences=played,
         controller=at.drive.controller if at.drive.signals.by_program else "",
         told_by=at.drive.signals.told_by,
         timer=timer_circuit.drawn(done) if at.drive.signals.told_by == "timer" else None,
@@ -414,9 +417,12 @@ def _servo_signals_sections(done: ServoAssessment, d: Describer) -> list[Section
 
 
 _DRIVEN = StationSheet(
-    sections=lambda asked: _signals_sections(asked.done, asked.describer),
+    sections=lambda asked: [
+        *_signals_sections(asked.done, asked.describer),
+        *sequences.sections(asked.all.build, asked.done.drive.controller, asked.describer),
+    ],
     figures=lambda asked: _signals_figures(asked.done),
-    picture=lambda asked: signals(asked.done),
+    picture=lambda asked: signals(asked.done, sequences.views(asked.all, asked.done.drive.controller)),
 )
 
 

@@ -185,6 +185,30 @@ class TimerCircuitView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class SequenceStepView:
+    """A step: who, what, and until when."""
+
+    who: str
+    does: str
+    until: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SequenceView:
+    """A sequence as it is drawn: who takes part, its steps, its interlocks, and its check."""
+
+    id: str
+    name: str
+    refusal: str
+    actors: list[str]
+    steps: list[SequenceStepView]
+    interlocks: list[str]
+    verdicts: list[VerdictView]
+    states: int
+    left_out: list[str]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SignalsPicture:
     """PWM strip (µs, level, V, A), ramp (s, %, A), timers and pins, window, strips, truth table, panel."""
 
@@ -208,6 +232,7 @@ class SignalsPicture:
     scales: list[ScaleView]
     strips: list[StripView]
     panel: PanelView
+    sequences: list[SequenceView]
     controller: str = ""
     told_by: Told = "pulses"
     timer: TimerCircuitView | None = None

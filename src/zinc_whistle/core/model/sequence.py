@@ -43,7 +43,16 @@ class SequenceStep(Item):
         },
         "limit",
     )
-    time: Given = given("time", "s", "Time", default="1 s", origin="chosen", above=0, high=3600)
+    time: Given = given(
+        "time",
+        "s",
+        "Time",
+        default="1 s",
+        origin="chosen",
+        above=0,
+        high=3600,
+        help="To a limit: about how long it takes, for the drawing alone; the program waits for the limit.",
+    )
 
 
 class Sequence(ListOwner, Item):

@@ -23,6 +23,8 @@ from .runtime import MILLIAMPS, Now, Panel, Settings
 STEP_MS = 5
 """The motor moves on in steps of so many ms, each at the level of its last one."""
 LONGEST_MS = 3000
+UNSEEN = tuple(n for n in FOUND if n != "locked")
+"""What the tried panel finds out by itself; an interlock is opened by hand, for no other drive is tried with it."""
 
 
 @dataclass(slots=True)
@@ -85,7 +87,7 @@ def advance(
     outputs off and reads the inputs. ValueError for a time that is too long or inputs that the panel has not."""
     if not 0 < ms <= LONGEST_MS:
         raise ValueError(f"One step may last from 1 to {LONGEST_MS} ms.")
-    unknown = [n for n in pressed if n not in machine.inputs or n in FOUND]
+    unknown = [n for n in pressed if n not in machine.inputs or n in UNSEEN]
     if unknown:
         raise ValueError(f"This panel has no input “{unknown[0]}”.")
     if memory.mode and memory.mode not in machine.by_name:
@@ -101,7 +103,7 @@ def advance(
     modes: list[tuple[int, str]] = []
     read = 0
     for k in range(ms):
-        asked: dict[str, bool] = {n: True for n in pressed if n in ("ahead", "behind", "link_lost")}
+        asked: dict[str, bool] = {n: True for n in pressed if n in ("ahead", "behind", "link_lost", "locked")}
         if "knob_zero" in machine.inputs:
             asked |= panel.knob(knob * settings.knob_full // 1023)
         count = memory.last_count
@@ -192,5 +194,5 @@ def inputs_to_press(machine: Machine) -> Mapping[str, Literal["button", "switch"
     return {
         n: "button" if n in momentary else "switch"
         for n in machine.inputs
-        if n not in (*FOUND, "knob_zero", "knob_lost")
+        if n not in (*UNSEEN, "knob_zero", "knob_lost")
     }

@@ -5,6 +5,7 @@ import { FrequencyWindow } from "./FrequencyWindow";
 import { Panel } from "./Panel";
 import { Program } from "./Program";
 import { Pulses } from "./Pulses";
+import { Sequences } from "./Sequences";
 import { Simulation } from "./Simulation";
 import { Tabs, type Page } from "./Tabs";
 import { TimerCircuit } from "./TimerCircuit";
@@ -27,6 +28,9 @@ export default function SignalsPicture({ picture }: PictureProps) {
     p.told_by === "pulses" ? { key: "timers", label: "Timers", content: () => <Timers p={p} /> } : null,
     timer && { key: "window", label: "Frequency", content: () => <FrequencyWindow view={p.window} /> },
     programmed ? { key: "panel", label: "Panel", content: () => <Panel panel={p.panel} /> } : null,
+    p.sequences.length > 0
+      ? { key: "sequences", label: "Sequences", content: () => <Sequences sequences={p.sequences} /> }
+      : null,
     p.scenarios.length > 0
       ? { key: "time", label: "In time", content: () => <Simulation scenarios={p.scenarios} faults={p.faults} /> }
       : null,

@@ -36,7 +36,7 @@ EXTRA = {
     "stirrer-stage": "cider-stirrer/power_stage",
     "puppet-panel": "puppet-stage/signals?drive=d1",
     "signals-run": "lantern-carousel/signals",
-    "build-pins": "lantern-carousel/build",
+    "puppet-sequence": "puppet-stage/signals?drive=d1",
 }
 
 
@@ -47,9 +47,10 @@ def prepare(page: Page, name: str) -> None:
         page.get_by_role("button", name="Forward", exact=True).click()
         page.get_by_role("button", name="Wait 1 s").click()
         page.wait_for_selector(".machine-now text:text('forward')")
-    elif name == "build-pins":
-        page.get_by_role("button", name="Pins and timers").click()
-        page.get_by_role("dialog").get_by_text("Nothing contradicts itself").wait_for()
+    elif name == "puppet-sequence":
+        page.get_by_role("tab", name="Sequences").click()
+        page.get_by_role("button", name="Play it").click()
+        page.get_by_text("It comes to its end").wait_for()
     elif name == "signals-run":
         page.get_by_role("tab", name="In time").click()
         page.get_by_role("button", name="Run", exact=True).click()

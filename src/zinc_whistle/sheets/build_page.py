@@ -58,6 +58,11 @@ def build_sections(build: Build, d: Describer) -> list[Section]:
             made = d.section(drive, f"Drive: {drive.name or drive.id}", ("name", "channel"))
             made = with_links(made, d.link(drive, "unit", "Driver unit", build.units), controllers)
         sections.append(replace(made, removable=len(build.drives) > 1))
+    motors = [x for x in build.driven if x.of_motor is not None]
+    if len(motors) > 1:
+        made = d.section(build.steering, "Steered by their difference", ("mirrored",))
+        sides = [d.link(build.steering, n, f"{n.capitalize()} drive", motors, none="None") for n in ("left", "right")]
+        sections.append(with_links(made, *sides))
     first = build.controllers[0].id if build.controllers else ""
     for model, label in (
         (MotorDrive, "Add a motor"),

@@ -17,7 +17,7 @@ from .load import LoadSpec
 from .loop import LoopSpec
 from .motor import MotorPart, MotorSpec
 from .panel import PanelLamp, PanelSpec
-from .sequence import Interlock, Sequence
+from .sequence import Interlock, Sequence, Steering
 from .servo import ServoSpec
 from .signals import Controller, Peripheral, SignalsSpec
 from .supply import SupplySpec
@@ -187,6 +187,7 @@ class Build(ListOwner):
     controllers: list[Controller] = Field(default_factory=list, max_length=8)
     units: list[DriverUnit] = Field(default_factory=list, max_length=16)
     drives: list[Drive] = Field(default_factory=list, max_length=16)
+    steering: Steering = Field(default_factory=Steering, description="Steered by their difference")
     sequences: list[Sequence] = listing("Sequences", columns=False)
     interlocks: list[Interlock] = listing(
         "Interlocks",
@@ -237,6 +238,7 @@ class Build(ListOwner):
             *((f"drives.{d.id}.controller", d.controller, controllers) for d in self.drives),
             *((f"sequences.{s.id}.controller", s.controller, controllers) for s in self.sequences),
             *((f"sequences.{s.id}.steps.{x.id}", x.drive, drives) for s in self.sequences for x in s.steps),
+            *((f"steering.{n}", getattr(self.steering, n), drives) for n in ("left", "right")),
             *((f"interlocks.{x.id}", name, drives) for x in self.interlocks for name in (x.drive, x.of)),
         ]
         for path, target, allowed in links:

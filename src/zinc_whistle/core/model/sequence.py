@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from .given import Given, Item, ListOwner, choice, given, listing
+from .given import Given, Item, ListOwner, Spec, choice, given, listing
 
 PLAY = "PLAY "
 """What the wire of a sequence's button begins with; its number among the build's follows."""
@@ -64,6 +64,18 @@ class Sequence(ListOwner, Item):
         "Started by", {"button": "A button of its own", "port": "The serial port, which must be heard"}, "button"
     )
     steps: list[SequenceStep] = listing("Steps", columns=False)
+
+
+class Steering(Spec):
+    """Two drives that steer by their difference: one on each side."""
+
+    left: str = Field("", max_length=40, description="Left drive")
+    right: str = Field("", max_length=40, description="Right drive")
+    mirrored: Literal["no", "yes"] = choice(
+        "Right motor sits the other way round",
+        {"no": "No: both drive ahead when forward", "yes": "Yes: it drives ahead when it runs back"},
+        "yes",
+    )
 
 
 class Interlock(Item):

@@ -9,9 +9,16 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from ..panel.player import HANDS, UPSET, Placed, Player, Told, locked
-from ..panel.runtime import BOUNCING, MILLIAMPS, Now, Panel
+from ..panel.runtime import BOUNCING, MILLIAMPS, Now, Panel, divided
 from .plan import DriveProgram, ProgramPlan, ServoProgram
 from .protocol import LONGEST, VERSION, framed, unframed, whole
+
+
+def mixed(speed: int, turn: int) -> tuple[int, int]:
+    """Left and right (‰) from speed and turn: turning right, the left side is the quicker one."""
+    left, right = speed + turn, speed - turn
+    most = max(abs(left), abs(right), 1000)
+    return divided(left * 1000, most), divided(right * 1000, most)
 
 
 @dataclass(slots=True)
@@ -57,6 +64,7 @@ WORDS = {
     "report": 1,
     "sense": 1,
     "play": 1,
+    "steer": 2,
     "inputs": 1,
     "prove": 1,
 }
@@ -125,7 +133,7 @@ class Board:
         self.silent_ms = 0
         words = text.split(" ")
         numbers = [whole(w) for w in words[1:]]
-        if words[0] in ("hello", "stop", "clear", "playing"):
+        if words[0] in ("hello", "stop", "clear", "playing", "compare"):
             return self._plain(words[0]) if len(words) == 1 else "no such command"
         asked = WORDS.get(words[0])
         if asked is None or len(numbers) != asked:
@@ -144,6 +152,8 @@ class Board:
             return self._prove(given[0])
         if words[0] == "play":
             return self._play(given[0])
+        if words[0] == "steer":
+            return self._steer(given[0], given[1])
         own = given[0] - self.shift
         if own in self.servos:
             return self._servo(words[0], self.servos[own], given)
@@ -152,6 +162,8 @@ class Board:
         return self._drive(words[0], self.drives[own], given)
 
     def _plain(self, word: str) -> str:
+        if word == "compare":
+            return self._compare()
         if word == "playing":
             return f"ok playing {self.player.playing} {self.player.step + 1 if self.player.playing else 0}"
         self.player.play(0, False) if word != "hello" else None
@@ -167,6 +179,33 @@ class Board:
         for servo in self.servos.values():
             servo.place = None
         return "ok stop"
+
+    def _steer(self, speed: int, turn: int) -> str:
+        """Speed and turn (‰) mixed for both sides; where a side would need more than all, both are lessened alike."""
+        if self.plan.steering is None:
+            return "no steering"
+        if self.proving:
+            return "no output"
+        if abs(speed) > 1000 or abs(turn) > 1000:
+            return "no range"
+        left, right, mirrored = self.plan.steering
+        sides = mixed(speed, turn)
+        for number, side in ((left, sides[0]), (right, -sides[1] if mirrored else sides[1])):
+            self._command("duty", self.drives[number], [number, side])
+        return "ok steer"
+
+    def _compare(self) -> str:
+        """Counts and currents of both sides (- where nothing tells them); ahead is positive on both."""
+        if self.plan.steering is None:
+            return "no steering"
+        *sides, mirrored = self.plan.steering
+        told = []
+        for number, sign in zip(sides, (1, -1 if mirrored else 1), strict=True):
+            drive = self.drives[number]
+            amps = drive.sensed * drive.program.settings.milliamps_fine // MILLIAMPS
+            told += [str(sign * drive.count) if drive.program.counting else "-"]
+            told += [str(amps) if "SENSE" in drive.program.pins else "-"]
+        return "ok compare " + " ".join(told)
 
     def _play(self, number: int) -> str:
         if not 0 <= number <= len(self.plan.scripts):

@@ -188,6 +188,43 @@ static const char *move(struct drive *d, int32_t by)
     return "ok move";
 }
 
+static struct drive *const sides[2] = {$left, $right}; /* left and right of what is steered; 0: nothing is */
+
+/* Speed and turn mixed for both sides; where a side would need more than all, both are lessened alike. */
+static const char *steer(int32_t speed, int32_t turn)
+{
+    int32_t left = speed + turn, right = speed - turn, most = 1000;
+    if (!sides[0])
+        return "no steering";
+    if (proving)
+        return "no output";
+    if (speed < -1000 || speed > 1000 || turn < -1000 || turn > 1000)
+        return "no range";
+    if (labs(left) > most)
+        most = labs(left);
+    if (labs(right) > most)
+        most = labs(right);
+    command(sides[0], false, left * 1000 / most);
+    command(sides[1], false, $sign(right * 1000 / most));
+    return "ok steer";
+}
+
+static const char *compare(char *text, size_t size)
+{
+    char told[4][12] = {"-", "-", "-", "-"};
+    if (!sides[0])
+        return "no steering";
+    for (uint8_t i = 0; i < 2; i++) {
+        const struct drive *d = sides[i];
+        if (d->k->encoder)
+            snprintf(told[2 * i], sizeof told[0], "%ld", (long)(i ? $sign count_of(d) : count_of(d)));
+        if (d->k->senses)
+            snprintf(told[2 * i + 1], sizeof told[0], "%ld", (long)(d->sensed * d->k->n.milliamps / FINE));
+    }
+    snprintf(text, size, "ok compare %s %s %s %s", told[0], told[1], told[2], told[3]);
+    return text;
+}
+
 static void all(bool stop)
 {
     for (struct drive *d = drives; d < drives + DRIVES; d++) {
@@ -217,7 +254,8 @@ static void answer(char *text)
     if (!strcmp(text, "status") || !strcmp(text, "home") || !strcmp(text, "counts") || !strcmp(text, "report")
         || !strcmp(text, "play") || !strcmp(text, "sense") || !strcmp(text, "inputs") || !strcmp(text, "prove"))
         asked = 1;
-    else if (!strcmp(text, "duty") || !strcmp(text, "speed") || !strcmp(text, "go") || !strcmp(text, "move"))
+    else if (!strcmp(text, "duty") || !strcmp(text, "speed") || !strcmp(text, "go") || !strcmp(text, "move")
+             || !strcmp(text, "steer"))
         asked = 2;
     bool good = given == asked;
     for (uint8_t i = 1; asked && good && i <= asked; i++)
@@ -228,6 +266,8 @@ static void answer(char *text)
     } else if (good && !strcmp(text, "hello")) {
         snprintf(reply, sizeof reply, "ok hello $version %u", NODES * COUNT);
         said = reply;
+    } else if (good && !strcmp(text, "compare")) {
+        said = compare(reply, sizeof reply);
     } else if (good && !strcmp(text, "playing")) {
         snprintf(reply, sizeof reply, "ok playing %u %u", playing, playing ? at_step + 1 : 0);
         said = reply;
@@ -244,6 +284,8 @@ static void answer(char *text)
         said = NODES > 1 ? "no report" : x[1] && (x[1] < 10 || x[1] > 60000) ? "no range" : "ok report";
         if (*said == 'o')
             report_ms = (uint16_t)x[1];
+    } else if (!strcmp(text, "steer")) {
+        said = steer(x[1], x[2]);
     } else if (!strcmp(text, "play")) {
         said = x[1] < 0 || x[1] > SCRIPTS ? "no sequence" : proving ? "no output" : "ok play";
         if (*said == 'o')

@@ -64,7 +64,9 @@ def c_source(plan: ProgramPlan) -> str:
         _fill(runtime.RUNNING, window=str(WINDOW)),
         "\n",
         runtime.OWN,
-        _fill(line.PROTOCOL, version=str(VERSION), no_contacts="-" * len(BOUNCING), **_servo_parts(plan)),
+        _fill(
+            line.PROTOCOL, version=str(VERSION), no_contacts="-" * len(BOUNCING), **_sides(plan), **_servo_parts(plan)
+        ),
         "\n",
         _fill(runtime.MAIN, setup="\n".join(setup(plan)), servo_silent=_servo_silent(plan), plays=_plays(plan)),
     ]
@@ -171,6 +173,15 @@ def _numbers(plan: ProgramPlan) -> Iterator[str]:
         yield f"\n/* {c_comment(servo.name)}: pulses in counts of {tick:g} µs */"
         yield f"#define {servo.slug.upper()}_LOW {round(servo.low_us / tick)} /* {servo.low_us:g} µs */"
         yield f"#define {servo.slug.upper()}_HIGH {round(servo.high_us / tick)} /* {servo.high_us:g} µs */"
+
+
+def _sides(plan: ProgramPlan) -> dict[str, str]:
+    """What the two sides of a steered pair are called; ``sign`` turns the right one round."""
+    if plan.steering is None:
+        return {"left": "0", "right": "0", "sign": ""}
+    left, right, mirrored = plan.steering
+    place = {d.number: k for k, d in enumerate(plan.drives)}
+    return {"left": f"&drives[{place[left]}]", "right": f"&drives[{place[right]}]", "sign": "-" if mirrored else ""}
 
 
 def _plays(plan: ProgramPlan) -> str:

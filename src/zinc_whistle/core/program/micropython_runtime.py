@@ -264,6 +264,11 @@ class Drive:
         mode = "proving" if Wire.proving else self.mode
         return "%d %s %d %d %d %d" % (self.number + SHIFT, mode, share, self.rpm, self.count(), bad)
 
+    def side(self, sign):
+        """Its count, ahead positive, and its current."""
+        amps = self.sensed * self.milliamps // FINE if self.sense else "-"
+        return "%s %s" % (self.count() * sign if self.encoder else "-", amps)
+
     def command(self, word, x):
         if not self.by_port:
             return "no panel"
@@ -341,10 +346,11 @@ PROTOCOL = """\
 drives = {$drives}
 servos = {$servos}
 COUNT = len(drives) + len(servos)
+SIDES, SIGN = $sides, $sign  # left and right of what is steered; the right motor's way
 NODES = $nodes  # controllers that run this program on one line
 SHIFT = $shift  # of the drives' numbers, in the second of two
 ASKED = {"status": 1, "duty": 2, "speed": 2, "go": 2, "move": 2, "home": 1, "counts": 1, "report": 1}
-ASKED.update({"sense": 1, "inputs": 1, "prove": 1, "play": 1})
+ASKED.update({"sense": 1, "inputs": 1, "prove": 1, "play": 1, "steer": 2})
 # The contacts, in the order in which they are told:
 CONTACTS = $contacts
 
@@ -376,6 +382,27 @@ def whole(word):
     return int(word)
 
 
+def steer(speed, turn):
+    # Mixed for both sides; where a side would need more than all, both are lessened alike.
+    if not SIDES:
+        return "no steering"
+    if Wire.proving:
+        return "no output"
+    if not -1000 <= speed <= 1000 or not -1000 <= turn <= 1000:
+        return "no range"
+    most = max(abs(speed + turn), abs(speed - turn), 1000)
+    drives[SIDES[0]].command("duty", toward_zero((speed + turn) * 1000, most))
+    drives[SIDES[1]].command("duty", toward_zero((speed - turn) * 1000, most) * SIGN)
+    return "ok steer"
+
+
+def compare():
+    if not SIDES:
+        return "no steering"
+    left, right = drives[SIDES[0]], drives[SIDES[1]]
+    return "ok compare %s %s" % (left.side(1), right.side(SIGN))
+
+
 def everything(stop):
     for d in drives.values():
         d.way, d.goal, d.home, d.stop = 0, None, False, stop
@@ -390,6 +417,8 @@ def rest_servos():
 def answer(text):
     words = text.split(" ")
     word, given = words[0], [whole(w) for w in words[1:]]
+    if word == "compare" and not given:
+        return compare()
     if word == "playing" and not given:
         return "ok playing %d %d" % (Play.number, Play.step + 1 if Play.number else 0)
     if word in ("hello", "stop", "clear") and not given:
@@ -411,6 +440,8 @@ def answer(text):
             return "no range"
         Wire.report_ms = given[0]
         return "ok report"
+    if word == "steer":
+        return steer(given[0], given[1])
     if word == "play":
         if not 0 <= given[0] <= len(SCRIPTS):
             return "no sequence"

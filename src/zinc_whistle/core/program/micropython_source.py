@@ -55,6 +55,8 @@ def micropython_source(plan: ProgramPlan) -> str:
             longest=LONGEST,
             contacts=f"({', '.join(chr(34) + n + chr(34) for n in BOUNCING)})",
             nodes=plan.nodes,
+            sides=plan.steering[:2] if plan.steering is not None else (),
+            sign=-1 if plan.steering is not None and plan.steering[2] else 1,
             shift=_shift(plan),
             player=_fill(sequence.PLAYER, tables=sequence.tables(plan), start=sequence.START),
         ),

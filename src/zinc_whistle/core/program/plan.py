@@ -129,6 +129,8 @@ class ProgramPlan:
     plays: tuple[PanelContact | None, ...] = ()
     """The button of each sequence, if it has one."""
     guards: tuple[Guard, ...] = ()
+    steering: tuple[int, int, bool] | None = None
+    """The numbers of the left and the right drive, and whether the right motor sits the other way round."""
     identity: Pin | None = None
     """The pin that tells which of two the program runs in: open in the first, at ground in the second."""
     second: bool = False
@@ -284,8 +286,18 @@ def _planned(assessment: Assessment, controller_id: str) -> ProgramPlan:
         scripts=scripts,
         plays=_plays(build, scripts, ticked),
         guards=guards,
+        steering=_steered(assessment, tuple(drives)),
         identity=uses[0].pin if uses else None,
     )
+
+
+def _steered(assessment: Assessment, drives: tuple[DriveProgram, ...]) -> tuple[int, int, bool] | None:
+    """What steers by its difference, where both sides are among these and can."""
+    steering, numbers = assessment.build.steering, {d.id: d.number for d in drives}
+    told = [f for f in assessment.shared_findings if f.code == "panel.steering"]
+    if not told or told[0].verdict != "holds" or steering.left not in numbers:
+        return None
+    return numbers[steering.left], numbers[steering.right], steering.mirrored == "yes"
 
 
 def _plays(

@@ -10,7 +10,7 @@ from functools import lru_cache
 
 from ...algebra.limits import Check, claim
 from ...cases.servo import ServoResult
-from ...model.build import Build, bind_build
+from ...model.build import Build, LoadDrive, MotorDrive, bind_build
 from ...model.servo import ServoSpec
 from ...panel.script import Script, guards_of, script_of
 from ...panel.script_check import ScriptChecked, check_script
@@ -77,9 +77,46 @@ def _made(text: str, transits: tuple[tuple[str, int], ...]) -> tuple[SequenceRes
     return tuple(found)
 
 
+def _steering(build: Build) -> list[Check]:
+    """Both sides of what steers by their difference hear the port, run both ways, and hang on one controller."""
+    steering = build.steering
+    if not steering.left and not steering.right:
+        return []
+    sides = {d.id: d for d in build.driven if d.of_motor is not None}
+    left, right = sides.get(steering.left), sides.get(steering.right)
+    if left is None or right is None or left is right:
+        refusal = "Name two motors: one on each side."
+    elif left.controller != right.controller:
+        refusal = "Both sides must be told by one controller: it mixes speed and turn."
+    else:
+        refusal = next((why for d in (left, right) if (why := _cannot_steer(d))), "")
+    return [
+        claim(
+            "panel.steering",
+            station=STATION,
+            title="Both sides can be steered",
+            holds=not refusal,
+            todo=refusal,
+            where="steering",
+            destructive=False,
+        )
+    ]
+
+
+def _cannot_steer(drive: MotorDrive | LoadDrive) -> str:
+    name = drive.name or drive.id
+    if drive.signals.told_by != "pulses":
+        return f"{name} is not told by pulses: a side that knows only on and off cannot steer."
+    if drive.panel.command != "serial":
+        return f"{name} is commanded by its buttons: let the serial port command both sides."
+    if drive.signals.reversal == "one way":
+        return f"{name} runs one way: the inner side of a turn runs back."
+    return ""
+
+
 def checks(build: Build, results: tuple[SequenceResult, ...]) -> list[Check]:
     """Each sequence can run and does nothing that it must not; each interlock means something."""
-    found: list[Check] = []
+    found = _steering(build)
     for result in results:
         path = f"sequences.{result.id}.steps"
         found.append(

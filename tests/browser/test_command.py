@@ -37,8 +37,8 @@ def test_a_sequence_is_played_broken_and_mended(page: Page, stage: str) -> None:
     locks.get_by_label("Drive", exact=True).select_option(label="Curtain winch")
     locks.get_by_label("Runs only while the other is").select_option(label="A servo at its place")
     locks.get_by_label("The other drive").select_option(label="Right shutter")
-    locks.get_by_role("textbox", name="That place").fill("100 %")
-    expect(page.get_by_text("Curtain winch runs only while Right shutter is at 100 % of its travel")).to_be_visible()
+    locks.get_by_label("That pose").select_option(label="Open")
+    expect(page.get_by_text("Curtain winch runs only while Right shutter is at 89 % of its travel")).to_be_visible()
     broken = page.get_by_text("No step is given against an interlock: it can.")
     expect(broken).to_have_count(0)
     page.get_by_role("region", name="Steps").get_by_label("Until").nth(1).select_option(

@@ -144,3 +144,14 @@ def test_a_step_that_cannot_be_is_told_in_a_sentence(steps: tuple[dict[str, obje
 def test_a_sequence_names_only_drives_of_the_build() -> None:
     with pytest.raises(ValueError, match="not in the build"):
         staged({"id": "a", "drive": "nobody", "do": "forward"})
+
+
+def test_a_pose_is_an_angle_of_its_servo() -> None:
+    """The left shutter is open at 83° of 90°: 922 of 1000; an interlock by the same pose is met there."""
+    sent = {"id": "a", "drive": "d2", "do": "place", "pose": "p2", "until": "there"}
+    locks = [{"id": "k", "drive": "d1", "fact": "at place", "of": "d2", "pose": "p2"}]
+    made = scripted(staged(sent, UP, interlocks=locks))
+    assert made.orders[0].place == made.guards[0].place == 922
+    assert check_script(made).holds
+    with pytest.raises(ValueError, match="give the place of Left shutter"):
+        scripted(staged(sent | {"pose": "gone"}, UP))

@@ -37,6 +37,25 @@ def test_each_servo_check_holds_and_fails(field: str, good: str, bad: str, code:
     assert of(assess(changed(puppet_stage(), **{D + field: bad})), code).severity == severity
 
 
+@pytest.mark.parametrize(("angle", "severity"), [("80 °", "note"), ("95 °", "stop")])
+def test_a_pose_lies_within_its_travel(angle: str, severity: str) -> None:
+    build = puppet_stage()
+    build.drives[1].servo.poses[1].angle.text = angle
+    assert of(assess(build), "servo.pose.p2").severity == severity
+
+
+def test_a_gear_behind_a_servo_trades_travel_for_torque() -> None:
+    """4 N at 20 mm are 0.08 N·m; through 1 turn of the lever for 1.5 of the servo at 80 % it gives 66.7 mN·m, and turns
+    112.5° for 75°: beyond its 90°."""
+    plain = assess(puppet_stage())
+    build = changed(puppet_stage(), **{D + "ratio": "1.5", D + "gear_efficiency": "80 %"})
+    build.drives[1].servo.through = "gear"
+    done = assess(build)
+    assert plain.drives["d2"].servo.torque_needed.value == pytest.approx(0.08)
+    assert done.drives["d2"].servo.torque_needed.value == pytest.approx(0.08 / 1.2)
+    assert of(done, "servo.travel").severity == "stop" and of(plain, "servo.travel").severity == "note"
+
+
 def test_a_continuous_servo_is_not_asked_for_its_travel() -> None:
     build = puppet_stage()
     build.drives[1].servo.style = "continuous"

@@ -35,6 +35,7 @@ NEVER = {
 ELSEWHERE = {
     "signals.timers": "tests/core/test_timers.py: which pulses find a timer together, and which do not",
     "panel.": "tests/core/test_panel.py: each rule of the panel's machine by machines that keep and break it",
+    "servo.pose": "tests/core/test_servo_and_other_loads.py: a pose within its travel, and one beyond",
     "bench.": "readings against what was expected of them: tests/core/test_wiring_and_bench.py",
 }
 

@@ -7,6 +7,7 @@ from typing import Literal
 
 from ..core.assess import LoadAssessment, ServoAssessment
 from ..core.cases import course
+from ..core.model.servo import Pose
 from .fields import Describer, Section
 from .inputs import Inputs, Shown, shown
 from .scale import one_in
@@ -133,6 +134,7 @@ def _dc_load_sections(done: LoadAssessment, d: Describer) -> list[Section]:
 
 def _servo_load_sections(done: ServoAssessment, d: Describer) -> list[Section]:
     spec = done.drive.servo
+    gear = ("ratio", "gear_efficiency") if spec.through == "gear" else ()
     return [
         d.section(
             spec,
@@ -151,7 +153,8 @@ def _servo_load_sections(done: ServoAssessment, d: Describer) -> list[Section]:
                 "travel",
             ),
         ),
-        d.section(spec, "What it moves", ("arm", "force", "sweep", "moves")),
+        d.section(spec, "What it moves", ("through", *gear, "arm", "force", "sweep", "moves")),
+        *([d.table(spec, "poses", Pose)] if spec.style == "positional" else []),
     ]
 
 

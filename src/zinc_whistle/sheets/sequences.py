@@ -95,8 +95,7 @@ def sections(build: Build, controller: str, d: Describer) -> list[Section]:
     rows = []
     for row, lock in zip(locks.rows or [], build.interlocks, strict=True):
         linked = _linked(_linked(row, lock, "drive", _options(named)), lock, "of", _options([*actors.values()]))
-        place = lock.fact == "at place"
-        rows.append(replace(linked, fields=[f for f in linked.fields if place or not f.path.endswith(".place")]))
+        rows.append(replace(linked, fields=_of_place(build, lock, lock.of, linked.fields, lock.fact == "at place")))
     found.append(replace(locks, rows=rows))
     return found
 
@@ -116,6 +115,23 @@ def _linked(row: FieldRow, item: SequenceStep | Interlock, name: str, options: l
     return replace(row, fields=fields)
 
 
+def _of_place(
+    build: Build, item: SequenceStep | Interlock, drive: str, fields: list[Field], asked: bool
+) -> list[Field]:
+    """Fields in which a servo's place is asked for where it means something: a pose of its own, or a place in %."""
+    servo = next((d.servo for d in build.servos if d.id == drive), None)
+    poses = servo.poses if servo is not None else []
+    options = [Option(value="", label="A place in %"), *(Option(value=p.id, label=p.name or p.id) for p in poses)]
+    found = []
+    for field in fields:
+        name = field.path.rpartition(".")[2]
+        if name == "pose":
+            field = replace(field, control="choice", options=options)
+        if name not in ("pose", "place") or (asked and (name == "pose" or not item.pose)):
+            found.append(field)
+    return found
+
+
 def _steps(build: Build, sequence: Sequence, d: Describer) -> Section:
     """The steps of a sequence: only what its drive can do is offered, and only what then means something."""
     made = d.table(sequence, "steps", SequenceStep, title="Steps")
@@ -126,10 +142,8 @@ def _steps(build: Build, sequence: Sequence, d: Describer) -> Section:
         actor = actors.get(step.drive)
         able = WHO_DOES[actor.kind] if actor is not None else None
         fields = []
-        for f in linked.fields:
+        for f in _of_place(build, step, step.drive, linked.fields, step.do == "place"):
             name = f.path.rpartition(".")[2]
-            if name == "place" and step.do != "place":
-                continue
             if name == "time" and step.until not in ("time", "limit"):
                 continue
             if name == "do" and able is not None and f.options:

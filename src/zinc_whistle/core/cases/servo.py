@@ -16,6 +16,8 @@ class ServoResult:
 
     rail: Node
     torque_needed: Figure
+    sweep: Node
+    """Of its own shaft."""
     stall_torque: Figure
     usable_torque: Figure
     speed: Figure
@@ -42,11 +44,19 @@ class ServoResult:
 def compute(spec: ServoSpec, rail: Node, any_rail: Node, any_loaded: Node, plan: TimerPlan) -> ServoResult:
     """A servo on a rail of ``rail`` volts, its pulses made as planned; ``any_loaded`` with all servos stalled."""
     because = [spec.chosen("style")]
-    needed = rules.needed_torque(spec.force.leaf, spec.arm.leaf)
+    told = [spec.chosen("through")]
+    sweep: Node = spec.sweep.leaf
+    if spec.through == "gear":
+        needed = rules.needed_through_gear(
+            spec.force.leaf, spec.arm.leaf, spec.ratio.leaf, spec.gear_efficiency.leaf, because=told
+        )
+        sweep = rules.own_sweep(spec.sweep.leaf, spec.ratio.leaf, because=told)
+    else:
+        needed = rules.needed_torque(spec.force.leaf, spec.arm.leaf, because=told)
     stall = rules.stall_on_rail(spec.stall_torque.leaf, rail, spec.rated_v.leaf)
     speed = rules.speed_on_rail(spec.sixty_time.leaf, rail, spec.rated_v.leaf)
     loaded = rules.loaded_speed(speed, needed, stall)
-    transit = rules.transit_time(spec.sweep.leaf, loaded)
+    transit = rules.transit_time(sweep, loaded)
     share = rules.moving_share(spec.moves.leaf, transit)
     low, high = spec.pulse_low.leaf, spec.pulse_high.leaf
     if spec.pulses_cross:
@@ -60,13 +70,14 @@ def compute(spec: ServoSpec, rail: Node, any_rail: Node, any_loaded: Node, plan:
         any_stall=rules.current_on_rail(spec.stall_a.leaf, any_rail, spec.rated_v.leaf),
         rail=rail,
         torque_needed=needed,
+        sweep=sweep,
         stall_torque=stall,
         usable_torque=rules.usable_torque(stall),
         speed=speed,
         loaded_speed=loaded,
         transit_time=transit,
         dwell=rules.dwell(transit, spec.frame.leaf, because=because),
-        pulse_span=rules.pulse_span(low, high, spec.sweep.leaf, spec.travel.leaf, because=because),
+        pulse_span=rules.pulse_span(low, high, sweep, spec.travel.leaf, because=because),
         middle_pulse=rules.middle_pulse(low, high),
         steps=steps,
         angle_step=rules.angle_step(spec.travel.leaf, steps),

@@ -13,6 +13,7 @@ from ..algebra.kinds import (
     Radian,
     RadPerSecond,
     Rate,
+    Ratio,
     Second,
     Steps,
     Volt,
@@ -30,6 +31,16 @@ MIDDLE = "pulse of the middle position"
 @rule("T", source="force at the horn", title="Torque it must give")
 def needed_torque(F: Newton, r: Metre) -> NewtonMetre:
     return F * r
+
+
+@rule("T", source="force at the lever, through the gear and its losses", title="Torque it must give")
+def needed_through_gear(F: Newton, r: Metre, n: Ratio, eta: Fraction) -> NewtonMetre:
+    return F * r / (n * eta)
+
+
+@rule("θ", source="the lever's sweep, through the gear", title="Sweep of its own shaft")
+def own_sweep(theta: Radian, n: Ratio) -> Radian:
+    return theta * n
 
 
 @rule("T_s", source=CLASS, title="Stall torque on this rail")

@@ -31,6 +31,7 @@ class SequenceStep(Item):
         },
         "forward",
     )
+    pose: str = Field("", max_length=40, description="Pose")
     place: Given = given("fraction", "%", "Place of its travel", low=0, high=1, optional=True)
     until: Until = choice(
         "Until",
@@ -95,4 +96,5 @@ class Interlock(Item):
         "at rest",
     )
     of: str = Field("", max_length=40, description="The other drive")
+    pose: str = Field("", max_length=40, description="That pose")
     place: Given = given("fraction", "%", "That place", low=0, high=1, optional=True)

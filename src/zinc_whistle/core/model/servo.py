@@ -6,10 +6,17 @@ from typing import Literal
 
 from pydantic import Field
 
-from .given import Given, Spec, choice, given
+from .given import Given, Item, ListOwner, Spec, choice, given, listing
 
 
-class ServoSpec(Spec):
+class Pose(Item):
+    """A place of a servo that has a name."""
+
+    name: str = Field("", max_length=30, description="Name")
+    angle: Given = given("angle", "°", "Angle, from its shortest pulse", low=0, high=6.3)
+
+
+class ServoSpec(ListOwner, Spec):
     """One servo, positional or continuous."""
 
     name: str = Field("", max_length=80, description="What is it?")
@@ -39,10 +46,39 @@ class ServoSpec(Spec):
         help="A continuous one: not used.",
     )
     frame: Given = given("frequency", "Hz", "Pulses a second", default="50 Hz", above=0)
-    arm: Given = given("length", "mm", "Horn, to where it pulls", above=0)
+    through: Literal["horn", "pulley", "rack", "gear"] = choice(
+        "It moves its load by",
+        {
+            "horn": "Its horn, or a lever on it",
+            "pulley": "A pulley on its shaft",
+            "rack": "A pinion on its shaft and a rack",
+            "gear": "A gear behind it, then a lever",
+        },
+        "horn",
+    )
+    ratio: Given = given(
+        "ratio", "1", "Its turns for one of the lever", default="1", origin="chosen", above=0, high=1000
+    )
+    gear_efficiency: Given = given(
+        "fraction", "%", "Efficiency of that gear", default="80 %", origin="assumed", above=0, high=1
+    )
+    arm: Given = given(
+        "length",
+        "mm",
+        "Radius at which it pulls",
+        above=0,
+        help="Of the horn, lever, pulley or pinion, from the shaft's middle.",
+    )
     force: Given = given("force", "N", "Force it must pull", low=0)
     sweep: Given = given("angle", "°", "It must turn by", default="60 °", origin="chosen", above=0, high=6.3)
+    poses: list[Pose] = listing("Poses", help="Places with a name, in degrees: sequences go to them.", columns=False)
     moves: Given = given("rate", "/min", "Moves", default="4 /min", origin="assumed", low=0)
+
+    def place_of(self, pose: str) -> float | None:
+        """A pose as a share of its travel; None where pose, angle or travel is missing."""
+        found = next((p for p in self.poses if p.id == pose), None)
+        angle, travel = (found.angle.value if found is not None else None), self.travel.value
+        return None if angle is None or not travel else angle / travel
 
     @property
     def pulses_cross(self) -> bool:

@@ -98,10 +98,10 @@ def actors_of(build: Build, controller: str) -> dict[str, Actor]:
 def guards_of(build: Build, controller: str, transits: Mapping[str, int]) -> tuple[Guard, ...]:
     """The interlocks between drives of a controller. ValueError with a sentence for one that means nothing."""
     actors = actors_of(build, controller)
-    return tuple(_guard(lock, actors, transits) for lock in build.interlocks if lock.drive in actors)
+    return tuple(_guard(lock, actors, transits, build) for lock in build.interlocks if lock.drive in actors)
 
 
-def _guard(lock: Interlock, actors: Mapping[str, Actor], transits: Mapping[str, int]) -> Guard:
+def _guard(lock: Interlock, actors: Mapping[str, Actor], transits: Mapping[str, int], build: Build) -> Guard:
     other = actors.get(lock.of)
     if other is None:
         raise ValueError(f"The interlock of {actors[lock.drive].name} names no other drive of its controller.")
@@ -115,11 +115,11 @@ def _guard(lock: Interlock, actors: Mapping[str, Actor], transits: Mapping[str, 
         "at rest": other.kind != "servo",
         "on": other.kind == "load",
         "off": other.kind == "load",
-        "at place": other.kind == "servo" and lock.place.value is not None,
+        "at place": other.kind == "servo" and _share(build, lock.of, lock) is not None,
     }[lock.fact]
     if not fits:
         raise ValueError(f"The interlock of {actors[lock.drive].name} asks of {other.name} what it cannot tell.")
-    place = round((lock.place.value or 0.0) * PLACES)
+    place = _of_places(_share(build, lock.of, lock))
     return Guard(lock.drive, lock.fact, lock.of, place, transits.get(lock.of, 0))
 
 
@@ -130,7 +130,7 @@ def script_of(build: Build, sequence: Sequence, transits: Mapping[str, int]) -> 
     title = sequence.name or "The sequence"
     if not sequence.steps:
         raise ValueError(f"{title} has no steps yet.")
-    orders = [_order(place, step, actors, transits) for place, step in enumerate(sequence.steps, 1)]
+    orders = [_order(place, step, actors, transits, build) for place, step in enumerate(sequence.steps, 1)]
     for driven in build.driven:
         if driven.id in {o.actor for o in orders} and driven.panel.command == "touch":
             raise ValueError(
@@ -146,13 +146,27 @@ def script_of(build: Build, sequence: Sequence, transits: Mapping[str, int]) -> 
     )
 
 
-def _order(number: int, step: SequenceStep, actors: Mapping[str, Actor], transits: Mapping[str, int]) -> Order:
+def _share(build: Build, drive: str, asked: SequenceStep | Interlock) -> float | None:
+    """Where a servo is sent or must be, as a share of its travel: at a pose, or at a place."""
+    if not asked.pose:
+        return asked.place.value
+    servo = next((d.servo for d in build.servos if d.id == drive), None)
+    return servo.place_of(asked.pose) if servo is not None else None
+
+
+def _of_places(share: float | None) -> int:
+    return min(max(round((share or 0.0) * PLACES), 0), PLACES)
+
+
+def _order(
+    number: int, step: SequenceStep, actors: Mapping[str, Actor], transits: Mapping[str, int], build: Build
+) -> Order:
     actor = actors.get(step.drive)
     if actor is None:
         raise ValueError(f"Step {number} names no drive of its controller.")
     if step.do not in WHO_DOES[actor.kind]:
         raise ValueError(f"Step {number}: {actor.name} cannot do that.")
-    if step.do == "place" and step.place.value is None:
+    if step.do == "place" and _share(build, step.drive, step) is None:
         raise ValueError(f"Step {number}: give the place of {actor.name}.")
     if step.until == "limit" and step.do not in ("forward", "back"):
         raise ValueError(f"Step {number}: only what drives reaches a limit.")
@@ -163,5 +177,5 @@ def _order(number: int, step: SequenceStep, actors: Mapping[str, Actor], transit
     if step.until == "rest" and step.do != "stop":
         raise ValueError(f"Step {number}: only what is stopped comes to rest.")
     waits = transits.get(step.drive, 0) if step.until == "there" else round((step.time.value or 0.0) * 1000)
-    place = round((step.place.value or 0.0) * PLACES)
+    place = _of_places(_share(build, step.drive, step))
     return Order(step.drive, step.do, step.until, place, waits if step.until in ("time", "there") else 0)

@@ -99,7 +99,8 @@ def type_this(plan: ProgramPlan) -> str:
     rows = [*_common(plan), *(row for d in plan.drives for row in _of_drive(d, plan.shift))]
     for servo in plan.servos:
         rows += [(f"\n{servo.name}, a servo", "")]
-        rows += [(f"to {words}", f"duty {servo.number + plan.shift} {x}") for words, x in SERVO_PLACES]
+        places = (*SERVO_PLACES, *servo.poses)
+        rows += [(f"to {words}", f"duty {servo.number + plan.shift} {x}") for words, x in places]
     width = max(len(words) for words, line in rows if line)
     told = "\n".join(f"{words:<{width}}  {framed(line)}" if line else words for words, line in rows)
     return f"{head}\n{told}\n"

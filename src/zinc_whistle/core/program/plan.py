@@ -113,6 +113,8 @@ class ServoProgram:
     timing: PinTiming
     low_us: float
     high_us: float
+    poses: tuple[tuple[str, int], ...] = ()
+    """Names and places, of 1000."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -444,4 +446,7 @@ def _servo(done: ServoAssessment, number: int, slug: str) -> ServoProgram:
         timing=_timing(done.servo.plan, False),
         low_us=low * 1e6,
         high_us=high * 1e6,
+        poses=tuple(
+            (p.name or p.id, round(share * 1000)) for p in spec.poses if (share := spec.place_of(p.id)) is not None
+        ),
     )

@@ -31,7 +31,7 @@ def checks(spec: ServoSpec, result: ServoResult, drive: str) -> list[Check]:
                 "servo.travel",
                 station=STATION,
                 title="The sweep lies within its travel",
-                holds=_at_most(spec.sweep.value, spec.travel.value),
+                holds=_at_most(result.sweep.value, spec.travel.value),
                 todo="Ask for less, gear the horn, or take a servo that turns further.",
                 drive=drive,
                 where=f"{spec.path}.sweep",
@@ -39,6 +39,20 @@ def checks(spec: ServoSpec, result: ServoResult, drive: str) -> list[Check]:
                 unknown="Not known yet: give sweep and travel.",
             )
         )
+        found += [
+            claim(
+                f"servo.pose.{pose.id}",
+                station=STATION,
+                title=f"{pose.name or 'The pose'} lies within its travel",
+                holds=_at_most(pose.angle.value, spec.travel.value),
+                todo="It would run against its end: a smaller angle, or a servo that turns further.",
+                drive=drive,
+                where=f"{spec.path}.poses",
+                destructive=False,
+                unknown="Not known yet: give its angle.",
+            )
+            for pose in spec.poses
+        ]
     return found
 
 

@@ -54,6 +54,11 @@ def compute(build: Build, transits: Mapping[str, int]) -> tuple[SequenceResult, 
             if d.driven is not None
             else {}
         )
+        | (
+            {"servo": d.of_servo.servo.model_dump(mode="json", include={"style", "travel", "poses"})}
+            if d.of_servo is not None
+            else {}
+        )
         for d in build.drives
     ]
     controllers = [{"id": c.id} for c in build.controllers]

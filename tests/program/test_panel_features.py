@@ -394,3 +394,14 @@ def test_the_port_moves_nothing_while_it_proves(port: Rig) -> None:
     assert port.tell("prove 0") == "ok prove"
     port.wait(80)
     assert port.tell("duty 1 300") == "ok duty"
+
+
+def test_the_counter_is_set_to_zero_where_it_stands(port: Rig) -> None:
+    port.turn(12)
+    port.wait(10)
+    assert abs(int(port.tell("counts 1").split(" ")[3])) == 12
+    assert port.tell("zero 1") == "ok zero"
+    assert port.tell("counts 1").split(" ")[3] == "0"
+    port.turn(5)
+    port.wait(10)
+    assert abs(int(port.tell("counts 1").split(" ")[3])) == 5

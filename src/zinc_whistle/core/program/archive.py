@@ -114,6 +114,14 @@ def _common(plan: ProgramPlan) -> Iterator[tuple[str, str]]:
     yield "is anybody there", "hello"
     yield "stop, latched", "stop"
     yield "clear the stop", "clear"
+    yield "prove the inputs, all outputs off", "prove 1"
+    yield "no more of that", "prove 0"
+    for number, script in enumerate(plan.scripts, 1):
+        yield f"play: {script.name}", f"play {number}"
+    if plan.steering is not None:
+        yield "half ahead, both sides", "steer 500 0"
+        yield "turn right where it stands", "steer 0 300"
+        yield "both sides compared", "compare"
     if plan.nodes > 1:
         return
     yield "tell everything ten times a second", "report 100"
@@ -138,8 +146,12 @@ def _of_drive(drive: DriveProgram, shift: int = 0) -> Iterator[tuple[str, str]]:
             yield "600 rpm at the motor", f"speed {n} 600"
         if "home" in drive.machine.inputs:
             yield "home", f"home {n}"
+    yield "what stands on its inputs", f"inputs {n}"
+    if "SENSE" in drive.pins:
+        yield "its current", f"sense {n}"
     if drive.counting is not None:
         yield "its count", f"counts {n}"
+        yield "reset the counter", f"zero {n}"
 
 
 def numbers(plan: ProgramPlan) -> str:

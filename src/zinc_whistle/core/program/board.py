@@ -33,6 +33,8 @@ class _BoardDrive:
     stop: bool = False
     count: int = 0
     bad: int = 0
+    zero: int = 0
+    """What is taken off the encoder's own count."""
     sensed: int = 0
     contacts: Mapping[str, bool] = field(default_factory=dict)
     knob: int = 0
@@ -64,6 +66,7 @@ WORDS = {
     "report": 1,
     "sense": 1,
     "play": 1,
+    "zero": 1,
     "steer": 2,
     "inputs": 1,
     "prove": 1,
@@ -245,6 +248,8 @@ class Board:
             return "ok status " + self._state(drive)
         if word == "counts":
             return f"ok counts {given[0]} {drive.count} {drive.bad}" if drive.program.counting else "no encoder"
+        if word == "zero":
+            return self._zero(drive)
         if word == "sense":
             sensed = drive.sensed * drive.program.settings.milliamps_fine // MILLIAMPS
             return f"ok sense {given[0]} {sensed}" if "SENSE" in drive.program.pins else "no sense"
@@ -304,6 +309,16 @@ class Board:
             return "no home yet"
         drive.goal, drive.way = given[1], 0
         return "ok go"
+
+    @staticmethod
+    def _zero(drive: _BoardDrive) -> str:
+        """The counter is set to zero where it stands; what was homed to another zero is homed no more."""
+        if drive.program.counting is None:
+            return "no encoder"
+        drive.zero += drive.count
+        drive.count = drive.panel.count = drive.panel.last_count = 0
+        drive.panel.homed, drive.goal = False, None
+        return "ok zero"
 
     def _inputs(self, drive: _BoardDrive, number: int) -> str:
         """Every contact as it stands, in the order of BOUNCING (- for one that there is not), knob, sense and count."""
@@ -365,7 +380,7 @@ class Board:
             sent.ticks += 1
         for number, drive in self.drives.items():
             order = self.player.orders.get(drive.program.id, 0)
-            drive.count = counts.get(number, drive.count)
+            drive.count = counts.get(number, drive.count + drive.zero) - drive.zero
             drive.contacts, drive.knob = contacts.get(number, {}), knobs.get(number, 0)
             drive.sensed = sensed.get(number, 0)
             if self.proving:

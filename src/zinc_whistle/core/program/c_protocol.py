@@ -125,6 +125,20 @@ static const char *sense(char *text, size_t size, const struct drive *d)
     return text;
 }
 
+/* The counter is set to zero where it stands; what was homed to another zero is homed no more. */
+static const char *zero(struct drive *d)
+{
+    if (!d->k->encoder)
+        return "no encoder";
+    uint8_t was = SREG;
+    cli();
+    d->k->encoder->count = 0;
+    SREG = was;
+    d->loop_count = d->last_count = 0;
+    d->homed = d->has_goal = false;
+    return "ok zero";
+}
+
 static bool whole(const char *word, int32_t *number)
 {
     const char *digits = *word == '+' || *word == '-' ? word + 1 : word;
@@ -252,7 +266,8 @@ static void answer(char *text)
         }
     uint8_t given = count - 1, asked = 0;
     if (!strcmp(text, "status") || !strcmp(text, "home") || !strcmp(text, "counts") || !strcmp(text, "report")
-        || !strcmp(text, "play") || !strcmp(text, "sense") || !strcmp(text, "inputs") || !strcmp(text, "prove"))
+        || !strcmp(text, "zero") || !strcmp(text, "play")
+        || !strcmp(text, "sense") || !strcmp(text, "inputs") || !strcmp(text, "prove"))
         asked = 1;
     else if (!strcmp(text, "duty") || !strcmp(text, "speed") || !strcmp(text, "go") || !strcmp(text, "move")
              || !strcmp(text, "steer"))
@@ -309,6 +324,8 @@ static void answer(char *text)
             said = state(reply, sizeof reply, "ok status", d);
         else if (!strcmp(text, "counts"))
             said = counts(reply, sizeof reply, d);
+        else if (!strcmp(text, "zero"))
+            said = zero(d);
         else if (!strcmp(text, "sense"))
             said = sense(reply, sizeof reply, d);
         else if (!strcmp(text, "inputs"))

@@ -288,6 +288,14 @@ class Drive:
         self.goal = None
         return "ok " + word
 
+    def zero(self):
+        """The counter is set to zero where it stands; what was homed to another zero is homed no more."""
+        if not self.encoder:
+            return "no encoder"
+        self.encoder.count = self.loop_count = self.last_count = 0
+        self.homed, self.goal = False, None
+        return "ok zero"
+
     def move(self, by):
         goal = self.count() + by
         if not self.moves:
@@ -350,7 +358,7 @@ SIDES, SIGN = $sides, $sign  # left and right of what is steered; the right moto
 NODES = $nodes  # controllers that run this program on one line
 SHIFT = $shift  # of the drives' numbers, in the second of two
 ASKED = {"status": 1, "duty": 2, "speed": 2, "go": 2, "move": 2, "home": 1, "counts": 1, "report": 1}
-ASKED.update({"sense": 1, "inputs": 1, "prove": 1, "play": 1, "steer": 2})
+ASKED.update({"sense": 1, "inputs": 1, "prove": 1, "play": 1, "steer": 2, "zero": 1})
 # The contacts, in the order in which they are told:
 CONTACTS = $contacts
 
@@ -469,6 +477,8 @@ def answer(text):
         return "ok status " + drive.state()
     if word == "counts":
         return "ok counts %d %d %d" % (drive.number + SHIFT, drive.count(), drive.encoder.bad) if drive.encoder else "no encoder"
+    if word == "zero":
+        return drive.zero()
     if word == "sense":
         milliamps = drive.sensed * drive.milliamps // FINE
         return "ok sense %d %d" % (drive.number + SHIFT, milliamps) if drive.sense else "no sense"

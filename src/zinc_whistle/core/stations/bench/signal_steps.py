@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 
-from ...algebra.nodes import Node
+from ...algebra.nodes import Constant, Node
 from ...cases.operating import DriveContext
+from ...cases.pins import PANEL, panel_contacts
 from ...cases.polarity import turned_round
 from ...cases.timer_circuit import of_drive
 from ...laws import bench as rules
@@ -18,13 +19,36 @@ TRACK_END = 0.03
 
 
 def signal_steps(at: DriveContext) -> list[Step]:
-    """What tells the driver, looked at by its kind: nothing of a hand, a level, a timer's output or pulses."""
+    """What tells the driver, looked at by its kind: nothing of a hand, a level, a timer's output or pulses; before
+    either of a program's, its inputs."""
     told = at.drive.signals.told_by
     if told == "hand":
         return []
-    if told == "level":
-        return [_level(at)]
-    return _timer(at) if told == "timer" else _pulses(at)
+    if told == "timer":
+        return _timer(at)
+    return [*_proving(at), *([_level(at)] if told == "level" else _pulses(at))]
+
+
+def _proving(at: DriveContext) -> list[Step]:
+    """Every contact of the panel, pressed once while the program keeps its outputs off."""
+    contacts = panel_contacts(at.drive.panel, at.drive.signals.reversal != "one way")
+    if not contacts:
+        return []
+    names = ", ".join(PANEL[n].lower() for n in contacts)
+    return [
+        step(
+            "proving",
+            title="Inputs, proved, motor unplugged",
+            where=f"Controller alone: {names}",
+            instrument="Program's proving mode",
+            setting="Type prove 1, press one after the other, type inputs and the drive's number after each",
+            expected=Constant(str(len(contacts)), float(len(contacts)), "number", "contacts of its panel"),
+            unit="1",
+            share=0.0,
+            reason="each must read 1 while it is pressed and 0 when let go; count those that do",
+            caution="Type prove 0 afterwards: until then nothing runs.",
+        )
+    ]
 
 
 def _frequency(where: str, setting: str, expected: Node, share: float, reason: str, caution: str) -> Step:

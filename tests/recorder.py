@@ -24,7 +24,8 @@ from zinc_whistle.core.assess import Assessment, assess
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.program.c_source import c_source
 from zinc_whistle.core.program.micropython_source import micropython_source
-from zinc_whistle.core.program.plan import NotYet, plan_program
+from zinc_whistle.core.program.plan import plan_program
+from zinc_whistle.core.program.planned import NotYet
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, sample_motors, sample_parts
 from zinc_whistle.sheets.sheet import reply
 

@@ -20,7 +20,8 @@ from zinc_whistle.core.panel.runtime import KNOB_LOST, KNOB_TOP, KNOB_ZERO, Pane
 from zinc_whistle.core.panel.strips import changeover, period
 from zinc_whistle.core.panel.trial import Memory, advance
 from zinc_whistle.core.program.board import Board
-from zinc_whistle.core.program.plan import ProgramPlan, plan_program
+from zinc_whistle.core.program.plan import plan_program
+from zinc_whistle.core.program.planned import ProgramPlan
 from zinc_whistle.core.program.protocol import framed, unframed
 from zinc_whistle.demo.data import lantern_carousel, puppet_stage
 

@@ -13,7 +13,8 @@ from typing import Any
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.model.build import Build, MotorDrive
 from zinc_whistle.core.program.c_source import c_source
-from zinc_whistle.core.program.plan import ProgramPlan, plan_program
+from zinc_whistle.core.program.plan import plan_program
+from zinc_whistle.core.program.planned import ProgramPlan
 from zinc_whistle.core.program.protocol import framed, unframed
 
 HERE = Path(__file__).parent

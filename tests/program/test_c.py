@@ -15,7 +15,8 @@ from zinc_whistle.core.model.build import Build, MotorDrive
 from zinc_whistle.core.program.board import Board
 from zinc_whistle.core.program.c_drive import guard
 from zinc_whistle.core.program.c_source import c_source
-from zinc_whistle.core.program.plan import NotYet, ProgramPlan, plan_program
+from zinc_whistle.core.program.plan import plan_program
+from zinc_whistle.core.program.planned import NotYet, ProgramPlan
 from zinc_whistle.core.program.protocol import unframed
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, profile, puppet_stage
 

@@ -12,7 +12,8 @@ import pytest
 
 from zinc_whistle.core.assess import MotorAssessment, assess
 from zinc_whistle.core.model.build import Build, MotorDrive
-from zinc_whistle.core.program.plan import DriveProgram, plan_program
+from zinc_whistle.core.program.plan import plan_program
+from zinc_whistle.core.program.planned import DriveProgram
 from zinc_whistle.core.program.protocol import framed
 from zinc_whistle.core.simulation.engine import Engine, Phase
 from zinc_whistle.core.simulation.plant import OMEGA, THETA, I

@@ -11,7 +11,8 @@ from zinc_whistle.core.assess import assess
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.program.board import Board
 from zinc_whistle.core.program.micropython_source import guard, micropython_source
-from zinc_whistle.core.program.plan import NotYet, ProgramPlan, plan_program
+from zinc_whistle.core.program.plan import plan_program
+from zinc_whistle.core.program.planned import NotYet, ProgramPlan
 from zinc_whistle.demo.data import profile, puppet_stage
 
 from .kit import Interpreter, planned

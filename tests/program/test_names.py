@@ -18,7 +18,8 @@ from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.program import keep
 from zinc_whistle.core.program.c_source import c_source
 from zinc_whistle.core.program.micropython_source import micropython_source
-from zinc_whistle.core.program.plan import NotYet, plan_program
+from zinc_whistle.core.program.plan import plan_program
+from zinc_whistle.core.program.planned import NotYet
 from zinc_whistle.core.program.words import RESERVED, class_name, identifier
 
 from .kit import Interpreter, compiled, planned

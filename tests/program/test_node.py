@@ -14,7 +14,8 @@ from zinc_whistle.core.node import with_second
 from zinc_whistle.core.program.archive import type_this
 from zinc_whistle.core.program.board import Board
 from zinc_whistle.core.program.micropython_source import micropython_source
-from zinc_whistle.core.program.plan import NotYet, ProgramPlan, plan_program
+from zinc_whistle.core.program.plan import plan_program
+from zinc_whistle.core.program.planned import NotYet, ProgramPlan
 from zinc_whistle.core.program.protocol import framed, unframed
 from zinc_whistle.core.stations.wiring.terminal import Terminal
 

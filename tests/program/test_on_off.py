@@ -12,7 +12,8 @@ from zinc_whistle.core.assess import assess
 from zinc_whistle.core.model.build import Build, MotorDrive
 from zinc_whistle.core.panel.runtime import Panel
 from zinc_whistle.core.program.micropython_source import micropython_source
-from zinc_whistle.core.program.plan import DriveProgram, ProgramPlan, plan_program
+from zinc_whistle.core.program.plan import plan_program
+from zinc_whistle.core.program.planned import DriveProgram, ProgramPlan
 from zinc_whistle.demo.data import lantern_carousel, profile
 
 from .kit import Avr, Interpreter, compiled

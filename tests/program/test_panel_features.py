@@ -16,7 +16,7 @@ from zinc_whistle.core.panel.lamps import BLINK_MS
 from zinc_whistle.core.panel.runtime import BOUNCING
 from zinc_whistle.core.program.board import Board
 from zinc_whistle.core.program.micropython_source import micropython_source
-from zinc_whistle.core.program.plan import DriveProgram, ProgramPlan
+from zinc_whistle.core.program.planned import DriveProgram, ProgramPlan
 from zinc_whistle.core.program.protocol import framed, unframed
 
 from .kit import Avr, Interpreter, compiled, planned

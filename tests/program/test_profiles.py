@@ -13,7 +13,8 @@ from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.program.c_names import interrupt_of, listened, vector_of
 from zinc_whistle.core.program.c_source import c_source
 from zinc_whistle.core.program.micropython_source import micropython_source
-from zinc_whistle.core.program.plan import ProgramPlan, plan_program
+from zinc_whistle.core.program.plan import plan_program
+from zinc_whistle.core.program.planned import ProgramPlan
 from zinc_whistle.demo.data import cider_stirrer, controllers, lantern_carousel, profile, puppet_stage
 
 from .kit import CAPABLE, FLAGS, LARGE, Interpreter, planned, target

@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.program.board import Board
 from zinc_whistle.core.program.micropython_source import micropython_source
-from zinc_whistle.core.program.plan import ProgramPlan
+from zinc_whistle.core.program.planned import ProgramPlan
 from zinc_whistle.core.program.protocol import LONGEST, crc8, framed, unframed, whole
 from zinc_whistle.demo.data import lantern_carousel, profile
 

@@ -12,7 +12,8 @@ from zinc_whistle.core.assess import assess
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.program.board import Board
 from zinc_whistle.core.program.micropython_source import micropython_source
-from zinc_whistle.core.program.plan import NotYet, ProgramPlan, plan_program
+from zinc_whistle.core.program.plan import plan_program
+from zinc_whistle.core.program.planned import NotYet, ProgramPlan
 from zinc_whistle.core.program.protocol import framed, unframed
 from zinc_whistle.demo.data import profile, puppet_stage
 

@@ -15,7 +15,8 @@ from zinc_whistle.core.program.c_source import c_source
 from zinc_whistle.core.program.keep import own_parts
 from zinc_whistle.core.program.micropython_source import guard as python_guard
 from zinc_whistle.core.program.micropython_source import micropython_source
-from zinc_whistle.core.program.plan import ProgramPlan, plan_program
+from zinc_whistle.core.program.plan import plan_program
+from zinc_whistle.core.program.planned import ProgramPlan
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage
 
 from .kit import planned

@@ -13,7 +13,8 @@ from zinc_whistle.core.model.build import Build, MotorDrive
 from zinc_whistle.core.model.sequence import Steering
 from zinc_whistle.core.program.board import Board, mixed
 from zinc_whistle.core.program.micropython_source import micropython_source
-from zinc_whistle.core.program.plan import ProgramPlan, plan_program
+from zinc_whistle.core.program.plan import plan_program
+from zinc_whistle.core.program.planned import ProgramPlan
 from zinc_whistle.core.program.protocol import framed, unframed
 
 from .kit import Avr, Interpreter, compiled

@@ -11,7 +11,7 @@ from functools import cache
 from pathlib import Path
 
 from ..core.program.archive import CLASSES, is_large
-from ..core.program.plan import ProgramPlan
+from ..core.program.planned import ProgramPlan
 
 COMPILER_S = 20
 """The compiler is given so long; then the archive goes without an image."""

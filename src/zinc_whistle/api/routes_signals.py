@@ -17,7 +17,8 @@ from ..core.program.c_source import c_source
 from ..core.program.course import SequenceCourse, play_course
 from ..core.program.keep import renewed
 from ..core.program.micropython_source import micropython_source
-from ..core.program.plan import NotYet, plan_program
+from ..core.program.plan import plan_program
+from ..core.program.planned import NotYet
 from ..core.simulation.plant import Path, Plant
 from ..core.simulation.scenario import drive_of, plant_of
 from ..core.stations.signals.panel import lines_for, settings_of

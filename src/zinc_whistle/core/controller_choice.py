@@ -19,7 +19,8 @@ from .model.driver import DriverPart
 from .model.signals import Controller
 from .program.c_source import c_source
 from .program.micropython_source import micropython_source
-from .program.plan import NotYet, plan_program
+from .program.plan import plan_program
+from .program.planned import NotYet
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import asdict
 from typing import Any
 
-from .plan import DriveProgram, ProgramPlan
+from .planned import DriveProgram, ProgramPlan
 from .protocol import VERSION, framed
 
 BAUD = 38_400

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 
 from ..panel.player import HANDS, UPSET, Placed, Player, Told, locked
 from ..panel.runtime import BOUNCING, MILLIAMPS, Now, Panel, divided
-from .plan import DriveProgram, ProgramPlan, ServoProgram
+from .planned import DriveProgram, ProgramPlan, ServoProgram
 from .protocol import LONGEST, VERSION, framed, unframed, whole
 
 

@@ -11,7 +11,7 @@ from ..panel.lines import is_pulsed
 from ..panel.machine import PanelRule, parsed
 from ..panel.runtime import BOUNCING
 from .c_names import channel_of, compare, complementary, pressed, put, up_name
-from .plan import DriveProgram
+from .planned import DriveProgram
 from .words import c_comment
 
 WIDE_LINE = 110

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..model.signals import Pin
 from ..panel.lines import Lines, is_pulsed
-from .plan import DriveProgram, PanelContact, ServoProgram
+from .planned import DriveProgram, PanelContact, ServoProgram
 
 WIDE = "1345"
 """Timers of 16 bits, all alike; the count's top is a register of its own."""

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from ..panel.script import Guard, Order
 from .c_names import bit_of, register
-from .plan import ProgramPlan
+from .planned import ProgramPlan
 from .words import c_comment
 
 PLAYER = """\

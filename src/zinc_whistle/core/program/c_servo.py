@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from .c_names import compare, put
-from .plan import ProgramPlan, ServoProgram
+from .planned import ProgramPlan, ServoProgram
 from .words import c_comment
 
 

@@ -18,7 +18,7 @@ from .c_names import (
     register,
     up_name,
 )
-from .plan import DriveProgram, PinTiming, ProgramPlan
+from .planned import DriveProgram, PinTiming, ProgramPlan
 from .words import c_comment
 
 

@@ -18,7 +18,7 @@ from .c_names import PRESCALERS, bit_of, channel_of, complementary, interrupt_of
 from .c_servo import _servo_code, _servo_parts, _servo_silent
 from .c_setup import setup
 from .keep import stamped
-from .plan import DriveProgram, NotYet, ProgramPlan, ServoProgram
+from .planned import DriveProgram, NotYet, ProgramPlan, ServoProgram
 from .protocol import LONGEST, POLYNOMIAL, VERSION
 from .words import c_comment
 

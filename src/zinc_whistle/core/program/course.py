@@ -6,7 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from .board import Board
-from .plan import DriveProgram, ProgramPlan
+from .planned import DriveProgram, ProgramPlan
 
 TICK_MS, EACH_MS, LONGEST_MS = 5, 50, 60_000
 """A tick of the played program, how often it is looked at, and when it is given up."""

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from ..panel.script import Guard, Order
 from .c_sequence import DEBOUNCE_MS, START_MS
-from .plan import ProgramPlan
+from .planned import ProgramPlan
 from .words import python_comment
 
 PLAYER = '''\

@@ -11,11 +11,12 @@ from ..panel.lamps import BLINK_MS
 from ..panel.lines import is_pulsed
 from ..panel.machine import names_in
 from ..panel.runtime import BOUNCING, FINE, KNOB_LOST, KNOB_TOP, KNOB_ZERO, ONE, SPEED_FINE, TRIP_FINE
+from . import micropython_protocol as line
 from . import micropython_runtime as parts
 from . import micropython_sequence as sequence
 from .board import WINDOW
 from .keep import stamped
-from .plan import DriveProgram, NotYet, ProgramPlan, ServoProgram
+from .planned import DriveProgram, NotYet, ProgramPlan, ServoProgram
 from .protocol import LONGEST, POLYNOMIAL, VERSION
 from .words import class_name, python_comment, python_docstring
 
@@ -47,7 +48,7 @@ def micropython_source(plan: ProgramPlan) -> str:
         *("\n".join(_drive(d)) + "\n" for d in plan.drives),
         parts.OWN,
         _fill(
-            parts.PROTOCOL,
+            line.PROTOCOL,
             drives=drives,
             servos=servos,
             polynomial=f"0x{POLYNOMIAL:02X}",

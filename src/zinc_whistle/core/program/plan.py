@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 
 from ..algebra.quantities import phrase
 from ..assess import Assessment, DriveAssessment, DrivenAssessment, ServoAssessment, transits
@@ -14,51 +14,19 @@ from ..laws.decoder import table
 from ..model.build import Build
 from ..model.panel import PanelSpec
 from ..model.sequence import PLAY
-from ..model.signals import Controller, Pin
-from ..panel.lamps import LampRule, rules_of
-from ..panel.lines import Lines
-from ..panel.machine import Machine
+from ..model.signals import Pin
+from ..panel.lamps import rules_of
 from ..panel.runtime import Settings
 from ..panel.script import Guard, Script, guards_of, play_signal
 from ..stations.signals.panel import lines_for, settings_of
+from .planned import Counting, DriveProgram, NotYet, PanelContact, PinTiming, ProgramPlan, ServoProgram
+from .twins import differences, other_of_two
 from .words import identifier
 
 TICK_MS = {"avr": 1, "micropython": 5}
 """How often each program looks: an interpreter needs a few ms for a round."""
 WIDE = 65535
 """Top of a level where a language's pulses do not tell their timer's top."""
-
-
-@dataclass(frozen=True, slots=True)
-class PinTiming:
-    """A timer's setting: which, its prescaler, its top, which way it counts, and its frequency in Hz."""
-
-    timer: str
-    bits: int
-    free_top: bool
-    prescaler: int
-    top: int
-    centre: bool
-    frequency_hz: float
-
-
-@dataclass(frozen=True, slots=True)
-class Counting:
-    """An encoder: its two pins and the count of each change (before << 2 | now)."""
-
-    a: Pin
-    b: Pin
-    table: tuple[int, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class PanelContact:
-    """A button or switch: the machine's input, its pin, and how it reads when it counts as pressed."""
-
-    input: str
-    pin: Pin
-    low: bool
-    pull_up: bool
 
 
 def contacts_of(panel: PanelSpec, pins: Mapping[str, Pin], two_way: bool) -> tuple[PanelContact, ...]:
@@ -80,100 +48,8 @@ def contacts_of(panel: PanelSpec, pins: Mapping[str, Pin], two_way: bool) -> tup
     return tuple(found)
 
 
-@dataclass(frozen=True, slots=True)
-class DriveProgram:
-    """One drive with a panel. ``reasons`` tell where each number comes from, by the name of the setting."""
-
-    id: str
-    number: int
-    name: str
-    slug: str
-    panel: PanelSpec
-    machine: Machine
-    lines: Lines
-    settings: Settings
-    timing: PinTiming
-    pins: Mapping[str, Pin]
-    dead_steps: int
-    contacts: tuple[PanelContact, ...]
-    counting: Counting | None
-    lamps: tuple[LampRule, ...] = ()
-    reasons: Mapping[str, str] = field(default_factory=dict)
-
-
-@dataclass(frozen=True, slots=True)
-class ServoProgram:
-    """One servo: its pin and its pulses in µs."""
-
-    id: str
-    number: int
-    name: str
-    slug: str
-    pin: Pin
-    timing: PinTiming
-    low_us: float
-    high_us: float
-    poses: tuple[tuple[str, int], ...] = ()
-    """Names and places, of 1000."""
-
-
-@dataclass(frozen=True, slots=True)
-class ProgramPlan:
-    """All of one controller."""
-
-    build: str
-    controller: Controller
-    clock_hz: float
-    drives: tuple[DriveProgram, ...]
-    servos: tuple[ServoProgram, ...]
-    tick_ms: int = 1
-    scripts: tuple[Script, ...] = ()
-    plays: tuple[PanelContact | None, ...] = ()
-    """The button of each sequence, if it has one."""
-    guards: tuple[Guard, ...] = ()
-    steering: tuple[int, int, bool] | None = None
-    """The numbers of the left and the right drive, and whether the right motor sits the other way round."""
-    identity: Pin | None = None
-    """The pin that tells which of two the program runs in: open in the first, at ground in the second."""
-    second: bool = False
-    """Whether it is told for the second of two; the program is the first's."""
-
-    @property
-    def count(self) -> int:
-        """Drives and servos; each has its number in the protocol, in the second of two counted on from the first's."""
-        return len(self.drives) + len(self.servos)
-
-    @property
-    def numbers(self) -> dict[str, int]:
-        """The number of each drive and servo by its id."""
-        return {d.id: d.number for d in self.drives} | {s.id: s.number for s in self.servos}
-
-    @property
-    def nodes(self) -> int:
-        """How many controllers run this program on one line."""
-        return 1 if self.identity is None else 2
-
-    @property
-    def shift(self) -> int:
-        """What the second of two adds to the numbers of its drives."""
-        return self.count if self.second else 0
-
-    @property
-    def link_ms(self) -> int:
-        """Silence of the port after which what it commanded stops, in ticks."""
-        return max((d.settings.link_ms for d in self.drives), default=500 // self.tick_ms)
-
-
 NO_PULSES = PinTiming(timer="", bits=8, free_top=False, prescaler=1, top=1, centre=False, frequency_hz=0.0)
 """Of a drive that is on or off: no timer makes anything for it."""
-
-
-class NotYet(ValueError):
-    """The program cannot be written: a sentence for each thing that is missing."""
-
-    def __init__(self, missing: list[str]) -> None:
-        super().__init__(" ".join(missing))
-        self.missing = missing
 
 
 def plan_program(assessment: Assessment, controller_id: str) -> ProgramPlan:
@@ -187,57 +63,6 @@ def plan_program(assessment: Assessment, controller_id: str) -> ProgramPlan:
     if apart := differences(first, second):
         raise NotYet(apart)
     return replace(first, second=own is second)
-
-
-def other_of_two(build: Build, controller: Controller) -> Controller:
-    """The other of two that run one program. NotYet where there is none, or more than one."""
-    role = "second" if controller.node == "first" else "first"
-    others = [c for c in build.controllers if c.node == role]
-    if len(others) != 1 or sum(c.node == controller.node for c in build.controllers) != 1:
-        raise NotYet(["One program for two needs one controller that is the first and one that is the second."])
-    return others[0]
-
-
-DIFFER = {
-    "panel": "what stands on their panels",
-    "machine": "what their panels do",
-    "lines": "what their drivers are told",
-    "settings": "their numbers",
-    "timing": "their timers",
-    "pins": "their pins",
-    "dead_steps": "their dead times",
-    "contacts": "their contacts",
-    "counting": "their encoders",
-    "pin": "their pins",
-    "low_us": "their pulses",
-    "high_us": "their pulses",
-}
-"""What two drives may differ in, by the names in their programs."""
-
-
-def differences(one: ProgramPlan, other: ProgramPlan) -> list[str]:
-    """Why one program cannot serve two controllers; nothing where it can."""
-    found = []
-    for what in ("program", "clock_hz"):
-        a, b = (getattr(x.controller, what) if what == "program" else x.clock_hz for x in (one, other))
-        if a != b:
-            found.append("One program for two: the controllers differ in their language or clock.")
-    if one.identity is None or other.identity is None or one.identity.label != other.identity.label:
-        found.append("One program for two: the identity pin is not the same on both.")
-    if len(one.drives) != len(other.drives) or len(one.servos) != len(other.servos):
-        return [*found, "One program for two: they have not the same number of drives and servos."]
-    pairs: list[tuple[DriveProgram | ServoProgram, DriveProgram | ServoProgram]] = [
-        *zip(one.drives, other.drives, strict=True),
-        *zip(one.servos, other.servos, strict=True),
-    ]
-    for a_drive, b_drive in pairs:
-        # Compared as they are printed: where in the build a part stands is no difference.
-        apart = {DIFFER[n] for n in DIFFER if repr(getattr(a_drive, n, None)) != repr(getattr(b_drive, n, None))}
-        if apart:
-            found.append(
-                f"One program for two: “{a_drive.name}” and “{b_drive.name}” differ in {', '.join(sorted(apart))}."
-            )
-    return found
 
 
 def _planned(assessment: Assessment, controller_id: str) -> ProgramPlan:

@@ -46,6 +46,7 @@ RESERVED = frozenset(
         "True",
         "False",
         "Contact",
+        "Play",
         "Encoder",
         "Pulses",
         "Drive",

@@ -50,7 +50,7 @@ def prepare(page: Page, name: str) -> None:
     elif name == "puppet-sequence":
         page.get_by_role("tab", name="Sequences").click()
         page.get_by_role("button", name="Play it").click()
-        page.get_by_text("It comes to its end").wait_for()
+        page.get_by_text("It comes to its end after").wait_for()
     elif name == "signals-run":
         page.get_by_role("tab", name="In time").click()
         page.get_by_role("button", name="Run", exact=True).click()

@@ -176,3 +176,13 @@ def test_what_the_copy_brings_along() -> None:
     assert build.drives[1].unit == build.units[1].id
     assert [c.regulator for c in build.controllers] == [r.id for r in build.supply.regulators], "each its own, on board"
     assert len({x.id for x in (*build.controllers, *build.units, *build.drives)}) == 6
+
+
+def test_two_on_one_line_play_no_sequence() -> None:
+    """Both would hear "play 1"."""
+    build = doubled()
+    step = {"id": "a", "drive": build.drives[0].id, "do": "forward", "until": "time"}
+    played = [{"id": "q", "controller": "c1", "steps": [step]}]
+    build = Build.model_validate(build.model_dump(mode="json") | {"sequences": played})
+    with pytest.raises(NotYet, match="both would follow one order"):
+        plan_program(assess(build), "c1")

@@ -226,6 +226,23 @@ def test_a_button_that_is_pressed_as_power_comes_begins_nothing(tmp_path: Path) 
         assert in_c.tell("playing") == "ok playing 0 0"
 
 
+def test_servos_alone_have_their_buttons(tmp_path: Path) -> None:
+    build = stage("eight-bit-16")
+    build.interlocks = []
+    build.sequences[0].steps = build.sequences[0].steps[:2]
+    plan = plan_program(assess(build), "c1")
+    play = plan.plays[0]
+    assert play is not None
+    with Avr(compiled(plan, tmp_path)) as avr:
+        avr.contacts(**{play.pin.port: 1})
+        avr.run(200)
+        avr.contacts(**{play.pin.port: 0})
+        avr.run(60)
+        assert [avr.tell(f"status {n}")[-1].split(" ")[3:5] for n in (2, 3)] == [["on", "1000"], ["on", "1000"]]
+    wires = {c.id: c for c in assess(build).drives["d2"].wiring.connections}
+    assert wires["signal:PLAY 1"].start.block == "panel" and "panel-" in wires
+
+
 def test_a_sequence_that_cannot_be_done_has_no_program() -> None:
     build = stage("eight-bit-16")
     build.sequences[0].steps[0].do = "on"

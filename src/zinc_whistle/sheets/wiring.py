@@ -123,6 +123,7 @@ def _servo_blocks(done: ServoAssessment) -> dict[str, str]:
         "source": "Servo rail",
         "servo": done.drive.servo.name or "Servo",
         "controller": done.controller.name or "Controller",
+        **({"panel": "Control panel"} if len(done.wiring.pins) > 1 else {}),
     }
 
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.optimize import linear_sum_assignment
 
-from ..model.build import Drive
+from ..model.build import Build, Drive
 from ..model.panel import PanelSpec, is_lamp, lamp_signal
 from ..model.sequence import PLAY
 from ..model.signals import Controller, Pin
@@ -122,22 +122,20 @@ def needed(at: DriveContext) -> list[tuple[str, str]]:
         both = by_interrupt and motor.encoder.decoding == "4"
         wanted += [("ENC A", "interrupt" if by_interrupt else "digital"), ("ENC B", "interrupt" if both else "digital")]
     wanted += [(PANEL[n], "digital") for n in panel_contacts(panel, at.drive.signals.reversal != "one way")]
-    wanted += [(signal, "digital") for signal in _play_buttons(at)]
+    wanted += [(signal, "digital") for signal in play_buttons(at.build, at.drive.id)]
     wanted += [(lamp_signal(place, lamp), "digital") for place, lamp in enumerate(panel.lamps, 1)]
     if panel.speed_by == "knob" and at.drive.signals.pulsed:
         wanted.append(("KNOB", "analogue"))
     return wanted
 
 
-def _play_buttons(at: DriveContext) -> list[str]:
-    """The buttons of sequences whose first driven step is this drive's: they are told with it."""
-    driven = {d.id for d in at.build.driven}
-    found = []
-    for number, sequence in enumerate(at.build.sequences, 1):
-        first = next((s.drive for s in sequence.steps if s.drive in driven), "")
-        if sequence.started_by == "button" and first == at.drive.id and sequence.controller == at.controller.id:
-            found.append(f"{PLAY}{number}")
-    return found
+def play_buttons(build: Build, drive: str) -> list[str]:
+    """The buttons of the sequences that begin with a drive: they are told with it."""
+    return [
+        f"{PLAY}{number}"
+        for number, sequence in enumerate(build.sequences, 1)
+        if sequence.started_by == "button" and sequence.steps and sequence.steps[0].drive == drive
+    ]
 
 
 def allot(

@@ -27,7 +27,7 @@ from .driving import Driving, heat_of
 from .encoder import EncoderResult
 from .motor import AtSupply, at_supply
 from .operating import Context, DriveContext, LoadContext, contexts, servo_rail
-from .pins import PinUse, allot, needed, on_board
+from .pins import PinUse, allot, needed, on_board, play_buttons
 from .pulses import PULSE, PulsePlan, pulses
 from .servo import ServoResult
 from .shared_supply import SharedSupply
@@ -228,11 +228,16 @@ def _pins(build: Build, ready: Mapping[str, _Ready], planned: PulsePlan) -> dict
     programmed = [d for d in build.drives if d.driven is None or d.driven.signals.by_program]
     for name in {d.controller: None for d in programmed}:
         drives = [d for d in programmed if d.controller == name]
-        wants = {d.id: needed(ready[d.id].at) if d.id in ready else [(PULSE, "pwm")] for d in drives}
+        wants = {d.id: needed(ready[d.id].at) if d.id in ready else _of_servo(build, d) for d in drives}
         at = _controller(build, drives[0])
         boards = {d.id: board_pins.fixed(build, d, at) for d in drives}
         found |= allot(at, drives, wants, planned.plans, boards, board_pins.taken(build, drives, at))
     return found
+
+
+def _of_servo(build: Build, drive: Drive) -> list[tuple[str, str]]:
+    """What a servo asks of its controller: its pulse, and the buttons of the sequences that begin with it."""
+    return [(PULSE, "pwm"), *((signal, "digital") for signal in play_buttons(build, drive.id))]
 
 
 def _controller(build: Build, drive: Drive) -> Controller:

@@ -169,7 +169,8 @@ class Board:
             return self._compare()
         if word == "playing":
             return f"ok playing {self.player.playing} {self.player.step + 1 if self.player.playing else 0}"
-        self.player.play(0, False) if word != "hello" else None
+        if word != "hello":
+            self.player.play(0, False)
         if word == "hello":
             return f"ok hello {VERSION} {self.plan.nodes * self.plan.count}"
         if word == "clear":

@@ -11,7 +11,6 @@ from ..assess import Assessment, DriveAssessment, DrivenAssessment, ServoAssessm
 from ..cases.pins import IDENTITY, PANEL, block_of, panel_contacts
 from ..cases.timer_plan import TimerPlan
 from ..laws.decoder import table
-from ..model.build import Build
 from ..model.panel import PanelSpec
 from ..model.sequence import PLAY
 from ..model.signals import Pin
@@ -111,7 +110,7 @@ def _planned(assessment: Assessment, controller_id: str) -> ProgramPlan:
         servos=tuple(servos),
         tick_ms=tick,
         scripts=scripts,
-        plays=_plays(build, scripts, ticked),
+        plays=_plays(assessment, scripts),
         guards=guards,
         steering=_steered(assessment, tuple(drives)),
         identity=uses[0].pin if uses else None,
@@ -127,17 +126,13 @@ def _steered(assessment: Assessment, drives: tuple[DriveProgram, ...]) -> tuple[
     return numbers[steering.left], numbers[steering.right], steering.mirrored == "yes"
 
 
-def _plays(
-    build: Build, scripts: tuple[Script, ...], drives: tuple[DriveProgram, ...]
-) -> tuple[PanelContact | None, ...]:
+def _plays(assessment: Assessment, scripts: tuple[Script, ...]) -> tuple[PanelContact | None, ...]:
     """The buttons of the sequences, in their order: each to ground, on the chip's own pull-up."""
-    wires = {s.id: play_signal(n) for n, s in enumerate(build.sequences, 1)}
-    pins = {signal: pin for d in drives for signal, pin in d.pins.items() if signal.startswith(PLAY)}
-    found = [pins.get(wires[s.id]) for s in scripts]
-    return tuple(
-        None if pin is None else PanelContact(wires[s.id], pin, True, True)
-        for s, pin in zip(scripts, found, strict=True)
-    )
+    wires = {s.id: play_signal(n) for n, s in enumerate(assessment.build.sequences, 1)}
+    uses = [u for d in assessment.drives.values() for u in d.wiring.pins if u.signal.startswith(PLAY)]
+    pins = {u.signal: u.pin for u in uses if u.pin is not None and not u.refusal}
+    found = [(wires[s.id], pins.get(wires[s.id])) for s in scripts]
+    return tuple(None if pin is None else PanelContact(signal, pin, True, True) for signal, pin in found)
 
 
 def _scripts(
@@ -272,6 +267,8 @@ def _servo(done: ServoAssessment, number: int, slug: str) -> ServoProgram:
         low_us=low * 1e6,
         high_us=high * 1e6,
         poses=tuple(
-            (p.name or p.id, round(share * 1000)) for p in spec.poses if (share := spec.place_of(p.id)) is not None
+            (p.name or p.id, min(round(share * 1000), 1000))
+            for p in spec.poses
+            if (share := spec.place_of(p.id)) is not None
         ),
     )

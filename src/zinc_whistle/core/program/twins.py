@@ -36,6 +36,8 @@ DIFFER = {
 def differences(one: ProgramPlan, other: ProgramPlan) -> list[str]:
     """Why one program cannot serve two controllers; nothing where it can."""
     found = []
+    if one.scripts or one.guards or one.steering is not None:
+        found.append("One program for two: both would follow one order of a sequence, an interlock or the steering.")
     for what in ("program", "clock_hz"):
         a, b = (getattr(x.controller, what) if what == "program" else x.clock_hz for x in (one, other))
         if a != b:

@@ -75,6 +75,27 @@ def for_servo(drive: ServoDrive, result: ServoResult, pins: tuple[PinUse, ...]) 
             role="signal",
             drop=None,
         )
+    for use in pins[1:]:
+        if use.pin is not None:
+            add(
+                f"signal:{use.signal}",
+                start=Terminal("panel", use.signal),
+                end=Terminal("controller", use.pin.label),
+                signal=use.signal,
+                colour="violet",
+                role="signal",
+                drop=None,
+            )
+    if len(pins) > 1:
+        add(
+            "panel-",
+            start=Terminal("controller", "GND"),
+            end=Terminal("panel", "GND"),
+            signal=GROUND,
+            colour="black",
+            role="logic",
+            drop=None,
+        )
     connections = tuple(rows)
     return WiringResult(
         connections,

@@ -6,7 +6,9 @@ from typing import Any
 
 from fastapi.testclient import TestClient
 
-from zinc_whistle.demo.data import controllers, profile
+from zinc_whistle.core.model.signals import IN_ITS_BUILD
+from zinc_whistle.demo.data import controllers, lantern_carousel, profile
+from zinc_whistle.sheets.build_page import CONTROLLER
 
 
 def teaching() -> Any:
@@ -81,3 +83,28 @@ def test_profiles_are_ranked_in_their_place_one_s_own_too(client: TestClient) ->
     own = next(c for c in found if c["name"] == "The school's board")
     assert not own["sample"] and own["language"] == "MicroPython" and own["logic"] == "3 V"
     assert client.post("/api/controllers/rank", json={"build": build, "controller": "c9"}).status_code == 404
+
+
+def test_a_second_controller_is_made_and_nothing_is_kept(client: TestClient) -> None:
+    build = lantern_carousel().model_dump(mode="json")
+    made = client.post("/api/controllers/second", json={"build": build, "controller": "c1"}).json()
+    assert [c["node"] for c in made["controllers"]] == ["first", "second"] and len(made["drives"]) == 2
+    third = client.post("/api/controllers/second", json={"build": made, "controller": "c1"})
+    assert third.status_code == 422 and "not more" in third.json()["detail"]
+    assert client.post("/api/controllers/second", json={"build": build, "controller": "c9"}).status_code == 404
+
+
+def test_another_profile_leaves_what_a_controller_has_in_its_build(client: TestClient) -> None:
+    kept = client.post("/api/controllers", json=teaching() | {"node": "first", "regulator": "r1"}).json()
+    assert (kept["node"], kept["regulator"], kept["devices"]) == ("", "", [])
+    assert not set(IN_ITS_BUILD) & set(CONTROLLER)
+
+
+def test_a_donor_is_read_into_a_form_and_not_kept(client: TestClient) -> None:
+    given = {"threshold_v": "2.6", "gate_v": "10", "current_a": "2", "drop_v": "48m", "supply_v": "24"}
+    before = len(client.get("/api/components").json())
+    made = client.post("/api/components/donor", json={"given": given}).json()
+    assert made["on_resistance"]["origin"] == "measured" and made["v_ds"]["origin"] == "assumed"
+    assert len(client.get("/api/components").json()) == before
+    refused = client.post("/api/components/donor", json={"given": given | {"gate_v": "2 V"}})
+    assert refused.status_code == 422 and "above the gate volts" in refused.json()["detail"]

@@ -151,3 +151,45 @@ def test_the_archive_over_the_wire(client: TestClient) -> None:
     assert again.content == got.content, "the same program, the same archive"
     missing = client.post("/api/signals/board", json={"build": build, "controller": "none"})
     assert missing.status_code == 422 and "no such controller" in missing.json()["detail"]
+
+
+def test_a_sequence_is_played_and_what_is_missing_is_told(client: TestClient) -> None:
+    build = puppet_stage().model_dump(mode="json")
+    played = client.post("/api/signals/play", json={"build": build, "sequence": "q1"}).json()
+    assert played["ended"] and 14 < played["time_s"][-1] < 17, "the winch is told to need 14 s, and ramps"
+    winch = next(t for t in played["tracks"] if t["name"] == "Curtain winch")
+    assert max(winch["values"]) == pytest.approx(87, abs=2) and [e["says"][:6] for e in played["events"]] == [
+        "step 1",
+        "step 2",
+        "step 3",
+    ]
+    assert client.post("/api/signals/play", json={"build": build, "sequence": "none"}).status_code == 404
+    build["sequences"][0]["steps"][2]["do"] = "on"
+    refused = client.post("/api/signals/play", json={"build": build, "sequence": "q1"})
+    assert refused.status_code == 422 and "Step 3: Curtain winch cannot do that." in refused.json()["detail"]
+
+
+def test_proving_keeps_everything_off_and_tells_what_is_pressed(client: TestClient) -> None:
+    asked = body(puppet_stage, pressed=["forward", "limit_front"], ms=300, prove=True)
+    done = client.post("/api/signals/press", json=asked).json()
+    assert set(done["lines"].values()) == {"0"} and done["says"] == "proves: everything is off"
+    told = {p["name"]: p["text"] for p in done["proved"]}
+    assert told["Forward"] == told["Front limit"] == "pressed" and told["Stop"] == "not pressed"
+    assert not any(lamp["lit"] for lamp in done["lamps"]) and len(done["lamps"]) == 3
+
+
+def test_a_stop_by_current_opens_in_the_trial_too(client: TestClient) -> None:
+    """The stirrer starts at up to 8.5 A and stops above 7.2 A: its ramp passes. With 0.5 A it would not."""
+
+    def mode(limit: str) -> str:
+        made = cider_stirrer()
+        made.drives[0].panel.trip_a.text = limit  # type: ignore[union-attr]
+        asked: dict[str, Any] = {"build": made.model_dump(mode="json"), "drive": "d1"}
+        done = client.post("/api/signals/press", json=asked | {"ms": 400, "knob": 40}).json()
+        for pressed, knob, ms in (([], 40, 400), (["forward"], 40, 100), ([], 900, 3000), ([], 900, 3000)):
+            told = {"memory": done["memory"], "pressed": pressed, "knob": knob, "ms": ms}
+            done = client.post("/api/signals/press", json=asked | told).json()
+        return str(done["mode"])
+
+    assert mode("7.2 A") == "forward"
+    assert mode("0.5 A") == "failed"

@@ -9,7 +9,7 @@ from ..core.algebra.quantities import phrase
 from ..core.controller_choice import ControllerCandidate, ranked
 from ..core.model.build import Build
 from ..core.model.given import bind
-from ..core.model.signals import Controller
+from ..core.model.signals import IN_ITS_BUILD, Controller
 from ..core.node import with_second
 from ..core.profile_files import PROFILES
 from ..core.profiles import problems
@@ -108,7 +108,8 @@ def keep_controller(profile: Controller, store: StoreOf) -> Controller:
     wrong = problems(profile)
     if wrong:
         raise HTTPException(422, next(iter(wrong.values())))
-    own = profile.model_copy(update={"id": new_id(), "sample": False, "regulator": "", "libraries": [], "devices": []})
+    blank = Controller(id="new")
+    own = profile.model_copy(update={"id": new_id(), "sample": False} | {n: getattr(blank, n) for n in IN_ITS_BUILD})
     store.parts.put_controllers([own])
     return own
 

@@ -16,7 +16,7 @@ from .cases.pins import unfit
 from .design.accessories import INVERTER, SHIFTER
 from .model.build import Build, bind_build
 from .model.driver import DriverPart
-from .model.signals import Controller
+from .model.signals import IN_ITS_BUILD, Controller
 from .program.c_source import c_source
 from .program.micropython_source import micropython_source
 from .program.plan import plan_program
@@ -101,7 +101,7 @@ def _with(build: Build, controller_id: str, profile: Controller, shelf: Sequence
     """The build with a profile in a controller's place, worked out; pins that were fixed by hand are found anew."""
     made = build.model_copy(deep=True)
     place = next(i for i, c in enumerate(made.controllers) if c.id == controller_id)
-    kept = {n: getattr(made.controllers[place], n) for n in ("id", "regulator", "libraries", "devices")}
+    kept = {n: getattr(made.controllers[place], n) for n in ("id", *IN_ITS_BUILD)}
     made.controllers[place] = profile.model_copy(update=kept, deep=True)
     for drive in made.drives:
         if drive.controller == controller_id:

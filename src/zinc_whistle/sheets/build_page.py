@@ -6,11 +6,11 @@ from dataclasses import replace
 
 from ..core.model.build import Build, LoadDrive, MotorDrive, ServoDrive
 from ..core.model.given import Meter
-from ..core.model.signals import Controller, Library, Peripheral
+from ..core.model.signals import IN_ITS_BUILD, Controller, Library, Peripheral
 from .fields import Describer, Section
 from .links import rail_link, with_links
 
-CONTROLLER = {n: n for n in Controller.model_fields if n not in ("id", "regulator", "libraries", "devices", "sample")}
+CONTROLLER = {n: n for n in Controller.model_fields if n not in ("id", "sample", *IN_ITS_BUILD)}
 """Which figure of a shelf part goes into which field."""
 
 

@@ -121,6 +121,10 @@ class Peripheral(Item):
     )
 
 
+IN_ITS_BUILD = ("regulator", "node", "libraries", "devices")
+"""What a controller has in a build and no profile of the shelf tells: another profile in its place leaves it so."""
+
+
 class Controller(ListOwner, Item):
     """A controller by what it can do."""
 

@@ -183,7 +183,7 @@ def test_a_stop_by_current_opens_in_the_trial_too(client: TestClient) -> None:
 
     def mode(limit: str) -> str:
         made = cider_stirrer()
-        made.drives[0].panel.trip_a.text = limit  # type: ignore[union-attr]
+        made.drives[0].panel.trip_a.text = limit
         asked: dict[str, Any] = {"build": made.model_dump(mode="json"), "drive": "d1"}
         done = client.post("/api/signals/press", json=asked | {"ms": 400, "knob": 40}).json()
         for pressed, knob, ms in (([], 40, 400), (["forward"], 40, 100), ([], 900, 3000), ([], 900, 3000)):

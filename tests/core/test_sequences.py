@@ -99,6 +99,15 @@ def test_four_drives_are_looked_at_whole() -> None:
     assert found.states > 100
 
 
+def test_what_is_too_much_to_look_at_is_said_and_nothing_holds() -> None:
+    """Twelve motors with two limits each can begin in 3¹² = 531,441 ways."""
+    many = tuple(Actor(f"g{k}", f"Gate {k}", "motor", front=True, back=True) for k in range(12))
+    orders = tuple(Order(a.id, "forward", "limit") for a in many)
+    found = check_script(script(*orders, guards=(), actors=many))
+    assert not found.holds and {v.holds for v in found.verdicts} == {None}
+    assert any("beyond 40,000 states" in x for x in found.left_out)
+
+
 def staged(*steps: Mapping[str, object], **more: object) -> Build:
     build = puppet_stage()
     build.sequences = [Sequence.model_validate({"id": "q1", "name": "Opening", "controller": "c1", "steps": [*steps]})]

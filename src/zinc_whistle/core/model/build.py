@@ -188,11 +188,12 @@ class Build(ListOwner):
     units: list[DriverUnit] = Field(default_factory=list, max_length=16)
     drives: list[Drive] = Field(default_factory=list, max_length=16)
     steering: Steering = Field(default_factory=Steering, description="Steered by their difference")
-    sequences: list[Sequence] = listing("Sequences", columns=False)
+    sequences: list[Sequence] = listing("Sequences", columns=False, most=8)
     interlocks: list[Interlock] = listing(
         "Interlocks",
         help="A drive runs only while another is as it should be; else the program stops it, whoever ordered it.",
         columns=False,
+        most=16,
     )
 
     def devices_on(self, feed: str) -> list[Peripheral]:

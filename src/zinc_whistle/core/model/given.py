@@ -123,9 +123,9 @@ def choice(label: str, options: Mapping[str, str], default: str, *, help: str = 
     return _field(lambda: default, {"choose": Choose(label, options, help)}, label)
 
 
-def listing(label: str, *, help: str = "", columns: bool = True) -> Any:
-    """A field for a list of items with permanent ids."""
-    return _field(list, {"listing": Listing(label, help, columns)}, label)
+def listing(label: str, *, help: str = "", columns: bool = True, most: int | None = None) -> Any:
+    """A field for a list of items with permanent ids; ``most`` is how many it may hold."""
+    return _field(list, {"listing": Listing(label, help, columns)}, label, most)
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,8 +137,8 @@ class Listing:
     columns: bool
 
 
-def _field(factory: Callable[[], Any], meta: dict[str, Any], description: str) -> Any:
-    info = Field(default_factory=factory, description=description)
+def _field(factory: Callable[[], Any], meta: dict[str, Any], description: str, most: int | None = None) -> Any:
+    info = Field(default_factory=factory, description=description, max_length=most)
     info.metadata.append(FieldMeta(**meta))
     return info
 

@@ -201,7 +201,7 @@ class PanelSpec(ListOwner, Spec):
     )
 
     lamps: list[PanelLamp] = listing(
-        "Lamps", help="Which state lights which; each takes a pin and a resistor.", columns=False
+        "Lamps", help="Which state lights which; each takes a pin and a resistor.", columns=False, most=12
     )
 
     @property

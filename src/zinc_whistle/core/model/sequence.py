@@ -64,7 +64,7 @@ class Sequence(ListOwner, Item):
     started_by: Literal["button", "port"] = choice(
         "Started by", {"button": "A button of its own", "port": "The serial port, which must be heard"}, "button"
     )
-    steps: list[SequenceStep] = listing("Steps", columns=False)
+    steps: list[SequenceStep] = listing("Steps", columns=False, most=40)
 
 
 class Steering(Spec):

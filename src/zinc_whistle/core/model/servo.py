@@ -71,7 +71,9 @@ class ServoSpec(ListOwner, Spec):
     )
     force: Given = given("force", "N", "Force it must pull", low=0)
     sweep: Given = given("angle", "°", "It must turn by", default="60 °", origin="chosen", above=0, high=6.3)
-    poses: list[Pose] = listing("Poses", help="Places with a name, in degrees: sequences go to them.", columns=False)
+    poses: list[Pose] = listing(
+        "Poses", help="Places with a name, in degrees: sequences go to them.", columns=False, most=20
+    )
     moves: Given = given("rate", "/min", "Moves", default="4 /min", origin="assumed", low=0)
 
     def place_of(self, pose: str) -> float | None:

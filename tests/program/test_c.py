@@ -84,7 +84,7 @@ def test_further_combinations_compile(
 
 def test_only_servos_compile_and_give_pulses(tmp_path: Path) -> None:
     build = puppet_stage()
-    build.drives = build.drives[1:]
+    build.drives, build.sequences = build.drives[1:], []
     plan = plan_program(assess(build), "c1")
     assert not plan.drives and len(plan.servos) == 2
     with Avr(compiled(plan, tmp_path), "B1", "B2") as avr:

@@ -44,6 +44,8 @@ def build_sections(build: Build, d: Describer) -> list[Section]:
         sections.append(d.table(controller, "libraries", Library, title=f"Someone else's code on {controller.name}"))
     sections.append(d.adder(build, "controllers", "Add a controller"))
     used = {x.unit for x in build.driven}
+    ordered = {x.drive for s in build.sequences for x in s.steps} | {build.steering.left, build.steering.right}
+    ordered |= {name for x in build.interlocks for name in (x.drive, x.of)}
     for unit in build.units:
         made = d.section(unit, f"Driver unit: {unit.name or unit.id}", ("name",))
         made = with_links(made, d.link(unit, "source", "Fed from", build.supply.sources))
@@ -57,7 +59,7 @@ def build_sections(build: Build, d: Describer) -> list[Section]:
         else:
             made = d.section(drive, f"Drive: {drive.name or drive.id}", ("name", "channel"))
             made = with_links(made, d.link(drive, "unit", "Driver unit", build.units), controllers)
-        sections.append(replace(made, removable=len(build.drives) > 1))
+        sections.append(replace(made, removable=len(build.drives) > 1 and drive.id not in ordered))
     motors = [x for x in build.driven if x.of_motor is not None]
     if len(motors) > 1:
         made = d.section(build.steering, "Steered by their difference", ("mirrored",))

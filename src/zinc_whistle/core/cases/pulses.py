@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import cast
 
 from ..algebra.nodes import Leaf, choice_leaf
@@ -44,6 +44,11 @@ def signals_of(drive: Drive) -> SignalsSpec:
     bind(wanted, spec.path)
     wanted.pwm_frequency._leaf = spec.frame.leaf
     return wanted
+
+
+def _pulsed(drive: Drive) -> bool:
+    """Whether a controller's timer makes pulses for a drive."""
+    return drive.driven is None or drive.driven.signals.told_by == "pulses"
 
 
 def _wish(build: Build, drive: Drive, controller: Controller) -> Wish | None:
@@ -110,10 +115,13 @@ def pulses(build: Build) -> PulsePlan:
         elsewhere -= own
         table = timetable(controller, wishes, elsewhere)
         tables[controller.id] = table
+        open_ = {d.id: d.name or d.id for d in drives if _pulsed(d) and signals_of(d).pwm_frequency.value is None}
         for drive in drives:
             place = table.places.get(drive.id)
             others = [leaf for o in drives if o is not drive for leaf in _stands_on(build, o)]
-            plans[drive.id] = _unplanned(build, drive) or plan_for(
+            plan = _unplanned(build, drive) or plan_for(
                 controller, signals_of(drive), place.setting if place else None, place.pins if place else None, others
             )
+            waits = tuple(name for id, name in open_.items() if id != drive.id)
+            plans[drive.id] = replace(plan, waits_for=waits) if waits else plan
     return PulsePlan(plans, tables)

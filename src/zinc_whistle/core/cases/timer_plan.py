@@ -36,6 +36,8 @@ class TimerPlan:
     error: Figure
     others: tuple[Setting, ...]
     pins: Mapping[str, Pin] = field(default_factory=dict)
+    waits_for: tuple[str, ...] = ()
+    """Other drives of the controller whose pulses are not known yet: they will want timers too."""
     varies: Node | None = None
     """The frequency wherever it may stand, where it is no clock's."""
 

@@ -174,12 +174,14 @@ def _pulse_checks(at: DriveContext, result: SignalsResult) -> list[Check]:
             "signals.timers",
             station=STATION,
             title="Every pulse of this controller has its timer and pins",
-            holds=_timed(at),
+            holds=None if at.plan.waits_for and _timed(at) else _timed(at),
             todo="; ".join(_why(at)),
             drive=drive,
             where=f"{spec.path}.pwm_frequency",
             destructive=False,
-            unknown="Not known yet: name a controller with timers.",
+            unknown=f"Not known yet: the pulses of {' and '.join(at.plan.waits_for)} want timers too."
+            if at.plan.waits_for
+            else "Not known yet: name a controller with timers.",
         )
     )
     return found

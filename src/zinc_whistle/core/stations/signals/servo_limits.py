@@ -53,15 +53,26 @@ def checks(spec: ServoSpec, result: ServoResult, drive: str) -> list[Check]:
             "servo.timer",
             station=STATION,
             title="A timer makes the frame",
-            holds=None if result.plan.error.value is None else abs(result.plan.error.value) < 0.2,
+            holds=_timed(result),
             todo="No timer of this controller goes slow enough: make the pulse in software, or take a finer prescaler.",
             drive=drive,
             over="warn",
             where=f"{spec.path}.frame",
             destructive=False,
-            unknown="Not known yet: name a controller with timers.",
+            unknown=f"Not known yet: the pulses of {' and '.join(result.plan.waits_for)} want timers too."
+            if result.plan.waits_for
+            else "Not known yet: name a controller with timers.",
         ),
     ]
+
+
+def _timed(result: ServoResult) -> bool | None:
+    """Whether a timer makes the frame; not known while others of the controller may still want it."""
+    error = result.plan.error.value
+    if error is None:
+        return None
+    good = abs(error) < 0.2
+    return None if good and result.plan.waits_for else good
 
 
 def _at_least(value: float | None, limit: float | None) -> bool | None:

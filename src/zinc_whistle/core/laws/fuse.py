@@ -170,6 +170,21 @@ def left_to_the_program(t_2: float, I: float, I_z: float, I_t: float) -> float:
 
 
 @procedure(
+    "t_on",
+    "time",
+    says="0 if I ≤ I_z; never where I_z ≤ I_t; else 64 ms + 3 t_2/((I_z/I_t)² − 1)",
+    source="of all currents up to I the least that harms lasts longest",
+)
+def longest_to_the_program(t_2: float, I: float, I_z: float, I_t: float) -> float:
+    """How long a harmful current of up to I lasts at most before a program stops it; seconds."""
+    if I_z >= I:
+        return 0.0
+    if I_t >= I_z:
+        raise Unbounded("a current between what is borne and the limit of the program is never stopped")
+    return SEEN_S + TWICE * t_2 / ((I_z / I_t) ** 2 - 1.0)
+
+
+@procedure(
     "q",
     "fraction",
     says="t ((I/I_t)² − 1)/(3 t_2), and 64 ms more of it; 0 where I ≤ I_t",

@@ -150,7 +150,16 @@ def _program(at: DriveContext, jam: Jam, driving: Driving) -> _Stop:
         told = [*because, presence(panel.trip_a.leaf)]
         return fuse_laws.left_to_the_program(panel.trip_time.leaf, jam.motor, bears, panel.trip_a.leaf, because=told)
 
-    return _Stop(where=where, winding=left(jam.winding_bears), driver=left(jam.driver_bears))
+    driver = left(jam.driver_bears)
+    motor = at.drive.of_motor
+    if motor is not None and motor.sets_speed and not motor.closes_loop:
+        # Any duty may stand when it jams: the longest is then at no end of the range, and known without a search.
+        told = [*because, presence(panel.trip_a.leaf)]
+        stall = driving.circuit.anywhere.stall
+        driver = fuse_laws.longest_to_the_program(
+            panel.trip_time.leaf, stall, jam.driver_bears, panel.trip_a.leaf, because=told
+        )
+    return _Stop(where=where, winding=left(jam.winding_bears), driver=driver)
 
 
 def _unseen(at: DriveContext, senses: bool, where: str) -> _Stop:

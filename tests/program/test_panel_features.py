@@ -333,7 +333,7 @@ def test_a_move_goes_from_where_it_stands_and_never_beyond_its_ends(port: Rig) -
     assert port.tell("move 1 100") == "ok move"
     port.wait(40)
     assert port.mode() == "moving_forward"
-    port.turn(-there + 99 + there)
+    port.turn(99)
     port.wait(60)
     assert port.mode() in ("slowing_forward", "resting", "idle"), "it is there"
 

@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from .model.build import Build
-
-MOST_CONTROLLERS, MOST = 8, 16
+from .model.build import MOST_CONTROLLERS, MOST_DRIVES, MOST_UNITS, Build
 
 
 def with_second(build: Build, controller_id: str, new_id: Callable[[], str]) -> Build:
@@ -27,8 +25,8 @@ def with_second(build: Build, controller_id: str, new_id: Callable[[], str]) -> 
         raise ValueError("Another controller tells a channel of the same driver unit: part them first.")
     counts = (
         (len(made.controllers) + 1, MOST_CONTROLLERS, "controllers"),
-        (len(made.units) + len(units), MOST, "driver units"),
-        (len(made.drives) + len(drives), MOST, "drives"),
+        (len(made.units) + len(units), MOST_UNITS, "driver units"),
+        (len(made.drives) + len(drives), MOST_DRIVES, "drives"),
     )
     for count, most, what in counts:
         if count > most:

@@ -24,6 +24,7 @@ from .supply import SupplySpec
 from .wiring import DriveWiring
 
 FORMAT_VERSION: Final = 1
+MOST_CONTROLLERS, MOST_UNITS, MOST_DRIVES = 8, 16, 16
 P = TypeVar("P", bound=Item)
 SHELVES = {"DriverPart": "shelf", "MotorPart": "motors"}
 """What the path of a part on a shelf begins with, by its class; any other is a component."""
@@ -184,9 +185,9 @@ class Build(ListOwner):
     schools: Schools = Field(default_factory=Schools)
     meters: list[Meter] = listing("Meters", columns=False)
     supply: SupplySpec = Field(default_factory=SupplySpec)
-    controllers: list[Controller] = Field(default_factory=list, max_length=8)
-    units: list[DriverUnit] = Field(default_factory=list, max_length=16)
-    drives: list[Drive] = Field(default_factory=list, max_length=16)
+    controllers: list[Controller] = Field(default_factory=list, max_length=MOST_CONTROLLERS)
+    units: list[DriverUnit] = Field(default_factory=list, max_length=MOST_UNITS)
+    drives: list[Drive] = Field(default_factory=list, max_length=MOST_DRIVES)
     steering: Steering = Field(default_factory=Steering, description="Steered by their difference")
     sequences: list[Sequence] = listing("Sequences", columns=False, most=8)
     interlocks: list[Interlock] = listing(

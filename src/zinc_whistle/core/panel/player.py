@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from .script import Guard, Script
+from .script import Guard, Script, ticks_of
 
 HANDS = ("forward", "back", "run_forward", "run_back", "home")
 """Buttons that end a sequence when they are touched on one of its drives."""
@@ -86,7 +86,7 @@ class Player:
     def _done(self, told: Mapping[str, Told]) -> bool:
         order = self.scripts[self.playing - 1].orders[self.step]
         if order.until in ("time", "there"):
-            return self.ticks >= max(round(order.ms / self.tick_ms), 1)
+            return self.ticks >= ticks_of(order.ms, self.tick_ms)
         if order.until == "at once":
             return True
         here = told[order.actor]
@@ -101,7 +101,7 @@ def locked(guards: Sequence[Guard], told: Mapping[str, Told], servos: Mapping[st
     for guard in guards:
         if guard.fact == "at place":
             servo = servos[guard.of]
-            holds = servo.place == guard.place and servo.ticks >= max(round(guard.ms / tick_ms), 1)
+            holds = servo.place == guard.place and servo.ticks >= ticks_of(guard.ms, tick_ms)
         else:
             other = told[guard.of]
             holds = {

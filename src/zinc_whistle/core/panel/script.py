@@ -74,6 +74,11 @@ class Script:
     guards: tuple[Guard, ...]
 
 
+def ticks_of(ms: int, tick_ms: int) -> int:
+    """A wait in ticks of a program, at least one."""
+    return max(round(ms / tick_ms), 1)
+
+
 def play_signal(number: int) -> str:
     """What the wire of a sequence's button is called; sequences of a build count from 1."""
     return f"{PLAY}{number}"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ..panel.script import Guard, Order
+from ..panel.script import Guard, Order, ticks_of
 from .c_sequence import DEBOUNCE_MS, START_MS
 from .planned import ProgramPlan
 from .words import python_comment
@@ -106,7 +106,7 @@ START = START_MS
 
 
 def _order(plan: ProgramPlan, order: Order) -> str:
-    ticks = max(round(order.ms / plan.tick_ms), 1) if order.ms else 0
+    ticks = ticks_of(order.ms, plan.tick_ms) if order.ms else 0
     return f'({plan.numbers[order.actor]}, "{order.do}", "{order.until}", {order.place}, {ticks})'
 
 
@@ -124,7 +124,7 @@ def interlocks(plan: ProgramPlan) -> Iterator[str]:
 def _fact(plan: ProgramPlan, guard: Guard) -> str:
     number = plan.numbers[guard.of]
     if guard.fact == "at place":
-        ticks = max(round(guard.ms / plan.tick_ms), 1)
+        ticks = ticks_of(guard.ms, plan.tick_ms)
         return f"servos[{number}].place == {guard.place} and servos[{number}].ticks >= {ticks}"
     return {
         "at front": f"drives[{number}].at_front",

@@ -121,6 +121,16 @@ function Play({ view }: { view: View }) {
             readOff="Read off at a time"
             units={{ d: "%" }}
           />
+          {course.tracks.length > 4 && (
+            <p className="field-help">
+              Not drawn:{" "}
+              {course.tracks
+                .slice(4)
+                .map((t) => t.name)
+                .join(", ")}
+              . They take part as the steps say.
+            </p>
+          )}
           <ol className="plain-list field-help">
             {course.events.map((e) => (
               <li key={`${e.at_s} ${e.says}`} className="num">

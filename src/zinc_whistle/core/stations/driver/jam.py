@@ -146,19 +146,17 @@ def _program(at: DriveContext, jam: Jam, driving: Driving) -> _Stop:
     if panel.trip_a.value is None:
         return _Stop(unknown="Not known yet: give the current above which the panel stops it.", where=where)
 
-    def left(bears: Node) -> Node:
-        told = [*because, presence(panel.trip_a.leaf)]
-        return fuse_laws.left_to_the_program(panel.trip_time.leaf, jam.motor, bears, panel.trip_a.leaf, because=told)
+    time, limit, told = panel.trip_time.leaf, panel.trip_a.leaf, [*because, presence(panel.trip_a.leaf)]
 
-    driver = left(jam.driver_bears)
-    motor = at.drive.of_motor
+    def left(bears: Node) -> Node:
+        return fuse_laws.left_to_the_program(time, jam.motor, bears, limit, because=told)
+
     if motor is not None and motor.sets_speed and not motor.closes_loop:
         # Any duty may stand when it jams: the longest is then at no end of the range, and known without a search.
-        told = [*because, presence(panel.trip_a.leaf)]
         stall = driving.circuit.anywhere.stall
-        driver = fuse_laws.longest_to_the_program(
-            panel.trip_time.leaf, stall, jam.driver_bears, panel.trip_a.leaf, because=told
-        )
+        driver: Node = fuse_laws.longest_to_the_program(time, stall, jam.driver_bears, limit, because=told)
+    else:
+        driver = left(jam.driver_bears)
     return _Stop(where=where, winding=left(jam.winding_bears), driver=driver)
 
 

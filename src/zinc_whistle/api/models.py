@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -15,6 +15,7 @@ from ..core.model.stage import StageSpec
 from ..core.simulation.faults import Fault
 from ..core.simulation.scenario import Scenario
 from ..core.stations import IDS as STATIONS
+from ..core.sums import SumInput
 from ..sheets.fields import Field as Field_
 
 Name = Field(min_length=1, max_length=80, pattern=r"\S")
@@ -493,6 +494,18 @@ class AskView(BaseModel):
     example: str
     default: str
     options: list[str]
+
+    @classmethod
+    def of(cls, ask: SumInput) -> Self:
+        """As the sum asks it."""
+        return cls(
+            key=ask.key,
+            label=ask.label,
+            unit=ask.unit,
+            example=ask.example,
+            default=ask.default,
+            options=list(ask.options),
+        )
 
 
 class SumView(BaseModel):

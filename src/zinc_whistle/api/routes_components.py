@@ -6,7 +6,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Body, HTTPException, Query, Request, Response
 
-from ..core.donor import entry
+from ..core.donor import ASKS, entry
 from ..core.exchange import COMPONENTS
 from ..core.model.component import Component
 from ..core.model.components import CLASSES, AnyComponent, Class
@@ -67,6 +67,12 @@ def add_component(part: Given, store: StoreOf) -> AnyComponent:
     bind(own, f"components.{own.id}")
     store.put_components([own])
     return own
+
+
+@router.get("/donor")
+def list_donor_readings() -> list[models.AskView]:
+    """What is asked of a transistor off a board."""
+    return [models.AskView.of(a) for a in ASKS]
 
 
 @router.post("/donor")

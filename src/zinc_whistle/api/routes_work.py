@@ -198,12 +198,7 @@ def list_sums() -> list[models.SumView]:
         models.SumView(
             name=s.name,
             title=s.title,
-            asks=[
-                models.AskView(
-                    key=a.key, label=a.label, unit=a.unit, example=a.example, default=a.default, options=list(a.options)
-                )
-                for a in s.asks
-            ],
+            asks=[models.AskView.of(a) for a in s.asks],
         )
         for s in SUMS.values()
     ]

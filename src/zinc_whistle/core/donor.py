@@ -7,9 +7,12 @@ from collections.abc import Mapping
 from .algebra.quantities import QuantityError, notation, parse
 from .model.given import Given
 from .model.transistors import Mosfet
-from .sums import SUMS, SumError, work_out
+from .sums import SUMS, SumError, SumInput, work_out
 
 SUM = "donor-transistor"
+BORE = SumInput("supply_v", "voltage", "V", "the board it comes from had at most", "24", above=0)
+ASKS = (*SUMS[SUM].asks, BORE)
+"""The readings, and what the transistor is known to have borne."""
 ASSUMED = {"v_gs": "12 V", "switching_charge": "40 nC", "gate_charge": "80 nC", "to_air": "62 K/W"}
 """What a tab package of its time has, on the cautious side: common practice, from memory."""
 COOLER_V, ABOVE_V = 0.5, 2.0
@@ -21,7 +24,7 @@ def entry(readings: Mapping[str, str]) -> Mosfet:
     """A MOSFET from the readings of the sum ``donor-transistor`` and ``supply_v``, its board's highest supply.
 
     It has borne that, and no more is promised. SumError with a sentence where a reading is wrong."""
-    asked = {k: v for k, v in readings.items() if k != "supply_v" and v.strip()}
+    asked = {k: v for k, v in readings.items() if k != BORE.key and v.strip()}
     for ask in SUMS[SUM].asks:
         if not ask.default and ask.key not in asked:
             raise SumError(f"Not given yet: “{ask.label}”.")

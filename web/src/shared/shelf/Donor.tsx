@@ -4,16 +4,12 @@ import { useId, useState } from "react";
 import { api, take } from "@/api/client";
 import { Problem, useAttempt } from "../attempt";
 
-const SUM = "donor-transistor";
-const BORE = { key: "supply_v", label: "the board it comes from had at most", unit: "V", example: "24", default: "" };
-
 /** A transistor off a board, without a sheet: two readings fill the form of a new part. */
 export function Donor({ onRead }: { onRead: (part: Record<string, unknown>) => void }) {
   const id = useId();
   const [given, setGiven] = useState<Record<string, string>>({});
   const { problem, attempt } = useAttempt();
-  const sums = useQuery({ queryKey: ["sums"], queryFn: () => take(api.GET("/api/sums")) });
-  const asks = sums.data?.find((s) => s.name === SUM)?.asks ?? [];
+  const asks = useQuery({ queryKey: ["donor"], queryFn: () => take(api.GET("/api/components/donor")) });
   const read = () =>
     attempt(async () => {
       const part = await take(api.POST("/api/components/donor", { body: { given } }));
@@ -34,7 +30,7 @@ export function Donor({ onRead }: { onRead: (part: Record<string, unknown>) => v
           void read();
         }}
       >
-        {[...asks, BORE].map((ask) => (
+        {(asks.data ?? []).map((ask) => (
           <div key={ask.key} className="field">
             <label htmlFor={`${id}-${ask.key}`}>{ask.label[0]?.toUpperCase() + ask.label.slice(1)}</label>
             <span className="field-box">

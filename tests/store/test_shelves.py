@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from pathlib import Path
 
 import pytest
@@ -13,7 +14,7 @@ from zinc_whistle.demo.data import sample_components, sample_motors, sample_part
 from zinc_whistle.demo.seed import stock_shelf
 from zinc_whistle.store import parts
 from zinc_whistle.store.builds import NotFound
-from zinc_whistle.store.store import Store
+from zinc_whistle.store.store import Held, Store
 
 
 @pytest.fixture
@@ -142,3 +143,29 @@ def test_a_shelf_that_is_full_says_so_and_keeps_what_it_has(stocked: Store, monk
     stocked.put_parts(more[:2])
     assert len(stocked.shelf()) == len(held) + 2
     stocked.put_motors([MotorPart(id="mine", name="Another kind has room of its own")])
+
+
+def test_nobody_is_given_a_list_before_it_is_bound() -> None:
+    # Two requests at once: the second asks while the first still binds what it read.
+    bound, given, beside = list[str](), list[list[str]](), list[threading.Thread]()
+
+    def bind(parts: list[str]) -> None:
+        other = threading.Thread(target=lambda: given.append([p for p in held() if p not in bound]))
+        other.start()
+        beside.append(other)
+        other.join(0.2)
+        bound.extend(parts)
+
+    held = Held(lambda: ["a", "b"], bind)
+    assert held() == ["a", "b"]
+    beside[0].join()
+    assert given == [[]]
+
+
+def test_what_is_stored_is_read_anew() -> None:
+    stored, held = ["a"], Held[str](lambda: list(stored), lambda parts: None)
+    assert held() is held()
+    stored.append("b")
+    assert held() == ["a"]
+    held.forget()
+    assert held() == ["a", "b"]

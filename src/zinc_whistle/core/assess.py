@@ -33,15 +33,17 @@ from .model.driver import DriverPart
 from .model.given import Bound
 from .model.reading import Reading
 from .model.signals import Controller
+from .panel.machine import Machine
 from .stations.bench.step import Step
 from .stations.driver.candidates import Candidate, evaluate, rank
 from .stations.loop.compute import LoopResult
 from .stations.motor.low_speed import LowSpeed
 from .stations.motor.thermal import WindingHeat
 from .stations.power_stage.compute import PowerStageResult
-from .stations.signals import sequences
+from .stations.signals import radio, sequences
 from .stations.signals.compute import SignalsResult
 from .stations.signals.panel import PanelResult
+from .stations.signals.radio import RadioResult
 from .stations.signals.sequences import SequenceResult
 from .stations.supply import shared_limits
 from .stations.supply.compute import SupplyResult
@@ -327,6 +329,7 @@ class Assessment:
     advice: dict[str, list[str]]
     """Shared or split, by source: a verdict first, then its reasons."""
     sequences: tuple[SequenceResult, ...] = ()
+    radio: RadioResult | None = None
     figures: dict[str, Figure] = field(default_factory=dict)
     findings: list[Finding] = field(default_factory=list)
 
@@ -380,6 +383,8 @@ def assess(build: Build, shelf: Sequence[DriverPart] = (), readings: Sequence[Re
     advice = shared_limits.advice(own, solved.supply, solved.demands)
     played = sequences.compute(own, transits(drives))
     shared += judge.all(sequences.checks(own, played))
+    link = radio.compute(own)
+    shared += judge.all(radio.checks(own, link, machines_of(drives)))
     done = Assessment(
         build=own,
         bound=bound,
@@ -388,10 +393,17 @@ def assess(build: Build, shelf: Sequence[DriverPart] = (), readings: Sequence[Re
         shared_findings=shared,
         advice=advice,
         sequences=played,
+        radio=link,
     )
     _name(done)
     done.findings = sorted((*shared, *(x for d in drives.values() for x in d.findings)), key=order)
     return done
+
+
+def machines_of(drives: Mapping[str, DriveAssessment]) -> dict[str, Machine]:
+    """The panels' machines, by drive."""
+    driven = ((id, own.panel.machine) for id, d in drives.items() if (own := d.driven) is not None)
+    return {id: machine for id, machine in driven if machine is not None}
 
 
 def transits(drives: Mapping[str, DriveAssessment]) -> dict[str, int]:
@@ -411,6 +423,8 @@ def _drive(scene: Scene, parts: Sequence[DriverPart]) -> DriveAssessment:
 def _name(done: Assessment) -> None:
     """Give the figures their ids: shared supply first, then drive by drive its results and its checks."""
     name_figures("supply", done.shared, done.figures)
+    if done.radio is not None:
+        name_figures("radio", done.radio, done.figures)
     for id, drive in done.drives.items():
         for name, result in drive.named():
             name_figures(f"drives.{id}.{name}", result, done.figures)

@@ -58,6 +58,7 @@ INPUT_LABELS = {
     "limit_back": "Back limit",
     "fault": "Driver's fault",
     "link_lost": "Port silent",
+    "radio_lost": "Handset silent",
     "locked": "Interlock open",
 }
 
@@ -385,10 +386,10 @@ def _signals_sections(done: DrivenAssessment, d: Describer) -> list[Section]:
 
 def _asked(name: str, spec: PanelSpec, turns: bool) -> bool:
     """Whether a field of a panel means anything beside what is chosen there."""
-    by_port, stops = spec.command == "serial", spec.stop_input != "none" or spec.command == "serial"
+    by_port, stops = spec.command == "serial", spec.stops
     return {
         "touch_too": spec.command == "hold",
-        "pressed": not by_port,
+        "pressed": spec.wired,
         "both": not by_port,
         "limit_contact": spec.limits != "none",
         "limit_stops": spec.limits != "none",

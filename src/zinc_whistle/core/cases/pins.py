@@ -9,6 +9,7 @@ import numpy as np
 from scipy.optimize import linear_sum_assignment
 
 from ..model.build import Build, Drive
+from ..model.panel import LAMP as PANEL_LAMP
 from ..model.panel import PanelSpec, is_lamp, lamp_signal
 from ..model.sequence import PLAY
 from ..model.signals import Controller, Pin
@@ -49,6 +50,8 @@ Wants = Sequence[tuple[str, str]]
 
 IDENTITY = "IDENTITY"
 """The pin that tells one program for two controllers which of them it runs in."""
+HANDSET, LINK_LAMP = "BUTTON ", f"{PANEL_LAMP}link"
+"""The wires of a handset's buttons begin with this, its number among the buttons follows; and that of its lamp."""
 DEVICE, FROM_DEVICE = "DEVICE ", "FROM DEVICE "
 """What the wires to and from other devices of a controller begin with."""
 
@@ -76,7 +79,7 @@ def block_of(signal: str) -> str:
         return "encoder"
     if signal == IDENTITY:
         return "identity"
-    if is_lamp(signal) or signal.startswith(PLAY):
+    if is_lamp(signal) or signal.startswith((PLAY, HANDSET)):
         return "panel"
     return "panel" if signal in PANEL.values() or signal == "KNOB" else "driver"
 
@@ -88,7 +91,7 @@ STOP_LINE = "stop line"
 
 def panel_contacts(panel: PanelSpec, reverses: bool) -> list[str]:
     """The inputs of a panel that are contacts with a wire each."""
-    manual = panel.command != "serial"
+    manual = panel.wired
     has = {
         "forward": manual,
         "back": manual and reverses,
@@ -181,6 +184,17 @@ def allot(
     found = {d.id: tuple(uses[d.id, signal] for signal, _ in wants[d.id]) for d in drives}
     found[on_board(controller)] = tuple(uses[controller.id, signal] for signal, _ in devices)
     return found
+
+
+def handset_pins(controller: Controller, buttons: int) -> tuple[PinUse, ...]:
+    """Pins of a handset's controller: each button's, then its lamp's."""
+    wants = [(f"{HANDSET}{k}", "digital") for k in range(1, buttons + 1)] + [(LINK_LAMP, "digital")]
+    taken = taken_pins(controller)
+    pins = _matched(wants, [p for p in controller.pins if p.id not in taken])
+    return tuple(
+        PinUse(signal, need, pin, False, "" if pin is not None else f"no free pin can do {_ability(need)}")
+        for (signal, need), pin in zip(wants, pins, strict=True)
+    )
 
 
 def on_board(controller: Controller) -> str:

@@ -13,6 +13,7 @@ from .dc_load import DcLoadSpec
 from .driver import Ambient, DriverPart, DriverUnit
 from .encoder import EncoderSpec
 from .given import Bound, Given, Item, ListOwner, Meter, Spec, bind, bound_copy, choice, given, listing
+from .handset import MOST_HANDSETS, Handset, Radio
 from .load import LoadSpec
 from .loop import LoopSpec
 from .motor import MotorPart, MotorSpec
@@ -190,6 +191,8 @@ class Build(ListOwner):
     drives: list[Drive] = Field(default_factory=list, max_length=MOST_DRIVES)
     steering: Steering = Field(default_factory=Steering, description="Steered by their difference")
     sequences: list[Sequence] = listing("Sequences", columns=False, most=8)
+    radio: Radio = Field(default_factory=Radio, description="Radio")
+    handsets: list[Handset] = listing("Handsets", columns=False, most=MOST_HANDSETS)
     interlocks: list[Interlock] = listing(
         "Interlocks",
         help="A drive runs only while another is as it should be; else the program stops it, whoever ordered it.",
@@ -240,6 +243,9 @@ class Build(ListOwner):
             *((f"drives.{d.id}.controller", d.controller, controllers) for d in self.drives),
             *((f"sequences.{s.id}.controller", s.controller, controllers) for s in self.sequences),
             *((f"sequences.{s.id}.steps.{x.id}", x.drive, drives) for s in self.sequences for x in s.steps),
+            *((f"handsets.{h.id}.controller", h.controller, controllers) for h in self.handsets),
+            *((f"handsets.{h.id}.buttons.{b.id}", b.drive, drives) for h in self.handsets for b in h.buttons),
+            ("radio.board", self.radio.board, controllers),
             *((f"steering.{n}", getattr(self.steering, n), drives) for n in ("left", "right")),
             *((f"interlocks.{x.id}", name, drives) for x in self.interlocks for name in (x.drive, x.of)),
         ]

@@ -63,12 +63,13 @@ def is_lamp(signal: str) -> bool:
 class PanelSpec(ListOwner, Spec):
     """The controls of one drive. Every choice changes the state machine that is drawn, checked and generated."""
 
-    command: Literal["hold", "touch", "serial"] = choice(
+    command: Literal["hold", "touch", "serial", "radio"] = choice(
         "Commanded by",
         {
             "hold": "Buttons, runs while held",
             "touch": "Buttons, one touch starts, the next stops",
             "serial": "The serial port",
+            "radio": "Handsets alone, by radio: runs while held",
         },
         "hold",
         help="What lifts, closes or crushes wants hold-to-run.",
@@ -205,6 +206,16 @@ class PanelSpec(ListOwner, Spec):
     )
 
     @property
+    def wired(self) -> bool:
+        """Whether it has buttons of its own, on wires."""
+        return self.command in ("hold", "touch")
+
+    @property
+    def stops(self) -> bool:
+        """Whether something can tell it to stop: an input of its own, or a command that comes from elsewhere."""
+        return self.stop_input != "none" or not self.wired
+
+    @property
     def touches(self) -> bool:
         """Whether one-touch buttons stand beside those that run while held."""
         return self.command == "hold" and self.touch_too == "yes"
@@ -212,7 +223,7 @@ class PanelSpec(ListOwner, Spec):
     @property
     def clears(self) -> bool:
         """Whether something has to be cleared by hand: a latched stop, or a failure that does not clear itself."""
-        latched = self.stop_latched == "yes" and (self.stop_input != "none" or self.command == "serial")
+        latched = self.stop_latched == "yes" and self.stops
         return latched or (self.fails and self.clear_by == "button")
 
     @property
@@ -245,6 +256,7 @@ INPUTS: dict[str, tuple[str, str]] = {
     "knob_zero": ("turn the knob to zero", "turn the knob up"),
     "knob_lost": ("a wire of the knob comes off", "the knob's wire is back"),
     "link_lost": ("the serial port falls silent", "the serial port is heard again"),
+    "radio_lost": ("the handset falls silent", "the handset is heard again"),
     "stuck": ("it is driven and no counts come", "counts come again"),
     "over": ("the current stays above its limit", "the current is below its limit again"),
     "locked": ("its interlock opens", "its interlock closes"),

@@ -23,7 +23,7 @@ FORBIDDEN: dict[str, str] = {
     "leg": "It never closes both sides of a leg, nor moves a relay under power",
     "direction": "It never changes direction under power",
     "start": "It never drives before all was released once",
-    "fault": "It never drives on a fault, a lost wire or a silent port",
+    "fault": "It never drives on a fault, a lost wire, or after its port or handset fell silent",
     "both": "It never starts with both buttons pressed",
     "homing": "It never moves to a position before homing",
     "ends": "It never drives beyond its ends in counts",
@@ -203,6 +203,8 @@ class _StateSearch:
         hurt = self.hurt | (on("stuck") | on("over") if way else 0)
         if self.by_port[mode] and self.by_port[to]:
             hurt |= on("link_lost")
+        if way:
+            hurt |= on("radio_lost")
         return {
             "limit": on("limit_front") if drives == 1 else on("limit_back"),
             "stop": stop,

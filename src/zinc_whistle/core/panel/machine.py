@@ -128,6 +128,8 @@ class Around:
     rest: Literal["off", "brake"] = "off"
     locked: bool = False
     """Whether an interlock may stop it."""
+    remote: bool = False
+    """Whether a handset has buttons for it."""
 
 
 WAYS = (("forward", "back"), ("back", "forward"))
@@ -236,13 +238,14 @@ def _inputs(spec: PanelSpec, around: Around) -> tuple[str, ...]:
         "behind": spec.moves != "no",
         "end_front": spec.moves == "relative",
         "end_back": spec.moves == "relative",
-        "stop": spec.stop_input != "none" or spec.command == "serial",
+        "stop": spec.stops,
         "limit_front": spec.limits == "both",
         "limit_back": spec.limits != "none",
         "fault": spec.fault_input != "none",
         "knob_zero": spec.speed_by == "knob",
         "knob_lost": spec.speed_by == "knob",
         "link_lost": spec.command == "serial" or spec.moves != "no",
+        "radio_lost": around.remote,
         "stuck": spec.watch == "yes",
         "over": spec.trip == "yes",
         "locked": around.locked,
@@ -292,6 +295,8 @@ def _watching(made: _Making, live: tuple[str, ...], driving: tuple[str, ...]) ->
     if "link_lost" in made.inputs:
         serial = tuple(n for n in driving if made.spec.command == "serial" or n.startswith(("moving", "homing")))
         rules.append(PanelRule(serial, "link_lost", "resting", "the serial port is silent"))
+    if "radio_lost" in made.inputs:
+        rules.append(PanelRule(driving, "radio_lost", "resting", "the handset that has it in hand is silent"))
     return rules
 
 

@@ -23,6 +23,8 @@ from .runtime import MILLIAMPS, Now, Panel, Settings
 STEP_MS = 5
 """The motor moves on in steps of so many ms, each at the level of its last one."""
 LONGEST_MS = 3000
+FROM_ELSEWHERE = ("ahead", "behind", "link_lost", "radio_lost", "locked")
+"""What is no contact: it counts at once."""
 UNSEEN = tuple(n for n in FOUND if n != "locked")
 """What the tried panel finds out by itself; an interlock is opened by hand, for no other drive is tried with it."""
 
@@ -103,7 +105,7 @@ def advance(
     modes: list[tuple[int, str]] = []
     read = 0
     for k in range(ms):
-        asked: dict[str, bool] = {n: True for n in pressed if n in ("ahead", "behind", "link_lost", "locked")}
+        asked: dict[str, bool] = {n: True for n in pressed if n in FROM_ELSEWHERE}
         if "knob_zero" in machine.inputs:
             asked |= panel.knob(knob * settings.knob_full // 1023)
         count = memory.last_count

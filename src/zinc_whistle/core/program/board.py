@@ -8,7 +8,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from ..model.handset import MOTION
 from ..panel.player import HANDS, UPSET, Placed, Player, Told, locked
+from ..panel.receiver import Receiver
 from ..panel.runtime import BOUNCING, MILLIAMPS, Now, Panel, divided
 from .planned import DriveProgram, ProgramPlan, ServoProgram
 from .protocol import LONGEST, VERSION, framed, unframed, whole
@@ -36,6 +38,10 @@ class _BoardDrive:
     zero: int = 0
     """What is taken off the encoder's own count."""
     sensed: int = 0
+    hand: int = 0
+    """The handset that has it in hand; 0: none."""
+    pressed: frozenset[str] = frozenset()
+    """What handsets press of it."""
     contacts: Mapping[str, bool] = field(default_factory=dict)
     knob: int = 0
     now: Now | None = None
@@ -70,8 +76,11 @@ WORDS = {
     "steer": 2,
     "inputs": 1,
     "prove": 1,
+    "hand": 4,
 }
 """Commands with numbers, and how many they take."""
+NOT_FOR_US = ("ok", "no", "at")
+"""What others say: where a radio carries the port, answers of a neighbour are heard, and none of them is answered."""
 START_MS = 50
 """Buttons of sequences are not looked at before."""
 WINDOW = 2
@@ -97,6 +106,7 @@ class Board:
     player: Player = field(default_factory=lambda: Player(()))
     held: dict[int, bool] = field(default_factory=dict)
     """Which buttons of sequences are pressed."""
+    receiver: Receiver | None = None
     _line: str = ""
 
     def __post_init__(self) -> None:
@@ -106,6 +116,7 @@ class Board:
         self.servos = {s.number: _Servo(s) for s in self.plan.servos}
         self.silent_ms = self.plan.link_ms
         self.player = Player(self.plan.scripts, self.plan.tick_ms)
+        self.receiver = Receiver(self.plan.remote) if self.plan.remote is not None else None
         self.held = {k: False for k, _ in enumerate(self.plan.plays, 1)}
 
     def receive(self, text: str) -> list[str]:
@@ -116,7 +127,7 @@ class Board:
                 line, self._line = self._line, ""
                 if line:
                     said = self._answer(line)
-                    if self.shift == self._turn_of(line):
+                    if said and self.shift == self._turn_of(line):
                         answers.append(framed(said))
             elif char != "\r":
                 self._line = (self._line + char)[: LONGEST + 1]
@@ -133,12 +144,20 @@ class Board:
         text = unframed(line)
         if text is None:
             return "no check"
-        self.silent_ms = 0
         words = text.split(" ")
         numbers = [whole(w) for w in words[1:]]
+        if self.receiver is not None:
+            if words[0] in NOT_FOR_US:
+                return ""
+            if words[0] == "hand":
+                # What a handset sends does not keep alive what the port asked for.
+                given = [n for n in numbers if n is not None]
+                told = len(given) == len(numbers) == WORDS["hand"] and self.receiver.take(*given)
+                return f"ok hand {given[1]} {given[2]}" if told else ""
+        self.silent_ms = 0
         if words[0] in ("hello", "stop", "clear", "playing", "compare"):
             return self._plain(words[0]) if len(words) == 1 else "no such command"
-        asked = WORDS.get(words[0])
+        asked = WORDS.get(words[0]) if words[0] != "hand" else None
         if asked is None or len(numbers) != asked:
             return "no such command"
         if any(n is None for n in numbers):
@@ -331,6 +350,20 @@ class Board:
         )
         return f"{number} {bits} {knob} {sense} {drive.count}"
 
+    def _taken_in_hand(self, receiver: Receiver, number: int, drive: _BoardDrive) -> None:
+        """What handsets press of a drive, and which of them has it in hand: it is let go once the drive rests."""
+        pressed = receiver.pressed(number)
+        drive.pressed = frozenset(pressed)
+        moved_by = [hand for name, hand in pressed.items() if name in MOTION]
+        panel = drive.panel
+        if moved_by:
+            drive.hand = max(moved_by)
+        elif panel.machine.by_name[panel.mode].action not in ("forward", "back"):
+            drive.hand = 0
+
+    def _heard(self, hand: int) -> bool:
+        return self.receiver is not None and self.receiver.heard[hand].joined
+
     def _told(self) -> dict[str, Told]:
         """What every drive tells the others, as it stood after the last tick."""
         found = {}
@@ -342,7 +375,7 @@ class Board:
                 at_back=panel.is_pressed("limit_back"),
                 rests=mode.action not in ("forward", "back"),
                 upset=mode.name in UPSET,
-                touched=any(panel.is_pressed(n) for n in HANDS),
+                touched=any(panel.is_pressed(n) or n in drive.pressed for n in HANDS),
             )
         return found
 
@@ -368,6 +401,10 @@ class Board:
         self.silent_ms = min(self.silent_ms + 1, self.plan.link_ms)
         silent = self.silent_ms >= self.plan.link_ms
         told = self._told()
+        if self.receiver is not None:
+            self.receiver.tick()
+            for number, drive in self.drives.items():
+                self._taken_in_hand(self.receiver, number, drive)
         placed = {s.program.id: s.placed for s in self.servos.values()}
         for number, was in self.held.items():
             # A button that is pressed as power comes begins nothing.
@@ -399,11 +436,14 @@ class Board:
                 "stop": drive.stop,
                 "clear": self.clear,
                 "link_lost": silent,
+                "radio_lost": drive.hand > 0 and not self._heard(drive.hand),
                 "ahead": drive.goal is not None and drive.goal - drive.count > WINDOW,
                 "behind": drive.goal is not None and drive.count - drive.goal > WINDOW,
             }
             if "knob_zero" in drive.program.machine.inputs:
                 asked |= drive.panel.knob(knobs.get(number, 0))
+            for name in drive.pressed:
+                asked[name] = True
             drive.now = drive.panel.tick(drive.contacts, asked, drive.count, drive.sensed)
             drive.home = False
         self.clear = False

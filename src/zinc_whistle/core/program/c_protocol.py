@@ -361,7 +361,7 @@ static void take(char c)
     if (length >= 3 && length <= LONGEST) {
         snprintf(check, sizeof check, "~%02X", crc8(line, length - 3));
         if (!strcmp(line + length - 3, check)) {
-            line[length - 3] = 0;
+            line[length - 3] = 0;$by_radio
             silent_ms = 0;
             answer(line);
             return;

@@ -48,7 +48,7 @@ enum target { WANTED, SLOW, ZERO, CUT }; /* the level ramps to the wanted one, t
 struct inputs {
     bool forward, back, home, ahead, behind, stop, clear, limit_front, limit_back, fault;
     bool run_forward, run_back, end_front, end_back;
-    bool knob_zero, knob_lost, link_lost, stuck, over, locked, still, rested;
+    bool knob_zero, knob_lost, link_lost, radio_lost, stuck, over, locked, still, rested;
 };
 
 struct contact { /* a button or switch: it counts once it has stayed for the debounce time */
@@ -88,6 +88,7 @@ struct kind { /* what differs from drive to drive */
     void (*write)(const struct drive *d, uint8_t action, uint16_t level);
     void (*lamps)(const struct drive *d, const struct inputs *in); /* without inputs: all dark; 0: no lamps */
     void (*raw)(char *bits);                                       /* contacts as they stand */
+    uint8_t (*hand)(struct inputs *in);                            /* what handsets press, and which; 0: none */
     bool (*locked)(void);                                          /* whether an interlock is open; 0: none */
     struct encoder *encoder; /* 0: none */
 };
@@ -95,6 +96,7 @@ struct kind { /* what differs from drive to drive */
 struct drive {
     const struct kind *k;
     uint8_t mode, coils;
+    uint8_t hand; /* the place of the handset that has it in hand, from 1 */
     bool homed, stop, home, has_goal;
     bool at_front, at_back, touched, locked; /* told to the others */
     int8_t order;           /* of a sequence */
@@ -285,7 +287,7 @@ static void run(struct drive *d, struct inputs *in)
     const struct kind *k = d->k;
     int32_t count = count_of(d);
     measure(d, count);
-    k->read(d, in);
+    k->read(d, in);$by_hand
     d->at_front = in->limit_front;
     d->at_back = in->limit_back;
     d->touched = in->forward || in->back || in->run_forward || in->run_back || in->home;
@@ -358,7 +360,7 @@ static void tick(void)
     now_ms++;
     if (silent_ms < LINK_MS)
         silent_ms++;
-    bool silent = silent_ms >= LINK_MS;
+    bool silent = silent_ms >= LINK_MS;$radio_tick
     if (!proving) {$plays
         play_on(silent);
     }

@@ -10,8 +10,8 @@ from string import Template
 from ..laws.decoder import ILLEGAL
 from ..panel.runtime import BOUNCING, KNOB_LOST, KNOB_TOP, KNOB_ZERO, TRIP_FINE
 from . import c_protocol as line
+from . import c_radio, c_sequence
 from . import c_runtime as runtime
-from . import c_sequence
 from .board import WINDOW
 from .c_drive import WIDE_LINE, _drive, _listed
 from .c_names import PRESCALERS, bit_of, channel_of, complementary, interrupt_of, pulsed_line, up_name, vector_of
@@ -56,19 +56,36 @@ def c_source(plan: ProgramPlan) -> str:
         else "",
         *("\n".join(_drive(d)) + "\n\n" for d in plan.drives),
         *(_servo_code(s) for s in plan.servos),
+        c_radio.hands(plan),
         "".join(f"{line}\n" for line in c_sequence.declared(plan)),
         "\n".join(_tables(plan)) + "\n\n",
         _fill(c_sequence.PLAYER, tables=c_sequence.tables(plan)),
         "".join(f"{line}\n" for line in c_sequence.interlocks(plan)),
         c_sequence.buttons(plan),
-        _fill(runtime.RUNNING, window=str(WINDOW)),
+        _fill(
+            runtime.RUNNING,
+            window=str(WINDOW),
+            by_hand="\n    if (k->hand)\n        by_hand(d, in);" if plan.remote is not None else "",
+        ),
         "\n",
         runtime.OWN,
         _fill(
-            line.PROTOCOL, version=str(VERSION), no_contacts="-" * len(BOUNCING), **_sides(plan), **_servo_parts(plan)
+            line.PROTOCOL,
+            version=str(VERSION),
+            no_contacts="-" * len(BOUNCING),
+            by_radio="\n            if (by_radio(line))\n                return;" if plan.remote is not None else "",
+            **_sides(plan),
+            **_servo_parts(plan),
         ),
+        c_radio.radio(plan),
         "\n",
-        _fill(runtime.MAIN, setup="\n".join(setup(plan)), servo_silent=_servo_silent(plan), plays=_plays(plan)),
+        _fill(
+            runtime.MAIN,
+            setup="\n".join(setup(plan)),
+            servo_silent=_servo_silent(plan),
+            plays=_plays(plan),
+            radio_tick="\n    radio_tick();" if plan.remote is not None else "",
+        ),
     ]
     return stamped("".join(pieces), ("/*", " */"))
 
@@ -265,6 +282,8 @@ def _tables(plan: ProgramPlan) -> Iterator[str]:
         yield f"    .coils = {{{', '.join(map(str, coils))}}},"
         yield f"    .next = {d.slug}_next, .read = {d.slug}_read, .write = {d.slug}_write,"
         yield f"    .lamps = {f'{d.slug}_lamps' if d.lamps else '0'}, .raw = {d.slug}_raw,"
+        if c_radio.commanded(plan, d):
+            yield f"    .hand = {d.slug}_hand,"
         if d.id in guarded:
             yield f"    .locked = {d.slug}_locked,"
         yield f"    .encoder = {f'&{d.slug}_encoder' if d.counting else '0'},"

@@ -169,6 +169,8 @@ def take(char):
         return
     text = line[:-3]
     if len(line) >= 3 and len(line) <= $longest and line[-3:] == "~%02X" % crc8(text.encode()):
+        if by_radio(text):
+            return
         Wire.silent = 0
         said = answer(text)
         if SHIFT == turn_of(text):
@@ -184,11 +186,13 @@ def listen():
 
 
 $player
+$radio
 
 def tick():
     Wire.now_ms += TICK_MS
     Wire.silent = min(Wire.silent + 1, LINK_TICKS)
     silent = Wire.silent >= LINK_TICKS
+    radio_tick()
     if not Wire.proving:
         look_for_plays()
         play_on(silent)

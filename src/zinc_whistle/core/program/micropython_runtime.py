@@ -126,7 +126,7 @@ class Drive:
         self.loop_count = self.last_count = self.rpm = 0
         self.over = self.sensed = self.turned = self.peak = self.peak_before = self.peak_for = 0
         self.last_action = "off"
-        self.order, self.locked = 0, False
+        self.order, self.locked, self.hand = 0, False, 0
         self.at_front = self.at_back = self.touched = False
 
     def rests(self):
@@ -211,6 +211,7 @@ class Drive:
         self.measure(count)
         on = self.read()
         self.read_sense()
+        by_hand(self, on)
         self.at_front, self.at_back = on.get("limit_front", False), on.get("limit_back", False)
         self.touched = any(on.get(n, False) for n in ("forward", "back", "run_forward", "run_back", "home"))
         on["forward"] = on.get("forward", False) or self.way > 0 or self.order > 0

@@ -12,6 +12,7 @@ from ..panel.lines import is_pulsed
 from ..panel.machine import names_in
 from ..panel.runtime import BOUNCING, FINE, KNOB_LOST, KNOB_TOP, KNOB_ZERO, ONE, SPEED_FINE, TRIP_FINE
 from . import micropython_protocol as line
+from . import micropython_radio as radio
 from . import micropython_runtime as parts
 from . import micropython_sequence as sequence
 from .board import WINDOW
@@ -59,6 +60,7 @@ def micropython_source(plan: ProgramPlan) -> str:
             sides=plan.steering[:2] if plan.steering is not None else (),
             sign=-1 if plan.steering is not None and plan.steering[2] else 1,
             shift=_shift(plan),
+            radio=radio.radio(plan),
             player=_fill(sequence.PLAYER, tables=sequence.tables(plan), start=sequence.START),
         ),
     ]

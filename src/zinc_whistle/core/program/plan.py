@@ -18,6 +18,8 @@ from ..panel.lamps import rules_of
 from ..panel.runtime import Settings
 from ..panel.script import Guard, Script, guards_of, play_signal
 from ..stations.signals.panel import lines_for, settings_of
+from ..stations.signals.radio import remote_of
+from .handset import HandsetProgram
 from .planned import Counting, DriveProgram, NotYet, PanelContact, PinTiming, ProgramPlan, ServoProgram
 from .twins import differences, other_of_two
 from .words import identifier
@@ -95,9 +97,17 @@ def _planned(assessment: Assessment, controller_id: str) -> ProgramPlan:
     scripts, guards = _scripts(assessment, controller_id, missing)
     if not drives and not servos and not missing:
         missing.append("No drive is told by this controller yet.")
+    tick = TICK_MS.get(controller.program, 1)
+    remote = None
+    if build.handsets and build.radio.board == controller_id:
+        if controller.node:
+            missing.append("One program for two controllers has no handsets.")
+        try:
+            remote = remote_of(build, {d.id: d.number for d in drives}, tick)
+        except ValueError as error:
+            missing.append(str(error))
     if missing:
         raise NotYet(missing)
-    tick = TICK_MS.get(controller.program, 1)
     ticked = tuple(replace(d, settings=d.settings.in_ticks(tick)) for d in drives)
     uses = [u for d in told for u in assessment.drives[d.id].wiring.pins if u.signal == IDENTITY and not u.refusal]
     if controller.node and not uses:
@@ -112,6 +122,7 @@ def _planned(assessment: Assessment, controller_id: str) -> ProgramPlan:
         scripts=scripts,
         plays=_plays(assessment, scripts),
         guards=guards,
+        remote=remote,
         steering=_steered(assessment, tuple(drives)),
         identity=uses[0].pin if uses else None,
     )
@@ -272,3 +283,45 @@ def _servo(done: ServoAssessment, number: int, slug: str) -> ServoProgram:
             if (share := spec.place_of(p.id)) is not None
         ),
     )
+
+
+def plan_handset(assessment: Assessment, controller_id: str) -> HandsetProgram | None:
+    """What the program of a handset holds; None for a controller that is no handset's. NotYet with sentences where
+    something is missing."""
+    build = assessment.build
+    handset = next((h for h in build.handsets if h.controller == controller_id), None)
+    controller = next((c for c in build.controllers if c.id == controller_id), None)
+    if handset is None or controller is None or any(d.controller == controller_id for d in build.drives):
+        return None
+    wrong = [
+        f.title + ": " + (f.todo or "not known yet.")
+        for f in assessment.shared_findings
+        if f.code.startswith((f"radio.{handset.id}.", "radio.address")) and f.code.rpartition(".")[2] in NEEDED
+        if f.verdict != "holds"
+    ]
+    if not controller.clock.value:
+        wrong.append("Not known yet: the controller's clock.")
+    period = build.radio.period.value
+    if wrong or period is None:
+        raise NotYet(wrong or ["Not known yet: how often a handset sends."])
+    link = assessment.radio
+    assert link is not None
+    own = next(h for h in link.handsets if h.id == handset.id)
+    *pins, lamp = [u.pin for u in own.pins if u.pin is not None]
+    names = [b.name or b.presses.replace("_", " ") for b in handset.buttons]
+    return HandsetProgram(
+        build=build.name,
+        name=handset.name or "Handset",
+        controller=controller,
+        clock_hz=float(controller.clock.value or 0.0),
+        address=int(build.radio.address.value or 0),
+        number=int(handset.number.value or 0),
+        period_ms=round(period * 1000),
+        buttons=tuple(zip(names, pins, strict=True)),
+        lamp=lamp,
+        tick_ms=TICK_MS.get(controller.program, 1),
+    )
+
+
+NEEDED = ("number", "controller", "buttons", "pins", "address")
+"""Checks of a handset without which it has no program."""

@@ -10,6 +10,7 @@ from ..model.signals import Controller, Pin
 from ..panel.lamps import LampRule
 from ..panel.lines import Lines
 from ..panel.machine import Machine
+from ..panel.receiver import Remote
 from ..panel.runtime import Settings
 from ..panel.script import Guard, Script
 
@@ -99,6 +100,8 @@ class ProgramPlan:
     guards: tuple[Guard, ...] = ()
     steering: tuple[int, int, bool] | None = None
     """The numbers of the left and the right drive, and whether the right motor sits the other way round."""
+    remote: Remote | None = None
+    """The handsets that it hears."""
     identity: Pin | None = None
     """The pin that tells which of two the program runs in: open in the first, at ground in the second."""
     second: bool = False

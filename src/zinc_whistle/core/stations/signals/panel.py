@@ -47,7 +47,8 @@ def around_of(at: DriveContext) -> Around:
     both = signals.reversal != "one way" and (part is None or part.reverses == "yes")
     brakes = signals.braking == "brake" and (part is None or part.brakes == "yes")
     locked = any(x.drive == at.drive.id for x in at.build.interlocks)
-    return Around(both, signals.reversal == "slammed", "brake" if brakes else "off", locked)
+    remote = any(b.drive == at.drive.id for h in at.build.handsets for b in h.buttons)
+    return Around(both, signals.reversal == "slammed", "brake" if brakes else "off", locked, remote)
 
 
 def lines_for(at: DriveContext) -> Lines | None:

@@ -139,7 +139,7 @@ def test_the_scales_are_the_same_duty_in_other_words(make: Any) -> None:
     assert isinstance(done, MotorAssessment)
     duty, top = done.signals.duty.value, done.context.plan.top.value
     assert duty and top
-    shown = [s.text.replace("−", "-") for s in drawn(done, []).scales]
+    shown = [s.text.replace("−", "-") for s in drawn(done, [], None).scales]
     assert float(shown[0].split(" ")[0]) == pytest.approx(100 * duty, abs=0.06)
     assert [int(x) for x in shown[1:]] == [round(255 * duty), round(top * duty), -round(top * duty), round(1000 * duty)]
 

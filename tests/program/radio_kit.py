@@ -50,6 +50,7 @@ def radio_build(controller: str = "eight-bit-16", *, command: str = "radio", of_
         handset(2, "c3", ("Up", "forward")),
     ]
     build.radio.board = "c1"
+    build.radio.period.text, build.radio.tries.text = "60 ms", "8"
     build.radio.address.text = str(ADDRESS)
     return build
 

@@ -11,6 +11,7 @@ from functools import cache
 from pathlib import Path
 
 from ..core.program.archive import CLASSES, is_large
+from ..core.program.handset import HandsetProgram
 from ..core.program.planned import ProgramPlan
 
 COMPILER_S = 20
@@ -49,7 +50,7 @@ def chip(large: bool) -> str | None:
     return None
 
 
-def image_of(plan: ProgramPlan, source: str) -> str | None:
+def image_of(plan: ProgramPlan | HandsetProgram, source: str) -> str | None:
     """The program compiled for the class, as Intel hex; None where no compiler is installed or it takes too long."""
     if plan.controller.program != "avr":
         return None

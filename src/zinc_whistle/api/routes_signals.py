@@ -12,25 +12,22 @@ from ..core.panel.lamps import rules_of
 from ..core.panel.machine import Machine
 from ..core.panel.runtime import BOUNCING, MILLIAMPS, Settings
 from ..core.panel.trial import Memory, TrialCourse, advance
-from ..core.program.archive import files
-from ..core.program.c_source import c_source
 from ..core.program.course import SequenceCourse, play_course
 from ..core.program.keep import renewed
-from ..core.program.micropython_source import micropython_source
 from ..core.program.plan import plan_program
 from ..core.program.planned import NotYet
+from ..core.program.written import written
 from ..core.simulation.plant import Path, Plant
 from ..core.simulation.scenario import drive_of, plant_of
 from ..core.stations.signals.panel import lines_for, settings_of
+from ..sheets.panel import INPUT_LABELS
 from ..sheets.scale import in_unit
-from ..sheets.signals import INPUT_LABELS
 from . import models
 from .board_files import image_of, zipped
 from .routes_builds import MISSING, StoreOf
 from .safety import StrictRoute
 
 router = APIRouter(prefix="/api/signals", route_class=StrictRoute, tags=["signals"])
-FILES = {"avr": "program.c", "micropython": "main.py"}
 
 
 @router.post("/press", responses=MISSING)
@@ -154,13 +151,11 @@ def board(body: models.AskProgram, store: StoreOf) -> Response:
     and the image where the compiler is installed. 422 with what is missing."""
     done = assess(body.build, store.shelf())
     try:
-        plan = plan_program(done, body.controller)
-        source = micropython_source(plan) if plan.controller.program == "micropython" else c_source(plan)
-        if body.edited.strip():
-            source = renewed(source, body.edited).source
+        program = written(done, body.controller)
+        source = renewed(program.source, body.edited).source if body.edited.strip() else program.source
     except ValueError as error:
         raise HTTPException(422, str(error)) from error
-    archive = zipped(files(plan, source, FILES[plan.controller.program or "avr"]), image_of(plan, source))
+    archive = zipped(program.files(source), image_of(program.plan, source))
     return Response(
         archive, media_type="application/zip", headers={"content-disposition": 'attachment; filename="board.zip"'}
     )
@@ -171,12 +166,10 @@ def program(body: models.AskProgram, store: StoreOf) -> models.ProgramView:
     """The program of a controller; with an ``edited`` one, what the builder wrote between the marks is taken over."""
     done = assess(body.build, store.shelf())
     try:
-        plan = plan_program(done, body.controller)
-        language = plan.controller.program or "avr"
-        source = micropython_source(plan) if language == "micropython" else c_source(plan)
+        own = written(done, body.controller)
     except NotYet as error:
         return models.ProgramView(language="", file="", source="", missing=error.missing, warnings=[], kept=[])
-    warnings, kept = list[str](), list[str]()
+    source, warnings, kept = own.source, list[str](), list[str]()
     if body.edited.strip():
         try:
             made = renewed(source, body.edited)
@@ -184,5 +177,5 @@ def program(body: models.AskProgram, store: StoreOf) -> models.ProgramView:
             raise HTTPException(422, str(error)) from error
         source, warnings, kept = made.source, list(made.warnings), list(made.kept)
     return models.ProgramView(
-        language=language, file=FILES[language], source=source, missing=[], warnings=warnings, kept=kept
+        language=own.language, file=own.file, source=source, missing=[], warnings=warnings, kept=kept
     )

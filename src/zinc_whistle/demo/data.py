@@ -97,11 +97,15 @@ def _filled(compact: dict[str, Any]) -> dict[str, Any]:
     profiles = {c.id: c for c in controllers()}
     compact = {**compact}
     compact["units"] = [{**_staged(u), "part": parts.get(u.get("part", ""))} for u in compact["units"]]
-    compact["controllers"] = [
-        profiles[name].model_dump() | {"sample": False, "id": f"c{i}", "regulator": "r1"}
-        for i, name in enumerate(compact["controllers"], 1)
-    ]
+    compact["controllers"] = [_taken(profiles, entry, i) for i, entry in enumerate(compact["controllers"], 1)]
     return compact
+
+
+def _taken(profiles: dict[str, Controller], entry: str | dict[str, Any], place: int) -> dict[str, Any]:
+    """A controller of a demo: the name of its profile, or that with what differs."""
+    differs = {"profile": entry, "regulator": "r1"} if isinstance(entry, str) else entry
+    own = {k: v for k, v in differs.items() if k != "profile"}
+    return profiles[differs["profile"]].model_dump() | {"sample": False, "id": f"c{place}"} | own
 
 
 def _staged(unit: dict[str, Any]) -> dict[str, Any]:

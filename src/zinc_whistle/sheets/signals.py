@@ -5,33 +5,28 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..core.algebra.quantities import phrase
-from ..core.assess import DrivenAssessment, ServoAssessment
+from ..core.assess import Assessment, DrivenAssessment, ServoAssessment
 from ..core.cases import course
 from ..core.cases.timer_plan import kept, settings
 from ..core.cases.timers import can_pulse, in_software
 from ..core.model.board import lit
-from ..core.model.panel import PanelLamp, PanelSpec
-from ..core.panel.machine import STOPS
+from ..core.model.panel import PanelLamp
 from ..core.panel.strips import StripSegment, period
-from ..core.panel.trial import inputs_to_press
 from ..core.simulation.faults import FAULTS
 from ..core.simulation.scenario import SCENARIOS
 from ..core.stations.signals.compute import scales, strip, table
 from ..core.stations.signals.panel import lines_for, settings_of, told, turning
 from ..core.stations.signals.window import HIGHEST_HZ, LOWEST_HZ
-from . import sequences, timer_circuit
+from . import handsets, sequences, timer_circuit
 from .fields import Describer, Section
 from .inputs import Shown, StationSheet, shown
 from .other_loads import servo, servo_hint
+from .panel import asked_of_panel, panel_view
 from .scale import in_unit
 from .signals_views import (
     BoundView,
-    EdgeView,
-    ModeView,
-    PanelInputView,
-    PanelView,
-    PressView,
     PulsePin,
+    RadioView,
     ScaleView,
     ScenarioView,
     SegmentView,
@@ -40,30 +35,11 @@ from .signals_views import (
     StripView,
     TimerView,
     TruthRow,
-    VerdictView,
     WindowView,
 )
 
-INPUT_LABELS = {
-    "forward": "Forward",
-    "back": "Back",
-    "run_forward": "Run forward",
-    "run_back": "Run back",
-    "home": "Home",
-    "ahead": "A position ahead",
-    "behind": "A position behind",
-    "stop": "Stop",
-    "clear": "Clear",
-    "limit_front": "Front limit",
-    "limit_back": "Back limit",
-    "fault": "Driver's fault",
-    "link_lost": "Port silent",
-    "radio_lost": "Handset silent",
-    "locked": "Interlock open",
-}
 
-
-def signals(done: DrivenAssessment, played: list[SequenceView]) -> SignalsPicture:
+def signals(done: DrivenAssessment, played: list[SequenceView], radio: RadioView | None) -> SignalsPicture:
     """Everything of a drive with a driver."""
     at, result = done.context, done.signals
     drawn = strip(at.of_motor, result) if at.of_motor is not None else None
@@ -103,8 +79,9 @@ def signals(done: DrivenAssessment, played: list[SequenceView]) -> SignalsPictur
         software=_software(done),
         scales=_scales(done),
         strips=_strips(done),
-        panel=_panel(done),
+        panel=panel_view(done),
         sequences=played,
+        radio=radio,
         controller=at.drive.controller if at.drive.signals.by_program else "",
         told_by=at.drive.signals.told_by,
         timer=timer_circuit.drawn(done) if at.drive.signals.told_by == "timer" else None,
@@ -257,56 +234,6 @@ def _strip(title: str, lines: list[str], segments: Sequence[StripSegment]) -> St
     )
 
 
-def _panel(done: DrivenAssessment) -> PanelView:
-    panel = done.panel
-    if panel.machine is None:
-        return PanelView(
-            modes=[], edges=[], verdicts=[], inputs=[], knob=False, states=0, combinations=0, refusal=panel.refusal
-        )
-    machine, checked = panel.machine, panel.checked
-    edges = [
-        EdgeView(start=start, end=rule.to, says=rule.says)
-        for rule in machine.rules
-        for start in rule.modes
-        if start != rule.to
-    ]
-    verdicts = (
-        []
-        if checked is None
-        else [
-            VerdictView(
-                says=x.says,
-                holds=x.holds,
-                steps=[PressView(says=s.says, mode=machine.by_name[s.mode].says) for s in x.steps],
-            )
-            for x in checked.verdicts
-        ]
-    )
-    inputs = [
-        PanelInputView(name=n, label=INPUT_LABELS[n], control=control)
-        for n, control in inputs_to_press(machine).items()
-    ]
-    return PanelView(
-        modes=[
-            ModeView(
-                name=m.name,
-                title=m.name.replace("_", " "),
-                says=m.says,
-                action=m.action,
-                from_everywhere=m.name in STOPS,
-            )
-            for m in machine.modes
-        ],
-        edges=edges,
-        verdicts=verdicts,
-        inputs=inputs,
-        knob="knob_zero" in machine.inputs,
-        states=checked.states if checked else 0,
-        combinations=checked.inputs if checked else 0,
-        refusal="",
-    )
-
-
 def _signals_figures(done: DrivenAssessment) -> Shown:
     r = done.signals
     told = done.drive.signals.told_by
@@ -345,6 +272,28 @@ def _signals_figures(done: DrivenAssessment) -> Shown:
     )
 
 
+def _with_radio(all: Assessment, done: DrivenAssessment, own: Shown) -> Shown:
+    """A drive's figures, and those of the handsets where its controller hears them."""
+    link = all.radio
+    if link is None or all.build.radio.board != done.drive.controller:
+        return own
+    subject, figures = own
+    _, more = shown(
+        "",
+        (
+            link.arrives,
+            link.silence,
+            link.exchange,
+            (link.in_use, "%"),
+            (link.lost, "%"),
+            (link.chance, "%"),
+            *((h.current, "mA") for h in link.handsets),
+            *((h.life, "h") for h in link.handsets),
+        ),
+    )
+    return subject, [*figures, *more]
+
+
 def _servo_signals_figures(done: ServoAssessment) -> Shown:
     r = done.servo
     return shown(
@@ -362,7 +311,7 @@ def _servo_signals_figures(done: ServoAssessment) -> Shown:
 
 def _signals_sections(done: DrivenAssessment, d: Describer) -> list[Section]:
     spec = done.drive.panel
-    panel = [n for n in type(spec).model_fields if _asked(n, spec, done.of_motor is not None)]
+    panel = [n for n in type(spec).model_fields if asked_of_panel(n, spec, done.of_motor is not None)]
     signals = done.drive.signals
     told = signals.told_by
     if told == "timer":
@@ -384,31 +333,6 @@ def _signals_sections(done: DrivenAssessment, d: Describer) -> list[Section]:
     ]
 
 
-def _asked(name: str, spec: PanelSpec, turns: bool) -> bool:
-    """Whether a field of a panel means anything beside what is chosen there."""
-    by_port, stops = spec.command == "serial", spec.stops
-    return {
-        "touch_too": spec.command == "hold",
-        "pressed": spec.wired,
-        "both": not by_port,
-        "limit_contact": spec.limits != "none",
-        "limit_stops": spec.limits != "none",
-        "homing": turns,
-        "home_duty": turns and spec.homing != "none",
-        "moves": turns,
-        "end_front": spec.moves == "relative",
-        "end_back": spec.moves == "relative",
-        "stop_latched": stops,
-        "clear_by": spec.fails,
-        "trip_a": spec.trip == "yes",
-        "trip_time": spec.trip == "yes",
-        "watch": turns,
-        "watch_time": turns and spec.watch == "yes",
-        "link_time": by_port or spec.moves != "no",
-        "offset": turns,
-    }.get(name, True)
-
-
 WITHOUT_PROGRAM = ("reversal", "braking")
 """What of the signals still means something where a knob or a hand gives them."""
 
@@ -421,9 +345,14 @@ _DRIVEN = StationSheet(
     sections=lambda asked: [
         *_signals_sections(asked.done, asked.describer),
         *sequences.sections(asked.all.build, asked.done.drive.controller, asked.describer),
+        *handsets.sections(asked.all, asked.done.drive, asked.describer),
     ],
-    figures=lambda asked: _signals_figures(asked.done),
-    picture=lambda asked: signals(asked.done, sequences.views(asked.all, asked.done.drive.controller)),
+    figures=lambda asked: _with_radio(asked.all, asked.done, _signals_figures(asked.done)),
+    picture=lambda asked: signals(
+        asked.done,
+        sequences.views(asked.all, asked.done.drive.controller),
+        handsets.view(asked.all, asked.done.drive.controller),
+    ),
 )
 
 

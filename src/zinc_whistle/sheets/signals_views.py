@@ -209,6 +209,34 @@ class SequenceView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class HandsetWireView:
+    """A wire: from, to, and what stands in it."""
+
+    start: str
+    end: str
+    by: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HandsetView:
+    """A handset: its controller's id and name, and its wires."""
+
+    id: str
+    name: str
+    controller: str
+    of: str
+    wires: list[HandsetWireView]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RadioView:
+    """The handsets that a controller hears, and the wires of the module at its end."""
+
+    handsets: list[HandsetView]
+    board: list[HandsetWireView]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SignalsPicture:
     """PWM strip (µs, level, V, A), ramp (s, %, A), timers and pins, window, strips, truth table, panel."""
 
@@ -233,6 +261,7 @@ class SignalsPicture:
     strips: list[StripView]
     panel: PanelView
     sequences: list[SequenceView]
+    radio: RadioView | None = None
     controller: str = ""
     told_by: Told = "pulses"
     timer: TimerCircuitView | None = None

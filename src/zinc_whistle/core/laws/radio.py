@@ -17,11 +17,18 @@ HALF_MORE = Constant("1/2", 0.5, "number")
 HOUR = Constant("1 h", 3600.0, "time")
 
 
-@rule(
-    "t_x", source="signs × ten bits, over the wire at both ends and over the air", title="Time of a line and its answer"
-)
+@rule("t_x", source="signs × ten bits over the air", title="Time of a line and its answer in the air")
 def exchange_time(air: Rate) -> Second:
-    return (LINE_SIGNS + ANSWER_SIGNS) * BITS_A_SIGN * (1 / air + 2 / PORT_RATE)
+    return (LINE_SIGNS + ANSWER_SIGNS) * BITS_A_SIGN / air
+
+
+@rule(
+    "t_r",
+    source="a period, and the line over the wire into a module, over the air, and over the wire out of the other",
+    title="A press arrives within",
+)
+def press_arrives(T: Second, air: Rate) -> Second:
+    return T + LINE_SIGNS * BITS_A_SIGN * (1 / air + 2 / PORT_RATE)
 
 
 @rule("t_a", source="signs × ten bits over the air", title="Time that a line is in the air")
@@ -48,7 +55,7 @@ def lines_lost(loss: Fraction, n: Number, t_x: Second, T: Second) -> Fraction:
     return 1 - (1 - loss) * exp(-2 * (n - 1) * t_x / T)
 
 
-@rule("t_lost", source="the lines that may be missed, and half a period for its jitter", title="Silence that stops")
+@rule("t_lost", source="the lines that may be missed, and half a period more", title="Silence that stops")
 def silence(k: Number, T: Second) -> Second:
     return (k + HALF_MORE) * T
 

@@ -69,12 +69,12 @@ class Radio(Spec):
         whole=True,
         help="Choose one from 1 to 250 that nobody else within reach has; it stands in both programs.",
     )
-    period: Given = given("time", "ms", "A handset sends every", default="60 ms", origin="chosen", low=0.02, high=1.0)
+    period: Given = given("time", "ms", "A handset sends every", default="100 ms", origin="chosen", low=0.02, high=1.0)
     tries: Given = given(
         "number",
         "1",
         "Lost after so many lines missed in a row",
-        default="8",
+        default="7",
         origin="chosen",
         low=2,
         high=50,

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from dataclasses import asdict
 from typing import Any
 
+from .handset import HandsetProgram
 from .planned import DriveProgram, ProgramPlan
 from .protocol import VERSION, framed
 
@@ -21,7 +22,7 @@ CLASSES = {
 """By whether the profile has timers 3 to 5: the compiler's core, and what a chip's header must define."""
 
 
-def is_large(plan: ProgramPlan) -> bool:
+def is_large(plan: ProgramPlan | HandsetProgram) -> bool:
     """Whether the controller is of the large 8-bit class: its timers 3 to 5 are on the chip."""
     return any(p.compare[:1] in ("3", "4", "5") for p in plan.controller.pins if p.compare)
 
@@ -34,7 +35,22 @@ def files(plan: ProgramPlan, source: str, file: str) -> dict[str, str]:
     return made | {"LOAD.txt": LOAD_PYTHON.format(file=file)}
 
 
-def makefile(plan: ProgramPlan) -> str:
+def handset_files(plan: HandsetProgram, source: str, file: str) -> dict[str, str]:
+    """The same for a handset's program."""
+    told = (
+        f"{plan.name}: sends a line every {plan.period_ms} ms by its radio module; address {plan.address}, handset "
+        f"{plan.number}.\nIts buttons, each by its bit: "
+        + ", ".join(f"{1 << k} {name}" for k, (name, _) in enumerate(plan.buttons))
+        + f".\nThe line of nothing pressed:  {framed(f'hand {plan.address} {plan.number} 0 0')}\n"
+        "Its lamp is lit while it is answered. Take the module's plug off while the program is loaded.\n"
+    )
+    made = {file: source, "SENDS.txt": told}
+    if plan.controller.program == "avr":
+        return made | {"Makefile": makefile(plan), "LOAD.txt": LOAD_C}
+    return made | {"LOAD.txt": LOAD_PYTHON.format(file=file)}
+
+
+def makefile(plan: ProgramPlan | HandsetProgram) -> str:
     """Compiles without a warning; ``make chips`` lists the compiler's names of chips that can what the profile says."""
     core, needs = CLASSES[is_large(plan)]
     return MAKEFILE.format(clock=round(plan.clock_hz), core=core, needs=" && ".join(needs))
@@ -133,7 +149,8 @@ def _of_drive(drive: DriveProgram, shift: int = 0) -> Iterator[tuple[str, str]]:
     yield f"\n{drive.name}", ""
     yield "how is it", f"status {n}"
     if drive.panel.command != "serial":
-        yield "commanded by its buttons: the port only asks", ""
+        by = "its buttons" if drive.panel.wired else "handsets"
+        yield f"commanded by {by}: the port only asks", ""
     else:
         pulsed = not drive.lines.switched and bool(drive.timing.frequency_hz)
         if pulsed:

@@ -8,7 +8,7 @@ from string import Template
 from . import c_protocol, c_runtime
 from .c_names import bit_of, put, register
 from .c_source import PORT
-from .handset import ANSWERED_FOR, DEBOUNCE_MS, HandsetProgram
+from .handset import ANSWERED_FOR, DEBOUNCE_MS, SPREAD, HandsetProgram
 from .keep import stamped
 from .planned import NotYet
 from .protocol import LONGEST, POLYNOMIAL
@@ -79,13 +79,20 @@ static void listen(void)
     }
 }
 
+/* From a line to the next: up to a quarter less than the period, as by dice, or two handsets meet again and again. */
+static uint16_t gap(void)
+{
+    const char dice[2] = {NUMBER, (char)sequence};
+    return PERIOD_MS - (uint16_t)((uint32_t)crc8(dice, 2) * PERIOD_MS / $spread);
+}
+
 static void tick(void)
 {
     uint8_t bits = pressed();
     now_ms++;
     if (since_answer < ANSWERED_MS)
         since_answer++;
-    if (++since_sent >= PERIOD_MS) {
+    if (++since_sent >= gap()) {
         char text[LONGEST];
         since_sent = 0;
         snprintf(text, sizeof text, "hand %u %u %u %u", ADDRESS, NUMBER, ++sequence, bits);
@@ -190,6 +197,7 @@ def c_handset(plan: HandsetProgram) -> str:
             read="\n".join(read),
             setup="\n".join(setup),
             last=ANSWERED_FOR,
+            spread=SPREAD,
             lamp_on=put(plan.lamp, "1"),
             lamp_off=put(plan.lamp, "0"),
         ),

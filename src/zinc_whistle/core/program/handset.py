@@ -9,9 +9,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from ..model.signals import Controller, Pin
-from .protocol import LONGEST, framed, unframed
+from .protocol import LONGEST, crc8, framed, unframed
 
 DEBOUNCE_MS = 20
+SPREAD = 1024
+"""256 of it is the most that a check of eight bits takes off."""
 ANSWERED_FOR = 3
 """The lamp stays lit for so many periods after an answer; an answer to one of so many lines counts."""
 
@@ -30,6 +32,12 @@ class HandsetProgram:
     buttons: tuple[tuple[str, Pin], ...]
     lamp: Pin
     tick_ms: int
+
+
+def gap_ms(program: HandsetProgram, sequence: int) -> int:
+    """The time from a line to the next: up to a quarter less than the period, as by dice, from line to line. Two
+    handsets that kept the same time would meet in the air again and again."""
+    return program.period_ms - crc8(bytes((program.number, sequence))) * program.period_ms // SPREAD
 
 
 @dataclass(slots=True)
@@ -69,7 +77,7 @@ class HandsetModel:
         self.ms += tick
         if self.answered_ms >= 0:
             self.answered_ms = min(self.answered_ms + tick, 60_000)
-        if self.ms < self.program.period_ms:
+        if self.ms < gap_ms(self.program, self.sequence):
             return ""
         self.ms, self.sequence = 0, (self.sequence + 1) % 256
         return framed(f"hand {self.program.address} {self.program.number} {self.sequence} {self.steady}") + "\n"

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from string import Template
 
-from .handset import ANSWERED_FOR, DEBOUNCE_MS, HandsetProgram
+from .handset import ANSWERED_FOR, DEBOUNCE_MS, SPREAD, HandsetProgram
 from .keep import stamped
 from .micropython_source import NUMBER
 from .planned import NotYet
@@ -107,13 +107,18 @@ def listen():
             take(chr(byte))
 
 
+def gap():
+    # From a line to the next: up to a quarter less than the period, as by dice, or two handsets meet again and again.
+    return PERIOD_MS - crc8(bytes((NUMBER, Link.sequence))) * PERIOD_MS // $spread
+
+
 def tick():
     bits = 0
     for place, button in enumerate(buttons):
         bits |= button.read() << place
     Link.since_answer = min(Link.since_answer + TICK_MS, ANSWERED_MS)
     Link.since_sent += TICK_MS
-    if Link.since_sent >= PERIOD_MS:
+    if Link.since_sent >= gap():
         Link.since_sent, Link.sequence = 0, (Link.sequence + 1) & 255
         say("hand %d %d %d %d" % (ADDRESS, NUMBER, Link.sequence, bits))
     lamp.value(1 if Link.since_answer < ANSWERED_MS else 0)
@@ -153,6 +158,7 @@ def micropython_handset(plan: HandsetProgram) -> str:
         "period": plan.period_ms,
         "answered": ANSWERED_FOR * plan.period_ms,
         "last": ANSWERED_FOR,
+        "spread": SPREAD,
         "debounce": max(DEBOUNCE_MS // plan.tick_ms, 1),
         "buttons": "".join(f"Button({p.program}), " for _, p in plan.buttons).rstrip(),
         "lamp": plan.lamp.program,

@@ -11,7 +11,7 @@ type View = components["schemas"]["ProgramView"];
 const NAMES: Record<string, string> = { avr: "C for the 8-bit controller", micropython: "MicroPython" };
 
 /** The controller's program: made from the design, read here, saved, and made anew around the builder's own parts. */
-export function Program({ controller }: { controller: string }) {
+export function Program({ controller, title = "" }: { controller: string; title?: string }) {
   const { draft } = useShell();
   const { problem, attempt } = useAttempt();
   const [made, setMade] = useState<View | null>(null);
@@ -30,11 +30,12 @@ export function Program({ controller }: { controller: string }) {
       setMade(await take(api.POST("/api/signals/program", { body: { build: draft.draft, controller, edited } })));
     });
   return (
-    <section className="program" aria-label="Program">
-      <h3>The program to upload</h3>
+    <section className="program" aria-label={title || "Program"}>
+      {title ? <h4>{title}</h4> : <h3>The program to upload</h3>}
       <p className="field-help">
-        All drives of this controller in one file: pulses, ramps, panel and serial port, with the design’s numbers and
-        their reasons. What you write between the marks “yours” stays when you make it anew from your own file.
+        {!title &&
+          "All drives of this controller in one file: pulses, ramps, panel and serial port, with the design’s numbers and their reasons. "}
+        What you write between the marks “yours” stays when you make it anew from your own file.
       </p>
       <p className="button-row">
         <Button variant="contained" size="small" onClick={() => void make()}>
@@ -90,7 +91,8 @@ export function Program({ controller }: { controller: string }) {
           </pre>
           <p className="field-help">
             A stop in the program does not cut power: what can hurt somebody needs a switch that does. The archive holds
-            the source, how to compile and load it, the lines to type at its port, and its numbers.
+            the source and how to compile and load it
+            {title ? ", and what it sends." : ", the lines to type at its port, and its numbers."}
           </p>
         </>
       )}

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { PictureOf } from "@/api/client";
 import type { PictureProps } from "@/shared/picture";
+import { Handsets } from "./Handsets";
 import { FrequencyWindow } from "./FrequencyWindow";
 import { Panel } from "./Panel";
 import { Program } from "./Program";
@@ -17,6 +18,7 @@ export default function SignalsPicture({ picture }: PictureProps) {
   const p = picture as PictureOf<"signals">;
   const [at, setAt] = useState("");
   const timer = p.timer ?? null;
+  const radio = p.radio ?? null;
   const programmed = p.told_by === "pulses" || p.told_by === "level";
   const pages: (Page | null)[] = [
     timer && { key: "circuit", label: "Circuit", content: () => <TimerCircuit view={timer} /> },
@@ -31,6 +33,7 @@ export default function SignalsPicture({ picture }: PictureProps) {
     p.sequences.length > 0
       ? { key: "sequences", label: "Sequences", content: () => <Sequences sequences={p.sequences} /> }
       : null,
+    radio && { key: "handsets", label: "Handsets", content: () => <Handsets view={radio} /> },
     p.scenarios.length > 0
       ? { key: "time", label: "In time", content: () => <Simulation scenarios={p.scenarios} faults={p.faults} /> }
       : null,

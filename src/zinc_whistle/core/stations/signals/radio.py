@@ -44,6 +44,7 @@ class RadioResult:
     """The link, and every handset."""
 
     exchange: Figure
+    arrives: Figure
     in_use: Figure
     lost: Figure
     silence: Figure
@@ -68,6 +69,7 @@ def compute(build: Build) -> RadioResult | None:
     between = rules.between_false_stops(radio.period.leaf, lost, radio.tries.leaf)
     return RadioResult(
         exchange=exchange,
+        arrives=rules.press_arrives(radio.period.leaf, radio.air_rate.leaf),
         in_use=rules.channel_in_use(count, exchange, radio.period.leaf, because=[build.members("handsets")]),
         lost=lost,
         silence=rules.silence(radio.tries.leaf, radio.period.leaf),

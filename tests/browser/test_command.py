@@ -130,3 +130,49 @@ def test_the_sequences_are_sound_at_any_width(page: Page, stage: str, width: int
     assert page.evaluate("document.documentElement.scrollWidth") <= width
     page.evaluate(AXE.read_text("utf-8"))
     assert page.evaluate(RUN_AXE) == []
+
+
+def test_a_handset_is_added_told_wired_and_programmed(page: Page, ring: str) -> None:
+    page.goto(f"/b/{ring}/signals?drive=d1")
+    page.get_by_role("button", name="Add a handset").click()
+    own = page.get_by_role("region", name="Handset: Handset")
+    expect(own).to_be_visible()
+    expect(page.get_by_text("Add a controller at Build and name it here.").first).to_be_visible()
+    radio = page.get_by_role("region", name="Radio, for all handsets")
+    address = radio.get_by_label("Paired address")
+    address.fill("300")
+    expect(page.get_by_text("must be at most 250; 300 is more").first).to_be_visible()
+    expect(address).to_have_value("300")
+    address.fill("77")
+    radio.get_by_label("Heard by").select_option(index=1)
+    page.get_by_role("tab", name="Handsets").click()
+    expect(page.get_by_text("Name its controller first")).to_be_visible()
+    saved(page)
+
+
+def test_a_handset_of_the_stage_makes_its_program_and_follows_its_address(page: Page, stage: str) -> None:
+    page.goto(f"/b/{stage}/signals?drive=d1")
+    page.get_by_role("tab", name="Handsets").click()
+    expect(page.get_by_role("cell", name="Button “Halt”")).to_be_visible()
+    page.set_viewport_size({"width": 390, "height": 844})
+    assert page.evaluate("document.querySelector('.sheet').scrollWidth") <= 390
+    page.get_by_role("button", name="Make the program").click()
+    source = page.locator("pre.source")
+    expect(source).to_contain_text("#define ADDRESS 37")
+    page.set_viewport_size({"width": 1280, "height": 800})
+    page.get_by_role("region", name="Radio, for all handsets").get_by_label("Paired address").fill("38")
+    saved(page)
+    page.get_by_role("button", name="Make it anew").click()
+    expect(source).to_contain_text("#define ADDRESS 38")
+
+
+def test_the_panel_stops_when_the_handset_falls_silent(page: Page, stage: str) -> None:
+    page.goto(f"/b/{stage}/signals?drive=d1")
+    page.get_by_role("tab", name="Panel").click()
+    says = page.locator(".try-now")
+    page.get_by_role("button", name="Wait 1 s").click()
+    expect(says).to_contain_text("ready")
+    page.get_by_role("button", name="Forward", exact=True).press("Enter")
+    expect(says).to_contain_text("drives forward")
+    page.get_by_role("button", name="Handset silent").press("Enter")
+    expect(says).to_contain_text("rests")

@@ -2,12 +2,19 @@
 
 from __future__ import annotations
 
-from ..algebra.expressions import smaller, total
+from ..algebra.expressions import larger, smaller, sqrt, total
 from ..algebra.kinds import (
+    Ampere,
     Count,
+    Counts,
     Fraction,
+    Hertz,
+    Metre,
+    MetrePerSecond,
     MotorConstant,
     Number,
+    Numbers,
+    Ohm,
     Radian,
     RadPerSecond,
     Rate,
@@ -17,7 +24,8 @@ from ..algebra.kinds import (
     Volt,
 )
 from ..algebra.nodes import Constant
-from ..algebra.rules import rule
+from ..algebra.rules import procedure, rule
+from .nothing import NO_VOLTS
 
 ALL_OF_IT = Constant("100 %", 1.0, "fraction")
 TURN = Constant("360°", 6.283185307179586, "angle")
@@ -92,3 +100,102 @@ def counts_at_motor(n: Count, N: Ratio) -> Count:
 @rule("Δc/c", source="measured over nominal", title="Calibration against the nominal")
 def calibration_error(measured: Count, nominal: Count) -> Fraction:
     return measured / nominal - 1
+
+
+QUARTER = Constant("1/4", 0.25, "fraction")
+BY_HAND = "turns by hand: counts of all runs over turns of all runs"
+
+
+@rule("φ", source="shift over period, of a full turn", title="Phase of the channels")
+def phase(t: Second, T: Second) -> Radian:
+    return t / T * TURN
+
+
+@rule("t_90", source="a quarter of the period: 90°", title="Shift that would be ideal")
+def ideal_shift(T: Second) -> Second:
+    return QUARTER * T
+
+
+@rule("c_T", source="counts of a turn × turns a second over periods a second", title="Counts per control period")
+def counts_a_period(c: Count, n: Rate, f: Hertz) -> Count:
+    return c * n / f
+
+
+@procedure("c", "count", says="the nearest whole number", source="a command is a whole number")
+def whole_command(c_T: Count) -> Count:
+    return float(round(c_T))
+
+
+@rule("Δn/n", source="what is sent over what was wanted", title="Speed error without the fraction")
+def command_error(c: Count, c_T: Count) -> Fraction:
+    return c / c_T - 1
+
+
+@rule("c_turn", source=BY_HAND, title="Counts of a turn, weighted by turns")
+def weighted_by_turns(c: Counts, n: Numbers) -> Count:
+    return total(c) / total(n)
+
+
+@procedure("c_mean", "count", says="the plain mean of the runs", source="the other school: each run counts the same")
+def plain_mean(c: Counts, n: Numbers) -> Count:
+    return sum(a / b for a, b in zip(c, n, strict=True)) / len(c)
+
+
+@procedure("Δc", "count", says="largest less smallest of the runs", source="turns by hand")
+def spread_of_runs(c: Counts, n: Numbers) -> Count:
+    each = [a / b for a, b in zip(c, n, strict=True)]
+    return max(each) - min(each)
+
+
+@rule("c_b", source="backlash over the angle of one count", title="Backlash, in counts")
+def backlash_in_counts(angle: Radian, c_out: Count) -> Count:
+    return angle * c_out / TURN
+
+
+@rule("s_c", source="speed of the load over the count rate", title="Travel of one count")
+def travel_per_count(v: MetrePerSecond, r: Rate) -> Metre:
+    return v / r
+
+
+@rule("V_lit", source="Ohm's law at the pull-up; no lower than what the sensor leaves", title="Level, lit")
+def lit_level(V: Volt, R: Ohm, I: Ampere, V_sat: Volt) -> Volt:
+    return larger(V - I * R, V_sat)
+
+
+@rule(
+    "V_dark",
+    source="Ohm's law at the pull-up: dark current, light from elsewhere, and what passes the vane",
+    title="Level, dark",
+)
+def dark_level(V: Volt, R: Ohm, I_d: Ampere, I_s: Ampere, I: Ampere, leak: Fraction) -> Volt:
+    return larger(V - (I_d + I_s + leak * I) * R, NO_VOLTS)
+
+
+@rule("ΔV_L", source="the input's low threshold less the level", title="Margin, low")
+def low_margin(V_IL: Volt, V_lit: Volt) -> Volt:
+    return V_IL - V_lit
+
+
+@rule("ΔV_H", source="the level less the input's high threshold", title="Margin, high")
+def high_margin(V_dark: Volt, V_IH: Volt) -> Volt:
+    return V_dark - V_IH
+
+
+@rule("I_LED", source="Ohm's law, less what the lamp drops", title="Current of the sensor's lamp")
+def lamp_current(V: Volt, V_F: Volt, R: Ohm) -> Ampere:
+    return larger(V - V_F, NO_VOLTS) / R
+
+
+@rule("R_LED", source="Ohm's law, less what the lamp drops", title="Resistor of the sensor's lamp")
+def lamp_series(V: Volt, V_F: Volt, I: Ampere) -> Ohm:
+    return larger(V - V_F, NO_VOLTS) / I
+
+
+@rule("Δω_f", source="one count more or less in the window", title="Speed step, counts in a window")
+def step_by_counting(c_turn: Count, T: Second) -> RadPerSecond:
+    return TURN / (c_turn * T)
+
+
+@rule("ω_x", source="both methods step alike where counts a second are √(f_clk/T)", title="Change over at")
+def changeover(c_turn: Count, f: Hertz, T: Second) -> RadPerSecond:
+    return sqrt(f / T) * TURN / c_turn

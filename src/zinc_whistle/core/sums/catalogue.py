@@ -15,6 +15,7 @@ from ..laws.nothing import NO_VOLTS
 from ..model.signals import Timer
 from . import rules
 from .kit import Givens, ResultMap, Sum, SumError, SumInput
+from .loop_sums import LOOP_SUMS
 from .part_sums import PART_SUMS
 from .stage_sums import STAGE_SUMS
 from .time_sums import TIME_SUMS
@@ -273,5 +274,6 @@ SUMS: dict[str, Sum] = {
         *STAGE_SUMS,
         *PART_SUMS,
         *TIME_SUMS,
+        *LOOP_SUMS,
     )
 }

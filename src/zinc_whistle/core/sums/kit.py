@@ -125,6 +125,8 @@ def _result(one: Sum, figure: Figure, unit_name: str, may_be_unbounded: bool) ->
 
 
 def _word(node: Any) -> str:
+    if isinstance(node, list | tuple):
+        return ", ".join(_word(n) for n in node)
     if isinstance(node, Constant):
         return node.symbol
     return phrase(node.value, node.kind.name, node.unit if node.kind.name in ("gauge", "copper weight") else "")

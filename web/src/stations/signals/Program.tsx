@@ -31,7 +31,7 @@ export function Program({ controller, title = "" }: { controller: string; title?
     });
   return (
     <section className="program" aria-label={title || "Program"}>
-      {title ? <h4>{title}</h4> : <h3>The program to upload</h3>}
+      <h3>{title || "The program to upload"}</h3>
       <p className="field-help">
         {!title &&
           "All drives of this controller in one file: pulses, ramps, panel and serial port, with the design’s numbers and their reasons. "}

@@ -7,6 +7,7 @@ from ..algebra.kinds import (
     Ampere,
     Count,
     Counts,
+    Farad,
     Fraction,
     Hertz,
     Metre,
@@ -25,6 +26,7 @@ from ..algebra.kinds import (
 )
 from ..algebra.nodes import Constant
 from ..algebra.rules import procedure, rule
+from . import disc as geometry
 from .nothing import NO_VOLTS
 
 ALL_OF_IT = Constant("100 %", 1.0, "fraction")
@@ -103,6 +105,8 @@ def calibration_error(measured: Count, nominal: Count) -> Fraction:
 
 
 QUARTER = Constant("1/4", 0.25, "fraction")
+PI = Constant("π", 3.141592653589793, "number")
+RISE = Constant("2.2", 2.1972245773362196, "number", "ln 9")
 BY_HAND = "turns by hand: counts of all runs over turns of all runs"
 
 
@@ -199,3 +203,51 @@ def step_by_counting(c_turn: Count, T: Second) -> RadPerSecond:
 @rule("ω_x", source="both methods step alike where counts a second are √(f_clk/T)", title="Change over at")
 def changeover(c_turn: Count, f: Hertz, T: Second) -> RadPerSecond:
     return sqrt(f / T) * TURN / c_turn
+
+
+GEOMETRY = "tooth, gap and sensors along the arc: the four states of a pitch"
+
+
+@rule("p", source="circumference over teeth", title="Pitch of the disc at the sensors")
+def pitch(d: Metre, n: Number) -> Metre:
+    return PI * d / n
+
+
+@rule("s/p", source="of the pitch", title="Sensors apart, in pitches")
+def in_pitches(s: Metre, p: Metre) -> Fraction:
+    return s / p
+
+
+@procedure("Δ_min", "fraction", says="the shortest of the four states, of a pitch", source=GEOMETRY)
+def shortest_state(w: Fraction, s: Fraction) -> Fraction:
+    return geometry.four_states(w, s).shortest
+
+
+@procedure("ε", "count", says="the largest error of an edge against even steps, in counts", source=GEOMETRY)
+def step_error(w: Fraction, s: Fraction) -> Count:
+    return geometry.four_states(w, s).largest_error
+
+
+@procedure(
+    "Δ_95",
+    "fraction",
+    says="the shortest state that 19 of 20 discs keep, edges off evenly up to the tolerance; 4,000 of them, same dice",
+    source=GEOMETRY,
+)
+def state_cut_by_hand(n: Number, w: Fraction, s: Fraction, tol: Fraction) -> Fraction:
+    return geometry.cut_by_hand(int(n), w, s, tol, 0.0).shortest
+
+
+@rule("t_Δ", source="a share of the pitch at a speed", title="Shortest state at the fastest commanded")
+def state_time(share: Fraction, n: Number, omega: RadPerSecond) -> Second:
+    return share * TURN / (n * omega)
+
+
+@rule("φ", source="sensors apart, of a pitch", title="Phase of the sensors")
+def phase_of_sensors(s: Fraction) -> Radian:
+    return s * TURN
+
+
+@rule("t_r", source="a pull-up and its line: 10 % to 90 % is 2.2 R C", title="Rise of a channel")
+def channel_rise(R: Ohm, C: Farad) -> Second:
+    return RISE * R * C

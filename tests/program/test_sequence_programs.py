@@ -31,6 +31,7 @@ LOCK = {"id": "k", "drive": "d1", "fact": "at place", "of": "d3", "place": {"tex
 def stage(controller: str) -> Build:
     """The stage with quick reactions; shutters first, then the curtain, which needs the right shutter open."""
     build = puppet_stage()
+    build.handsets, build.radio.board = [], ""
     build.controllers = [profile(controller).model_copy(update={"id": "c1", "regulator": "r1"}, deep=True)]
     winch = build.drives[0]
     winch.signals.ramp_time.text = "0.1 s"

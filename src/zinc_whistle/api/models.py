@@ -514,3 +514,26 @@ class SumView(BaseModel):
     name: str
     title: str
     asks: list[AskView]
+
+
+class AskDisc(Strict):
+    """The build and the drive whose disc is printed; ``film``: what shall be dark is filled."""
+
+    build: Build
+    drive: str = Field(max_length=40)
+    film: bool = False
+
+
+class EncoderCapture(BaseModel):
+    """Two channels of a capture: its signals and which were taken, what it says, figures, phases (°) in their order,
+    and the count over time (s)."""
+
+    signals: list[str]
+    a: int
+    b: int
+    index: int
+    says: list[str]
+    figures: list[Said]
+    phases: list[float]
+    time_s: list[float]
+    position: list[float]

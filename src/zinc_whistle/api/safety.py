@@ -36,6 +36,9 @@ HEADERS = [
     (b"cross-origin-resource-policy", b"same-origin"),
 ]
 
+CAPTURES = ("/api/captures/", "/api/encoder/capture")
+"""Where files are sent that may be large."""
+
 
 def _hosts(scope: Scope) -> set[bytes]:
     """What Host may say: this machine's names with the port on which it was asked."""
@@ -57,7 +60,7 @@ class RequestGate:
         if refusal is not None:
             await _answer(send, *refusal)
             return
-        most = MOST_CAPTURE_BYTES if scope["path"].startswith("/api/captures/") else MOST_BYTES
+        most = MOST_CAPTURE_BYTES if scope["path"].startswith(CAPTURES) else MOST_BYTES
         taken, whole = 0, False
 
         async def limited() -> Message:
@@ -99,7 +102,7 @@ class RequestGate:
         if scope["method"] not in READING and kind != b"application/json" and OWN_HEADER not in told:
             return 403, "What changes something must be sent as JSON, or with the header X-Zinc-Whistle."
         length = told.get(b"content-length", [b"0"])[0]
-        most = MOST_CAPTURE_BYTES if scope["path"].startswith("/api/captures/") else MOST_BYTES
+        most = MOST_CAPTURE_BYTES if scope["path"].startswith(CAPTURES) else MOST_BYTES
         if length.isdigit() and (len(length) > 15 or int(length) > most):
             return 413, too_large(most)
         return None

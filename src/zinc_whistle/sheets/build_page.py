@@ -34,11 +34,13 @@ def build_sections(build: Build, d: Describer) -> list[Section]:
         d.section(build.ambient, "Air round it"),
         d.table(build, "meters", Meter),
     ]
+    busy = {x.controller for things in (build.drives, build.sequences, build.handsets) for x in things}
+    busy.add(build.radio.board)
     for controller in build.controllers:
         made = d.section(controller, f"Controller: {controller.name}")
         profile = d.copier(controller, "controller", "Profile from the shelf", CONTROLLER)
         fed = d.link(controller, "regulator", "Logic fed by", [*build.supply.regulators, *build.supply.sources])
-        named = any(x.controller == controller.id for x in build.drives)
+        named = controller.id in busy
         sections.append(replace(with_links(made, fed, profile), editor="controller", removable=not named))
         sections.append(_devices(build, controller, d))
         sections.append(d.table(controller, "libraries", Library, title=f"Someone else's code on {controller.name}"))
@@ -46,6 +48,7 @@ def build_sections(build: Build, d: Describer) -> list[Section]:
     used = {x.unit for x in build.driven}
     ordered = {x.drive for s in build.sequences for x in s.steps} | {build.steering.left, build.steering.right}
     ordered |= {name for x in build.interlocks for name in (x.drive, x.of)}
+    ordered |= {b.drive for h in build.handsets for b in h.buttons}
     for unit in build.units:
         made = d.section(unit, f"Driver unit: {unit.name or unit.id}", ("name",))
         made = with_links(made, d.link(unit, "source", "Fed from", build.supply.sources))

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..algebra.nodes import Constant, Figure, Node, presence
+from ..algebra.nodes import Constant, Figure, Leaf, Node, presence
 from ..laws import encoder as rules
+from ..model.encoder import HandRun
+from . import encoder_sensors as sensors
 from .circuit import Circuit
+from .encoder_sensors import DiscResult, LevelResult
 from .operating import Context
 
 DECODING = {n: Constant(f"×{n}", float(n), "number") for n in ("1", "2", "4")}
@@ -30,6 +33,18 @@ class EncoderResult:
     polling_limit: Figure
     interrupt_limit: Figure
     counts_per_period: Figure
+    by_hand: Figure | None
+    """Counts of an output turn from the runs by hand."""
+    plain_mean: Figure | None
+    spread: Figure | None
+    backlash: Figure
+    travel: Figure | None
+    state_time: Figure
+    step_by_counting: Figure
+    changeover: Figure
+    rise: Figure | None
+    disc: DiscResult | None
+    levels: LevelResult | None
 
 
 def compute(at: Context, solved: Circuit) -> EncoderResult:
@@ -41,9 +56,10 @@ def compute(at: Context, solved: Circuit) -> EncoderResult:
     one = Constant("1", 1.0, "ratio")
     output = rules.counts_per_output_turn(disc, ratio if on_motor else one, because=because)
     motor = disc if on_motor else rules.counts_at_motor(disc, ratio, because=because)
-    if spec.calibrated.value is not None:
+    counted = _counted(at)
+    if counted is not None:
         # What was counted over whole turns of the output is so, whatever gear and disc should have given.
-        motor = rules.counts_at_motor(spec.calibrated.leaf, ratio, because=[*because, presence(spec.calibrated.leaf)])
+        motor = rules.counts_at_motor(counted, ratio, because=[*because, *_which(at)])
     working, top = at.load.motor_speed, _commanded_top(at, solved)
     loop = _loop_time(at)
     polled = rules.polling_limit(loop, spec.safety.leaf)
@@ -52,11 +68,13 @@ def compute(at: Context, solved: Circuit) -> EncoderResult:
         limit = rules.interrupt_limit(spec.interrupt_share.leaf, spec.interrupt_time.leaf)
     followed = rules.speed_followed(limit, motor, because=[spec.chosen("method")])
     rate = rules.count_rate(motor, working, case="working")
+    own = sensors.disc(at)
+    disc_top: Node = top if on_motor else rules.speed_at_output(top, ratio)
     return EncoderResult(
         counts_per_turn=disc,
         counts_per_motor_turn=motor,
         counts_per_output_turn=output,
-        used_per_output_turn=spec.calibrated.leaf if spec.calibrated.value is not None else output,
+        used_per_output_turn=counted if counted is not None else output,
         angle_per_count=rules.angle_per_count(disc),
         output_angle_per_count=rules.angle_per_count(output, title="Angle of one count, output"),
         rate_working=rate,
@@ -68,7 +86,62 @@ def compute(at: Context, solved: Circuit) -> EncoderResult:
             followed, at.motor.motor_constant, at.motor.brush_drop, at.volts.full, case="supply full"
         ),
         counts_per_period=rules.counts_per_period(rate, at.drive.loop.period.leaf),
+        **_of_runs(at),
+        backlash=rules.backlash_in_counts(
+            at.drive.load.backlash.leaf, counted if counted is not None else output, because=_which(at)
+        ),
+        travel=_travel(at, rate),
+        state_time=rules.state_time(sensors.shortest_share(at, own), spec.teeth.leaf, disc_top, because=because),
+        step_by_counting=rules.step_by_counting(motor, at.drive.loop.period.leaf),
+        changeover=rules.changeover(motor, TIMER_CLOCK, at.drive.loop.period.leaf),
+        rise=sensors.rise(at),
+        disc=own,
+        levels=sensors.levels(at),
     )
+
+
+TIMER_CLOCK = Constant("250 kHz", 250e3, "frequency", "16 MHz ÷ 64: what a timer of an 8-bit controller counts")
+
+
+def complete_runs(at: Context) -> list[HandRun]:
+    """The runs by hand of which turns and counts are known."""
+    return [r for r in at.drive.encoder.runs if r.turns.value is not None and r.counts.value is not None]
+
+
+def _counted(at: Context) -> Node | None:
+    """Counts of an output turn as they were counted; runs by hand before a figure that was typed."""
+    runs, spec = complete_runs(at), at.drive.encoder
+    if runs:
+        return rules.weighted_by_turns([r.counts.leaf for r in runs], [r.turns.leaf for r in runs], because=_which(at))
+    return spec.calibrated.leaf if spec.calibrated.value is not None else None
+
+
+def _which(at: Context) -> list[Leaf]:
+    """What decides which counts are used."""
+    spec = at.drive.encoder
+    told = [presence(x.leaf) for r in spec.runs for x in (r.turns, r.counts)]
+    return [spec.members("runs"), presence(spec.calibrated.leaf), *told]
+
+
+def _of_runs(at: Context) -> dict[str, Figure | None]:
+    runs = complete_runs(at)
+    if not runs:
+        return {"by_hand": None, "plain_mean": None, "spread": None}
+    counts, turns, because = [r.counts.leaf for r in runs], [r.turns.leaf for r in runs], _which(at)
+    return {
+        "by_hand": rules.weighted_by_turns(counts, turns, because=because),
+        "plain_mean": rules.plain_mean(counts, turns, because=because),
+        "spread": rules.spread_of_runs(counts, turns, because=because),
+    }
+
+
+def _travel(at: Context, rate: Figure) -> Figure | None:
+    """What the load moves in a count, where it moves along a line."""
+    mechanism = at.drive.load.mechanisms[0] if at.drive.load.mechanisms else None
+    velocity = getattr(mechanism, "velocity", None)
+    if velocity is None or velocity.value is None:
+        return None
+    return rules.travel_per_count(velocity.leaf, rate, because=[at.drive.load.members("mechanisms")])
 
 
 def _loop_time(at: Context) -> Node:

@@ -11,6 +11,8 @@ from functools import lru_cache
 
 import numpy as np
 
+NEVER = 1 / 360
+"""A state that lasts less than a degree of 360 is none."""
 TRIALS = 4000
 SEED = 20251
 MOST_EDGES = 4_000_000
@@ -50,7 +52,7 @@ def four_states(tooth: float, shift: float) -> FourStates:
     backwards = phase > 0.5
     lead = min(phase, 1 - phase)
     widths = (lead, tooth - lead, lead, 1 - tooth - lead)
-    if min(widths) <= 1e-9:
+    if min(widths) < NEVER:
         raise ValueError("one of the four states never comes")
     edges = np.cumsum((0.0, *widths[:3]))
     off = 4 * edges - np.arange(4)

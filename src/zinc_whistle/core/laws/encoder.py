@@ -238,16 +238,56 @@ def state_cut_by_hand(n: Number, w: Fraction, s: Fraction, tol: Fraction) -> Fra
     return geometry.cut_by_hand(int(n), w, s, tol, 0.0).shortest
 
 
+@rule("ω_out", source="gear ratio", title="Speed at the output")
+def speed_at_output(omega: RadPerSecond, N: Ratio) -> RadPerSecond:
+    return omega / N
+
+
 @rule("t_Δ", source="a share of the pitch at a speed", title="Shortest state at the fastest commanded")
 def state_time(share: Fraction, n: Number, omega: RadPerSecond) -> Second:
     return share * TURN / (n * omega)
 
 
-@rule("φ", source="sensors apart, of a pitch", title="Phase of the sensors")
+@procedure("φ", "angle", says="what is left of the sensors' distance after whole pitches, of 360°", source=GEOMETRY)
 def phase_of_sensors(s: Fraction) -> Radian:
-    return s * TURN
+    return s % 1.0 * TURN
+
+
+@procedure("Δφ", "angle", says="how far the phase is from 90° or, the other way round, from 270°", source=GEOMETRY)
+def off_quadrature(phi: Radian) -> Radian:
+    return abs(abs(phi - TURN / 2) - TURN / 4)
 
 
 @rule("t_r", source="a pull-up and its line: 10 % to 90 % is 2.2 R C", title="Rise of a channel")
 def channel_rise(R: Ohm, C: Farad) -> Second:
     return RISE * R * C
+
+
+@rule("g", source="what the tooth leaves of the pitch", title="Gap")
+def gap_width(p: Metre, w: Metre) -> Metre:
+    return p - w
+
+
+@rule("V_th", source="a share of the logic's supply", title="Threshold of an input")
+def threshold(share: Fraction, V: Volt) -> Volt:
+    return share * V
+
+
+@procedure("δ", "fraction", says="how far the run that is furthest off lies from the mean", source=BY_HAND)
+def furthest_run(c: Counts, n: Numbers) -> Fraction:
+    mean = sum(c) / sum(n)
+    return max(abs(a / b / mean - 1) for a, b in zip(c, n, strict=True))
+
+
+@rule("w_min", source="the narrower of tooth and gap", title="Narrower of tooth and gap")
+def narrower(w: Metre, g: Metre) -> Metre:
+    return smaller(w, g)
+
+
+@rule(
+    "t_Δ/4",
+    source="common practice, no source: risen within a quarter of the state",
+    title="A quarter of the shortest state",
+)
+def quarter_of(t: Second) -> Second:
+    return QUARTER * t

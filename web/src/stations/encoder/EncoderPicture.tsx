@@ -1,6 +1,8 @@
 import { useEffect, useState } from "react";
 import type { PictureOf } from "@/api/client";
 import type { PictureProps } from "@/shared/picture";
+import { Capture } from "./Capture";
+import { Print } from "./Print";
 import "./encoder.css";
 
 const R = 78;
@@ -31,7 +33,7 @@ export default function EncoderPicture({ picture }: PictureProps) {
   return (
     <>
       <div className="encoder-picture">
-        <Disc teeth={p.teeth} turn={turn} />
+        <Disc p={p} teeth={p.teeth} turn={turn} />
         <Strips p={p} turn={turn} />
       </div>
       <label className="read-off">
@@ -49,28 +51,32 @@ export default function EncoderPicture({ picture }: PictureProps) {
           {running ? "Hold" : "Let it turn"}
         </button>
       </label>
+      <States p={p} />
+      {p.prints && <Print />}
       <Rates p={p} />
+      <Commands p={p} />
+      <Capture teeth={p.teeth} />
     </>
   );
 }
 
-function Disc({ teeth, turn }: { teeth: number; turn: number }) {
+function Disc({ p, teeth, turn }: { p: PictureOf<"encoder">; teeth: number; turn: number }) {
   const shown = Math.min(teeth, 90);
   const pitch = 360 / shown;
   const point = (deg: number, r: number) =>
     `${(r * Math.cos((deg * Math.PI) / 180)).toFixed(2)} ${(r * Math.sin((deg * Math.PI) / 180)).toFixed(2)}`;
   const slots = Array.from({ length: shown }, (_, i) => {
     const a = i * pitch;
-    const b = a + pitch / 2;
+    const b = a + pitch * p.tooth;
     return `M${point(a, R)}A${R} ${R} 0 0 1 ${point(b, R)}L${point(b, R * 0.68)}A${R * 0.68} ${R * 0.68} 0 0 0 ${point(a, R * 0.68)}Z`;
   }).join("");
-  const far = teeth <= 90 ? 360 / teeth / 4 : pitch / 4;
+  const far = pitch * p.shift;
   return (
     <svg
       viewBox="-100 -100 200 200"
       className="drawing disc"
       role="img"
-      aria-label={`Disc of ${teeth} teeth; sensor B stands a quarter pitch after sensor A`}
+      aria-label={`Disc of ${teeth} teeth; sensor B stands ${p.shift.toFixed(2)} pitches after sensor A`}
     >
       <g transform={`rotate(${-turn})`}>
         <circle r={R} className="outline" />
@@ -127,6 +133,79 @@ function Strips({ p, turn }: { p: PictureOf<"encoder">; turn: number }) {
         {Number(end.toPrecision(4))}° of the disc; a line is a count
       </text>
     </svg>
+  );
+}
+
+/** The four states of a pitch of a disc of one's own, and how far each edge is off. */
+function States({ p }: { p: PictureOf<"encoder"> }) {
+  if (p.states.length === 0) return null;
+  return (
+    <div className="scroll">
+      <table className="grid-table">
+        <caption>The four states of a pitch, 90° each if it were ideal</caption>
+        <thead>
+          <tr>
+            <th scope="col">A</th>
+            <th scope="col">B</th>
+            <th scope="col" className="num">
+              lasts
+            </th>
+            <th scope="col" className="num">
+              its edge is off by, counts
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {p.states.map((s) => (
+            <tr key={`${s.a}${s.b}`}>
+              <td>{s.a}</td>
+              <td>{s.b}</td>
+              <td className="num">{s.lasts}</td>
+              <td className="num">{s.error}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+/** Speeds as counts of a control period, and what a command of whole numbers makes of them. */
+function Commands({ p }: { p: PictureOf<"encoder"> }) {
+  if (p.commands.length === 0) return null;
+  return (
+    <div className="scroll">
+      <table className="grid-table">
+        <caption>Commands: counts in a control period</caption>
+        <thead>
+          <tr>
+            <th scope="col">Output speed</th>
+            <th scope="col" className="num">
+              counts
+            </th>
+            <th scope="col" className="num">
+              sent whole
+            </th>
+            <th scope="col" className="num">
+              speed error
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {p.commands.map((c) => (
+            <tr key={c.speed}>
+              <td>{c.speed}</td>
+              <td className="num">{c.exact}</td>
+              <td className="num">{c.sent}</td>
+              <td className="num">{c.error}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="field-help">
+        Carry what the whole number leaves over to the next period: then nothing is lost over many of them.
+      </p>
+    </div>
   );
 }
 

@@ -12,7 +12,8 @@ def motor(scene: MotorScene) -> Outcome:
     return Outcome(
         results={"encoder": counts},
         checks=limits.checks(scene.at, counts),
-        standing={f"{spec.path}.calibrated": Standing(given=spec.calibrated, on=counts.counts_per_output_turn)},
+        standing={f"{spec.path}.calibrated": Standing(given=spec.calibrated, on=counts.counts_per_output_turn)}
+        | {f"{r.path}.counts": Standing(given=r.counts, on=counts.counts_per_output_turn) for r in spec.runs},
     )
 
 

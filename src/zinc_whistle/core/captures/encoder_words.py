@@ -1,0 +1,53 @@
+"""What a capture of an encoder means for its builder, in sentences, beside what the design expects."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from .quadrature import QuadratureFound
+
+EVEN_DEG = 90.0
+FAIR_DEG = 15.0
+"""Nearer to 90° than this needs no mending (common practice, no source)."""
+FAIR_DUTY = 0.1
+
+
+def said(found: QuadratureFound, expected: float | None) -> list[str]:
+    """Sentences, the gravest first. ``expected`` are the design's counts of a turn in ×4."""
+    fine = "Nothing is wrong with it: phase, duty and counts are as they should be."
+    return [*_troubles(found, expected)] or [fine]
+
+
+def _troubles(found: QuadratureFound, expected: float | None) -> Iterator[str]:
+    if not found.forward and not found.back:
+        yield "Nothing was counted: turn the shaft while you record."
+        return
+    if found.illegal:
+        first = f", first at {found.lost_at[0]:.4g} s" if found.lost_at else ""
+        yield (
+            f"Both channels changed at once {found.illegal} times{first}: two counts were lost each time, or a state "
+            "is shorter than a sample. Record faster; if they stay, it turned too fast for the sensors."
+        )
+    if found.phase_deg is not None and abs(found.phase_deg - EVEN_DEG) > FAIR_DEG:
+        off = EVEN_DEG - found.phase_deg
+        pitch = f", {abs(off) / 360:.3f} of the pitch {'further apart' if off > 0 else 'nearer together'}"
+        apart = f"The channels are {found.phase_deg:.0f}° apart where 90° is ideal"
+        yield f"{apart}: move one sensor by {abs(off):.0f}°{pitch}."
+    for tooth in found.wrong_teeth:
+        yield (
+            f"Tooth {tooth.place} is cut wrong: its phase is {tooth.phase_deg:.0f}° where the others have "
+            f"{found.phase_deg or 0:.0f}°."
+        )
+    for name, channel in (("A", found.a), ("B", found.b)):
+        if channel.bounces:
+            yield f"Channel {name} bounces: {channel.bounces} pairs of edges are far too close together."
+        if channel.duty is not None and abs(channel.duty - 0.5) > FAIR_DUTY:
+            what = "wider teeth or a lower threshold" if channel.duty < 0.5 else "narrower teeth or a higher threshold"
+            share = f"{channel.duty:.0%}".replace("%", " %")
+            yield f"Channel {name} is high for {share} of the time: {what} would bring it to half."
+    if found.counts_per_turn is not None and expected and abs(found.counts_per_turn - expected) > 0.5:
+        teeth_off = (found.counts_per_turn - expected) / 4
+        yield (
+            f"A turn gave {found.counts_per_turn:.1f} counts of ×4 where {expected:g} were expected: "
+            f"{abs(teeth_off):.2g} teeth {'too many' if teeth_off > 0 else 'too few'}."
+        )

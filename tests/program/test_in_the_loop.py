@@ -12,6 +12,8 @@ import pytest
 
 from zinc_whistle.core.assess import MotorAssessment, assess
 from zinc_whistle.core.model.build import Build, MotorDrive
+from zinc_whistle.core.panel.runtime import Panel
+from zinc_whistle.core.program.micropython_source import micropython_source
 from zinc_whistle.core.program.plan import plan_program
 from zinc_whistle.core.program.planned import DriveProgram
 from zinc_whistle.core.program.protocol import framed
@@ -19,8 +21,9 @@ from zinc_whistle.core.simulation.engine import Engine, Phase
 from zinc_whistle.core.simulation.plant import OMEGA, THETA, I
 from zinc_whistle.core.simulation.scenario import drive_of, plant_of, simulate
 
-from .kit import MS, Avr, compiled
+from .kit import MS, Avr, Interpreter, compiled
 from .test_c import styled
+from .test_protocol import serial_build
 
 RING = ((0, 0), (1, 0), (1, 1), (0, 1))
 
@@ -202,3 +205,68 @@ def test_a_closed_loop_holds_its_speed_under_load_where_an_open_one_sags(tmp_pat
     left = (ends["no"] - 2500) / (1 + gain * volts / constant)
     assert ends["yes"] - 2500 == pytest.approx(left, rel=0.15)
     assert abs(ends["yes"] - 2500) < 0.4 * abs(ends["no"] - 2500)
+
+
+def test_an_integral_takes_away_what_a_proportional_loop_leaves(tmp_path: Path) -> None:
+    """Three times the friction that was fed forward: with an integral time of 120 ms the speed comes back to what was
+    asked, within what whole numbers leave; it does not wind up while the duty is at its end."""
+    build = light_carousel("yes")
+    drive = build.drives[0]
+    assert isinstance(drive, MotorDrive)
+    drive.loop.integral.text = "120 ms"
+    rig = Rig(build, tmp_path)
+    loop = rig.program.settings.loop
+    assert loop is not None and loop.integral_fine == pytest.approx(loop.gain_fine * loop.period_ms / 120, abs=0.6)
+    with rig.avr:
+        rig.run(40)
+        rig.tell("speed 1 2500")
+        rig.run(500)
+        plant = rig.engine.plant
+        rig.engine = Engine(replace(plant, coulomb_nm=3 * plant.coulomb_nm, stiction_nm=3 * plant.stiction_nm))
+        rig.run(2600)
+        # One count in a period is 62 rpm: it hunts round the target, and comes there in the mean.
+        assert float(np.mean(rig.speed[-1500:])) * 30 / math.pi == pytest.approx(2500, rel=0.012)
+        # More than the supply can give for a second: what was wound up would hold it too quick afterwards.
+        weak = replace(plant, coulomb_nm=40 * plant.coulomb_nm, stiction_nm=40 * plant.stiction_nm)
+        rig.engine = Engine(weak)
+        rig.run(600)
+        rig.engine = Engine(plant)
+        rig.run(500)
+        assert max(rig.speed[-400:]) * 30 / math.pi < 2500 * 1.25
+
+
+def test_the_integral_is_the_same_in_the_model_and_the_interpreter() -> None:
+    """The same counts, round for round: the same level."""
+    build = serial_build("thirty-two-bit-radio")
+    motor = build.drives[0]
+    assert isinstance(motor, MotorDrive)
+    motor.panel.command, motor.panel.stop_input, motor.panel.watch = "serial", "none", "no"
+    motor.signals.soft_start, motor.loop.closed, motor.loop.integral.text = "no", "yes", "90 ms"
+    plan = plan_program(assess(build), "c1")
+    own = plan.drives[0]
+    assert own.settings.loop is not None and own.settings.loop.integral_fine > 0
+    panel = Panel(own.machine, own.lines, own.settings)
+    panel.wanted, count = own.settings.full // 2, 0
+    counts, wanted = [0], list[int]()
+    for k in range(160):
+        count += (0, 3, 9, 14, 10, 2)[k // 27]
+        counts.append(count)
+    for c in counts:
+        wanted.append(panel.tick({}, {"forward": wanted != []}, c).level)
+    with Interpreter(micropython_source(plan), plan.tick_ms) as one:
+        one.start()
+        one.ask(run=f"d = program.drives[1]\nd.wanted = {own.settings.full // 2}\nseen = []".replace("\\\n", "\n"))
+        one.ask(
+            run="\n".join(
+                [
+                    f"for k, c in enumerate({counts}):",
+                    "    d.encoder.count = c",
+                    "    d.way = 1 if k else 0",
+                    "    program.Wire.silent = 0",
+                    "    program.tick()",
+                    "    seen.append(d.level)",
+                ]
+            )
+        )
+        assert one.seen("seen") == wanted
+    assert len(set(wanted)) > 8 and max(wanted) == own.settings.full

@@ -10,7 +10,7 @@ from scipy.integrate import solve_ivp
 from tests.kit import leaf
 from zinc_whistle.core.algebra.limits import Judge, upper
 from zinc_whistle.core.laws import load, motor
-from zinc_whistle.core.laws.loop_step import LoopPlant, discretise, step
+from zinc_whistle.core.laws.loop_step import LoopLaw, LoopPlant, discretise, step
 from zinc_whistle.core.sums import SUMS, work_out
 
 
@@ -58,7 +58,7 @@ def test_proportional_step_agrees_with_python_control(gain: float) -> None:
         least_duty=0.0,
     )
     target, period = 60.0, 2e-3
-    ours = step(plant, target, gain, period, 0.0)
+    ours = step(plant, target, LoopLaw(gain, None, period, 0.0))
     f, g = discretise(plant, period)
     open_loop = control.ss(f, g[:, :1] * 12.0 * gain, [[0.0, 1.0]], 0.0, period)
     closed = control.feedback(open_loop, 1)
@@ -163,7 +163,7 @@ def test_the_loops_largest_current_stands_between_its_samples() -> None:
         load_nm=0.001,
         least_duty=0.0,
     )
-    found = step(plant, 200.0, 0.001, 0.02, 0.9)
+    found = step(plant, 200.0, LoopLaw(0.001, None, 0.02, 0.9))
     run = solve_ivp(
         lambda t, x: [(14.6 - 2.0 * x[0] - 0.05 * x[1]) / 2e-3, (0.05 * x[0] - 0.001) / 2e-5],
         (0.0, 0.02),

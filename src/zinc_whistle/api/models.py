@@ -371,6 +371,8 @@ class PanelMemory(Strict):
     count: int = Field(0, ge=-(2**53), le=2**53)
     loop_ms: int = Field(0, ge=0, le=10**6)
     rpm: int = Field(0, ge=-(10**6), le=10**6)
+    integral: int = Field(0, ge=-(2**31), lt=2**31)
+    bound: int = Field(0, ge=-1, le=1)
     coils: dict[str, Literal["0", "1"]] = Field(default_factory=dict, max_length=4)
     steady: dict[str, bool] = Field(default_factory=dict, max_length=20)
     since: dict[str, int] = Field(default_factory=dict, max_length=20)

@@ -66,31 +66,64 @@ def _beyond(share: float) -> float:
     return share if share > 1e-6 else 0.0
 
 
-@lru_cache(maxsize=64)
-def step(plant: LoopPlant, target: float, gain: float, period_s: float, feed_forward: float) -> LoopResponse:
-    """The step of ``duty = feed_forward + gain·(target − speed)``, held over each period.
+def _with_angle(plant: LoopPlant, time_s: float) -> np.ndarray:
+    """Current, speed and angle after a time, from those and the held volts and load (3, 5)."""
+    r, inductance, k, j = plant.resistance_ohm, plant.inductance_h, plant.constant, plant.inertia
+    block = np.zeros((5, 5))
+    block[0, :] = [-r / inductance, -k / inductance, 0.0, 1 / inductance, 0.0]
+    block[1, :] = [k / j, 0.0, 0.0, 0.0, -1 / j]
+    block[2, 1] = 1.0
+    return np.asarray(expm(block * time_s))[:3]
 
-    Units as in LoopPlant; gain in duty per rad/s. Raises Unbounded where the loop does not settle.
+
+@dataclass(frozen=True, slots=True)
+class LoopLaw:
+    """A speed controller: gain (duty per rad/s), integral time (s; None: proportional alone), control period (s), duty
+    fed forward. ``counted``: it knows the speed by the counts of its last period, which is the mean over it."""
+
+    gain: float
+    integral_s: float | None
+    period_s: float
+    feed_forward: float
+    counted: bool = False
+
+
+@lru_cache(maxsize=64)
+def step(plant: LoopPlant, target: float, law: LoopLaw) -> LoopResponse:
+    """The step of ``duty = feed_forward + gain·(error + ∫error/T_i)``, held over each period; the integral stands still
+    while the duty is at its end and the error asks for more (no wind-up).
+
+    Units as in LoopPlant. Raises Unbounded where the loop does not settle.
     """
-    f, g = discretise(plant, period_s)
-    f11, f12, f21, f22 = (float(x) for x in f.ravel())
-    g11, g12, g21, g22 = (float(x) for x in g.ravel())
+    period_s, gain = law.period_s, law.gain
+    m = [[float(x) for x in row] for row in _with_angle(plant, period_s)]
     slow = plant.resistance_ohm * plant.inertia / (plant.constant**2 + gain * plant.bus_v * plant.constant)
+    if law.integral_s is not None:
+        # The slow tail of the integral: T_i (1 + 1/(gain × plant)).
+        slow = max(slow, law.integral_s * (1 + plant.constant / (gain * plant.bus_v)))
     count = int(min(max(12 * slow / period_s, 60), MOST_SAMPLES))
-    current = speed = 0.0
+    each = gain * period_s / law.integral_s if law.integral_s is not None else 0.0
+    current = speed = angle = integral = measured = 0.0
     held = np.empty((count, 4))
     times, speeds, duties, currents = [0.0], [0.0], [], [0.0]
     for n in range(count):
-        duty = min(max(feed_forward + gain * (target - speed), plant.least_duty), 1.0)
+        error = target - (measured if law.counted else speed)
+        wanted = law.feed_forward + gain * error + integral
+        duty = min(max(wanted, plant.least_duty), 1.0)
+        if duty == wanted or (duty - wanted) * error > 0:
+            integral += each * error
         volts = max(plant.bus_v * duty - plant.lost_v, 0.0)
         load = plant.load_nm if speed > 0 or plant.constant * current > plant.load_nm else plant.constant * current
         held[n] = current, speed, volts, load
-        current, speed = (
-            f11 * current + f12 * speed + g11 * volts + g12 * load,
-            f21 * current + f22 * speed + g21 * volts + g22 * load,
+        before = angle
+        current, speed, angle = (
+            m[0][0] * current + m[0][1] * speed + m[0][3] * volts + m[0][4] * load,
+            m[1][0] * current + m[1][1] * speed + m[1][3] * volts + m[1][4] * load,
+            angle + m[2][0] * current + m[2][1] * speed + m[2][3] * volts + m[2][4] * load,
         )
         if speed < 0:
-            speed = 0.0
+            speed, angle = 0.0, before
+        measured = (angle - before) / period_s
         times.append((n + 1) * period_s)
         speeds.append(speed)
         duties.append(duty)

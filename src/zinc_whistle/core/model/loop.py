@@ -8,7 +8,7 @@ from .given import Given, Spec, choice, given
 
 
 class LoopSpec(Spec):
-    """A proportional speed loop at the motor shaft."""
+    """A speed loop at the motor shaft: proportional, or with an integral."""
 
     closed: Literal["yes", "no"] = choice("Speed loop", {"yes": "Closed", "no": "Open, no loop"}, "yes")
     gain: Given = given(
@@ -17,6 +17,15 @@ class LoopSpec(Spec):
         "Proportional gain",
         above=0,
         help="Duty for each rpm of error at the motor shaft.",
+    )
+    integral: Given = given(
+        "time",
+        "ms",
+        "Integral time",
+        above=0,
+        high=1000,
+        optional=True,
+        help="Empty: proportional alone, which ends a little off where the load is another than was fed forward.",
     )
     period: Given = given("time", "ms", "Control period", default="10 ms", origin="chosen", above=0, high=5)
     feed_forward: Literal["yes", "no"] = choice(

@@ -39,7 +39,8 @@ class Loop:
     Every ``period_ms`` the counts are read: ``rpm_per_count_fine`` (1/256 rpm) turns their change into speed;
     ``rpm_per_level_fine`` (1/65536 rpm) and ``rpm_drop`` tell the speed that a level should give;
     ``gain_fine`` (1/256 level per rpm)
-    corrects the level. ``closed`` is no for a drive that only measures.
+    corrects the level. ``integral_fine`` (1/256 level per rpm) is what each period's error adds to the integral (0:
+    none). ``closed`` is no for a drive that only measures.
     """
 
     period_ms: int
@@ -48,6 +49,7 @@ class Loop:
     rpm_drop: int
     gain_fine: int
     closed: bool = True
+    integral_fine: int = 0
 
     def speed_of(self, level: int) -> int:
         """The speed (rpm) that a level should give."""
@@ -104,7 +106,8 @@ class Settings:
         if loop is not None:
             period = ticks(loop.period_ms)
             per_count = loop.rpm_per_count_fine * loop.period_ms // (period * tick_ms)
-            loop = replace(loop, period_ms=period, rpm_per_count_fine=per_count)
+            integral = loop.integral_fine * period * tick_ms // loop.period_ms
+            loop = replace(loop, period_ms=period, rpm_per_count_fine=per_count, integral_fine=integral)
         return replace(
             self,
             ramp_ms=ticks(self.ramp_ms) if self.ramp_ms else 0,
@@ -162,6 +165,10 @@ class Panel:
     last_count: int = 0
     loop_ms: int = 0
     rpm: int = 0
+    integral: int = 0
+    """Of the loop, in 1/256 level."""
+    bound: int = 0
+    """Whether the level was held at its top (1) or at nothing (−1)."""
     quiet_counts_ms: int = 0
     over: int = 0
     peak: int = 0
@@ -183,7 +190,7 @@ class Panel:
         self.mode, self.homed = self.machine.modes[0].name, False
         self.level_fine = self.rest_ms = self.quiet_ms = self.settled_ms = self.over = self.quiet_counts_ms = 0
         self.peak = self.peak_before = self.peak_ms = 0
-        self.applied_level = 0
+        self.applied_level = self.integral = self.bound = 0
         self.coils = dict.fromkeys(self.lines.coils, "0")
 
     def nothing(self) -> Now:
@@ -224,7 +231,7 @@ class Panel:
     ) -> Now:
         """One millisecond: contacts (true: pressed), what is asked otherwise (no contact, so it counts at once), the
         encoder's count as it stands, and the current sense (of 1023)."""
-        self._measure(count)
+        fresh = self._measure(count)
         self._sum_up(sensed)
         inputs = {n: on or bool(asked.get(n, False)) for n, on in self.debounced(contacts).items()}
         inputs["still"] = self.level_fine == 0
@@ -244,7 +251,7 @@ class Panel:
         else:
             step = self.settings.ramp_step
             self.level_fine += max(min(goal - self.level_fine, step), -step)
-        level = self._corrected(self.level_fine // ONE, mode.action) if driving else 0
+        level = self._corrected(self.level_fine // ONE, mode.action, fresh) if driving else self._let_go()
         self.applied_level = level
         moves = level >= self.settings.watch_from
         self.quiet_counts_ms = self.quiet_counts_ms + 1 if moves and count == self.last_count else 0
@@ -263,23 +270,37 @@ class Panel:
         grown = divided(held * held - self.settings.trip * self.settings.trip, TRIP_FINE)
         self.over = min(max(self.over + grown, 0), self.settings.trip_sum)
 
-    def _measure(self, count: int) -> None:
+    def _measure(self, count: int) -> bool:
+        """The speed, once a control period; gives whether it is a new one."""
         loop = self.settings.loop
         if loop is None:
-            return
+            return False
         self.loop_ms += 1
-        if self.loop_ms >= loop.period_ms:
-            self.rpm = divided((count - self.count) * loop.rpm_per_count_fine, FINE)
-            self.count, self.loop_ms = count, 0
+        if self.loop_ms < loop.period_ms:
+            return False
+        self.rpm = divided((count - self.count) * loop.rpm_per_count_fine, FINE)
+        self.count, self.loop_ms = count, 0
+        return True
 
-    def _corrected(self, level: int, action: Action) -> int:
-        """The level with breakaway offset and, in a closed loop, the correction by the speed's error."""
+    def _let_go(self) -> int:
+        """Nothing is driven: the integral begins anew."""
+        self.integral = self.bound = 0
+        return 0
+
+    def _corrected(self, level: int, action: Action, fresh: bool) -> int:
+        """The level with breakaway offset and, in a closed loop, the correction by the speed's error and its integral,
+        which stands still while the level is at its end and the error asks for more."""
         applied, loop = self.applied(level), self.settings.loop
         if loop is None or not loop.closed or not level or self.open_loop:
+            self._let_go()
             return applied
         have = self.rpm if action == "forward" else -self.rpm
-        error = loop.speed_of(level) - have
-        return min(max(applied + divided(error * loop.gain_fine, FINE), 0), self.settings.full)
+        error, full = loop.speed_of(level) - have, self.settings.full
+        if fresh and (self.bound == 0 or (error < 0) == (self.bound > 0)):
+            self.integral = min(max(self.integral + error * loop.integral_fine, -full * FINE), full * FINE)
+        made = applied + divided(error * loop.gain_fine, FINE) + divided(self.integral, FINE)
+        self.bound = (made > full) - (made < 0)
+        return min(max(made, 0), full)
 
     def _sequence(self, action: Action) -> bool:
         """Whether pulses may come: relay coils change only after pulses were off, and pulses wait for the bounce."""

@@ -49,6 +49,8 @@ class Memory:
     count: int = 0
     loop_ms: int = 0
     rpm: int = 0
+    integral: int = 0
+    bound: int = 0
     coils: dict[str, str] = field(default_factory=dict)
     steady: dict[str, bool] = field(default_factory=dict)
     since: dict[str, int] = field(default_factory=dict)
@@ -173,6 +175,8 @@ KEPT = (
     "count",
     "loop_ms",
     "rpm",
+    "integral",
+    "bound",
 )
 """What a panel and a memory both hold, under the same names."""
 

@@ -72,7 +72,7 @@ struct numbers { /* of the design, in timer steps and ms */
     int32_t end_back, end_front;
     uint16_t loop_ms; /* 0: no encoder */
     uint32_t rpm_per_level;
-    int32_t rpm_per_count, rpm_drop, gain;
+    int32_t rpm_per_count, rpm_drop, gain, integral;
 };
 
 struct drive;
@@ -111,6 +111,8 @@ struct drive {
     uint16_t knob, sensed; /* as they were read, of 1023 */
     int32_t loop_count, last_count;
     int16_t rpm;
+    int32_t integral; /* of the loop, in 1/256 level */
+    int8_t bound;     /* the level was held at its top (1) or at nothing (-1) */
 };
 """
 
@@ -219,14 +221,16 @@ static uint16_t converted(uint8_t channel)
 RUNNING = """\
 /* ---- level: ramp, relays, speed loop ---- */
 
-static void measure(struct drive *d, int32_t count)
+/* The speed, once a control period; gives whether it is a new one. */
+static bool measure(struct drive *d, int32_t count)
 {
     const struct numbers *n = &d->k->n;
-    if (n->loop_ms && ++d->loop_ms >= n->loop_ms) {
-        d->rpm = (int16_t)((count - d->loop_count) * n->rpm_per_count / FINE);
-        d->loop_count = count;
-        d->loop_ms = 0;
-    }
+    if (!n->loop_ms || ++d->loop_ms < n->loop_ms)
+        return false;
+    d->rpm = (int16_t)((count - d->loop_count) * n->rpm_per_count / FINE);
+    d->loop_count = count;
+    d->loop_ms = 0;
+    return true;
 }
 
 /* Whether pulses may come: relay coils change only after pulses were off, and pulses wait for the bounce. */
@@ -249,17 +253,25 @@ static void ramp(struct drive *d, int32_t goal)
     d->level_fine += left > step ? step : left < -step ? -step : left;
 }
 
-static uint16_t applied(const struct drive *d, uint8_t action)
+static uint16_t applied(struct drive *d, uint8_t action, bool fresh)
 {
     const struct numbers *n = &d->k->n;
     uint16_t level = (uint16_t)(d->level_fine / ONE);
+    if (!level || !n->gain || d->open_loop)
+        d->integral = d->bound = 0;
     if (!level)
         return 0;
     int32_t made = n->offset + (int32_t)((uint32_t)level * (uint16_t)(n->full - n->offset) / n->full);
     if (n->gain && !d->open_loop) {
         int32_t wants = (int32_t)((uint32_t)level * n->rpm_per_level / SPEED_FINE) - n->rpm_drop;
-        int32_t error = (wants > 0 ? wants : 0) - (action == FORWARD ? d->rpm : -d->rpm);
-        made += error * n->gain / FINE;
+        int32_t error = (wants > 0 ? wants : 0) - (action == FORWARD ? d->rpm : -d->rpm), most = n->full * FINE;
+        /* While the level is at its end the integral stands still, unless the error leads it away from there. */
+        if (fresh && (!d->bound || (error < 0) == (d->bound > 0))) {
+            d->integral += error * n->integral;
+            d->integral = d->integral > most ? most : d->integral < -most ? -most : d->integral;
+        }
+        made += error * n->gain / FINE + d->integral / FINE;
+        d->bound = (made > n->full) - (made < 0);
     }
     return made < 0 ? 0 : made > n->full ? n->full : (uint16_t)made;
 }
@@ -286,7 +298,7 @@ static void run(struct drive *d, struct inputs *in)
 {
     const struct kind *k = d->k;
     int32_t count = count_of(d);
-    measure(d, count);
+    bool fresh = measure(d, count);
     k->read(d, in);$by_hand
     d->at_front = in->limit_front;
     d->at_back = in->limit_back;
@@ -317,7 +329,9 @@ static void run(struct drive *d, struct inputs *in)
         d->level_fine = 0;
     else
         ramp(d, (target == WANTED || (target == SLOW && !k->n.home) ? d->wanted : target == SLOW ? k->n.home : 0) * ONE);
-    d->level = driving ? applied(d, action) : 0;
+    if (!driving)
+        d->integral = d->bound = 0;
+    d->level = driving ? applied(d, action, fresh) : 0;
     if (d->level >= k->n.watch_from && count == d->last_count)
         d->still_ms += d->still_ms < 60000;
     else
@@ -336,7 +350,8 @@ static void rest_at_start(struct drive *d)
     d->level_fine = 0;
     d->level = d->rest_ms = d->quiet_ms = d->settled_ms = d->still_ms = 0;
     d->peak = d->peak_before = d->peak_ms = 0;
-    d->over = 0;
+    d->over = d->integral = 0;
+    d->bound = 0;
 }
 
 /* Proving: everything off, inputs read. */

@@ -270,6 +270,7 @@ def _tables(plan: ProgramPlan) -> Iterator[str]:
             "rpm_per_level": str(loop.rpm_per_level_fine if loop else 1),
             "rpm_drop": str(loop.rpm_drop if loop else 0),
             "gain": str(loop.gain_fine if loop and loop.closed else 0),
+            "integral": str(loop.integral_fine if loop and loop.closed else 0),
         }
         yield f"static const struct kind {d.slug}_kind = {{"
         yield f"    .number = {d.number},"

@@ -114,7 +114,7 @@ class Drive:
     ends = None
     lamps = ()
     watch_from = 1
-    loop_ticks = rpm_per_count = rpm_drop = gain = 0
+    loop_ticks = rpm_per_count = rpm_drop = gain = each_adds = 0
     rpm_per_level = 1
     encoder = knob = sense = None
 
@@ -123,7 +123,7 @@ class Drive:
         self.way, self.goal, self.home, self.stop, self.open_loop = 0, None, False, False, False
         self.level = self.level_fine = 0
         self.rest = self.quiet = self.settled = self.still_for = self.loop = 0
-        self.loop_count = self.last_count = self.rpm = 0
+        self.loop_count = self.last_count = self.rpm = self.integral = self.bound = 0
         self.over = self.sensed = self.turned = self.peak = self.peak_before = self.peak_for = 0
         self.last_action = "off"
         self.order, self.locked, self.hand = 0, False, 0
@@ -147,11 +147,15 @@ class Drive:
         on["knob_lost"] = scaled < KNOB_LOST or scaled > 1023 - KNOB_LOST
 
     def measure(self, count):
-        if self.loop_ticks:
-            self.loop += 1
-            if self.loop >= self.loop_ticks:
-                self.rpm = toward_zero((count - self.loop_count) * self.rpm_per_count, FINE)
-                self.loop_count, self.loop = count, 0
+        """The speed, once a control period; gives whether it is a new one."""
+        if not self.loop_ticks:
+            return False
+        self.loop += 1
+        if self.loop < self.loop_ticks:
+            return False
+        self.rpm = toward_zero((count - self.loop_count) * self.rpm_per_count, FINE)
+        self.loop_count, self.loop = count, 0
+        return True
 
     def coils_ready(self, action):
         """Relay coils change only after pulses were off, and pulses wait for the bounce."""
@@ -162,22 +166,29 @@ class Drive:
             self.coils, self.settled = wanted, 0
         return wanted == self.coils and self.settled >= self.coil_ticks
 
-    def applied(self, action):
+    def applied(self, action, fresh):
         level = self.level_fine // ONE
+        if not level or not self.gain or self.open_loop:
+            self.integral = self.bound = 0
         if not level:
             return 0
         made = self.offset + level * (self.full - self.offset) // self.full
         if self.gain and not self.open_loop:
             wants = max(level * self.rpm_per_level // SPEED_FINE - self.rpm_drop, 0)
             error = wants - (self.rpm if action == "forward" else -self.rpm)
-            made += toward_zero(error * self.gain, FINE)
+            # While the level is at its end the integral stands still, unless the error leads it away from there.
+            if fresh and (not self.bound or (error < 0) == (self.bound > 0)):
+                most = self.full * FINE
+                self.integral = min(max(self.integral + error * self.each_adds, -most), most)
+            made += toward_zero(error * self.gain, FINE) + toward_zero(self.integral, FINE)
+            self.bound = (made > self.full) - (made < 0)
         return min(max(made, 0), self.full)
 
     def rest_at_start(self):
         """As power comes: nothing homed, nothing driven."""
         self.mode, self.homed, self.coils = "waiting", False, 0
         self.level = self.level_fine = self.rest = self.quiet = self.settled = self.still_for = self.over = 0
-        self.peak = self.peak_before = self.peak_for = 0
+        self.peak = self.peak_before = self.peak_for = self.integral = self.bound = 0
 
     def light(self, on):
         """Which state lights which lamp; without inputs all are dark."""
@@ -208,7 +219,7 @@ class Drive:
 
     def tick(self, clear, silent):
         count = self.count()
-        self.measure(count)
+        fresh = self.measure(count)
         on = self.read()
         self.read_sense()
         by_hand(self, on)
@@ -244,7 +255,9 @@ class Drive:
             goal = self.wanted if target == "wanted" else (self.homing or self.wanted) if target == "slow" else 0
             left = goal * ONE - self.level_fine
             self.level_fine += max(min(left, self.ramp_step), -self.ramp_step)
-        self.level = self.applied(action) if driving else 0
+        if not driving:
+            self.integral = self.bound = 0
+        self.level = self.applied(action, fresh) if driving else 0
         self.still_for = self.still_for + 1 if self.level >= self.watch_from and count == self.last_count else 0
         self.last_count = count
         self.write(action, self.level)

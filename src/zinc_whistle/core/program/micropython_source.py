@@ -144,7 +144,8 @@ def _drive(d: DriveProgram) -> Iterator[str]:
             f"    loop_ticks, rpm_per_count, rpm_per_level = {s.loop.period_ms}, "
             f"{s.loop.rpm_per_count_fine}, {s.loop.rpm_per_level_fine}"
         )
-        yield f"    rpm_drop, gain = {s.loop.rpm_drop}, {gain}"
+        each = s.loop.integral_fine if s.loop.closed else 0
+        yield f"    rpm_drop, gain, each_adds = {s.loop.rpm_drop}, {gain}, {each}"
     if lines.coils:
         masks = {a: sum(1 << k for k, n in enumerate(lines.coils) if v[n] == "1") for a, v in lines.levels.items()}
         yield f"    coil_ticks = {s.coil_ms}  # {python_comment(why['coil_ms'])}"

@@ -17,6 +17,7 @@ from ...cases.operating import DriveContext
 from ...cases.truth import truth_table
 from ...laws import driver as driver_laws
 from ...laws import fuse as fuse_laws
+from ...model.loop import LoopSpec
 from ...model.panel import PanelSpec
 from ...panel.check import Checked, check
 from ...panel.lamps import never_lit, rules_of
@@ -216,7 +217,17 @@ def _loop(at: DriveContext, solved: DriveCircuit, per_turn: Figure | None, full:
         rpm_drop=round(drop_rpm),
         gain_fine=min(round(per_rpm * full * FINE), MOST_GAIN),
         closed=bool(gain),
+        integral_fine=_integral(spec, per_rpm * full * FINE, period),
     )
+
+
+def _integral(spec: LoopSpec, gain_fine: float, period_ms: int) -> int:
+    """What an error of one rpm adds to the integral in a period (1/256 level); at least one step where one is asked
+    for."""
+    time = spec.integral.value
+    if time is None or not gain_fine:
+        return 0
+    return min(max(round(gain_fine * period_ms / (time * 1000)), 1), MOST_GAIN)
 
 
 MOST_GAIN, MOST_RPM = 32767, 30000

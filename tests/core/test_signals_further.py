@@ -168,7 +168,7 @@ def test_a_rest_shorter_than_the_relays_pause_is_a_stop() -> None:
 
 def test_a_watch_without_an_encoder_is_a_stop_that_says_so() -> None:
     build = puppet_stage()
-    build.drives[0].panel.watch = "yes"
+    build.drives[0].panel.watch, build.drives[0].encoder.fitted = "yes", "no"
     found = finding(assess(build), "panel.watch")
     assert found.severity == "stop" and "encoder" in found.todo
 

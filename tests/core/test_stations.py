@@ -295,7 +295,7 @@ def test_polling_too_slowly_stops(carousel: Build) -> None:
 
 def test_an_encoder_on_the_output_counts_the_gear_once(carousel: Build) -> None:
     carousel.drives[0].encoder.place = "output"
-    carousel.drives[0].encoder.calibrated.text = ""
+    carousel.drives[0].encoder.calibrated.text, carousel.drives[0].encoder.runs = "", []
     result = worked(carousel).encoder
     assert result.counts_per_output_turn.value == 48
     assert result.rate_working.value == pytest.approx(48 * 12 / 60)
@@ -304,12 +304,14 @@ def test_an_encoder_on_the_output_counts_the_gear_once(carousel: Build) -> None:
 def test_what_was_counted_is_so(carousel: Build) -> None:
     """7,000 counts for a turn of the output, at 12 rpm: 1,400 a second and 28 in a period of 20 ms, whatever the disc
     and the gear should have given."""
+    carousel.drives[0].encoder.runs = []
     result = worked(changed(carousel, **{D + "encoder__calibrated": "7000"})).encoder
     assert result.rate_working.value == pytest.approx(7000 * 12 / 60)
     assert result.counts_per_period.value == pytest.approx(28)
 
 
 def test_a_calibration_far_from_the_nominal_is_looked_at(carousel: Build) -> None:
+    carousel.drives[0].encoder.runs = []
     done = assess(changed(carousel, **{D + "encoder__calibrated": "7000"}))
     assert finding(done, "encoder.calibration").severity == "warn"
 

@@ -241,7 +241,7 @@ def test_every_control_of_the_panel_has_its_wire_and_pin() -> None:
     for signal in ("FORWARD", "BACK", "STOP", "CLEAR", "LIMIT FRONT", "LIMIT BACK"):
         assert (wires[signal].start.block, wires[signal].end.block) == ("panel", "controller")
     pins = [u.pin.id for d in assess(puppet_stage()).drives.values() for u in d.wiring.pins if u.pin is not None]
-    assert len(pins) == len(set(pins)) == 15, "with three lamps and the button of the sequence"
+    assert len(pins) == len(set(pins)) == 17, "with three lamps, the sequence's button, both channels"
     (lamp,) = (c for name, c in wires.items() if name.startswith("LAMP 1"))
     assert (lamp.start.block, lamp.end.block) == ("controller", "panel")
     assert "620 Ω" in lamp.signal, "5 V less 2 V at 5 mA are 600 Ω; the next of E24 above is 620"

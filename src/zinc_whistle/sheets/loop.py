@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 
 from ..core.assess import MotorAssessment
+from ..core.panel.runtime import FINE
 from ..core.stations.loop.compute import simulated
+from ..core.stations.signals.panel import settings_of
 from .inputs import Shown, StationSheet, no_program, shown
 from .scale import in_unit, one_in, thin
 
@@ -25,6 +28,11 @@ class LoopPicture:
     final_rpm: float | None
     settling_s: float | None
     note: str
+    fitted: bool = True
+    gain_pct_per_rpm: float | None = None
+    integral_ms: float | None = None
+    whole: str = ""
+    """What whole numbers make of gain and integral time in the program."""
     kind: Literal["loop"] = "loop"
 
 
@@ -41,6 +49,7 @@ def loop(done: MotorAssessment) -> LoopPicture:
             final_rpm=None,
             settling_s=None,
             note=done.loop.overshoot.reason,
+            **_given(done),
         )
     end = len(step.time_s)
     if step.settling_s is not None:
@@ -55,7 +64,35 @@ def loop(done: MotorAssessment) -> LoopPicture:
         final_rpm=one_in(step.final, "rpm"),
         settling_s=step.settling_s,
         note="",
+        **_given(done),
     )
+
+
+def _given(done: MotorAssessment) -> dict[str, Any]:
+    spec = done.drive.loop
+    gain, integral = spec.gain.value, spec.integral.value
+    return {
+        "fitted": done.drive.has_encoder,
+        "gain_pct_per_rpm": 100 * gain * math.pi / 30 if gain is not None else None,
+        "integral_ms": 1000 * integral if integral is not None else None,
+        "whole": _whole(done),
+    }
+
+
+def _whole(done: MotorAssessment) -> str:
+    """The loop as the program holds it; nothing where it has none yet."""
+    try:
+        settings = settings_of(done.context, done.circuit, done.signals, done.counts_per_motor_turn)
+    except ValueError:
+        return ""
+    loop = settings.loop
+    if loop is None or not loop.closed:
+        return ""
+    gain = 100 * loop.gain_fine / FINE / settings.full
+    said = f"In the program: {gain:.3g} %/rpm, in steps of {100 / FINE / settings.full:.2g}"
+    if loop.integral_fine:
+        said += f"; integral time {loop.gain_fine * loop.period_ms / loop.integral_fine:.3g} ms"
+    return f"{said}. One count in a period is {loop.rpm_per_count_fine / FINE:.3g} rpm: it hunts by about as much."
 
 
 def _figures_of(done: MotorAssessment) -> Shown:
@@ -71,6 +108,11 @@ def _figures_of(done: MotorAssessment) -> Shown:
             r.peak_current,
             (r.damping, "1"),
             r.load_torque,
+            *(((r.gain_margin, "1"),) if r.gain_margin.value is not None else ()),
+            *(((r.phase_margin, "°"),) if r.phase_margin.value is not None else ()),
+            *(((r.sensitivity, "1"),) if r.sensitivity.value is not None else ()),
+            (r.suggested_gain, "%/rpm"),
+            (r.suggested_integral, "ms"),
         ),
     )
 

@@ -63,11 +63,13 @@ export function Capture({ teeth }: { teeth: number }) {
       {found && file && (
         <>
           <Columns found={found} onChoose={(choice) => void look(file, choice, of)} />
-          <ul className="plain-list capture-says" role="status">
-            {found.says.map((s) => (
-              <li key={s}>{s}</li>
-            ))}
-          </ul>
+          <div role="status">
+            <ul className="plain-list capture-says">
+              {found.says.map((s) => (
+                <li key={s}>{s}</li>
+              ))}
+            </ul>
+          </div>
           <dl className="capture-figures">
             {found.figures.map((f, i) => (
               <div key={i}>

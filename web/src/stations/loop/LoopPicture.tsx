@@ -1,17 +1,23 @@
 import type { PictureOf } from "@/api/client";
 import { Plot } from "@/shared/Plot";
 import type { PictureProps } from "@/shared/picture";
+import { GainMap } from "./GainMap";
+import { Moves } from "./Moves";
+import "./loop.css";
 
 /** The step response with its target, overshoot and settling. */
 export default function LoopPicture({ picture }: PictureProps) {
   const p = picture as PictureOf<"loop">;
   if (p.time_s.length === 0)
     return (
-      <p className="hint">
-        {p.note
-          ? `No step to draw: ${p.note}.`
-          : "Give the gain, and the motor, load and supply before it: the step is simulated from them."}
-      </p>
+      <>
+        <p className="hint">
+          {p.note
+            ? `No step to draw: ${p.note}.`
+            : "Give the gain, and the motor, load and supply before it: the step is simulated from them."}
+        </p>
+        {p.fitted && <Moves />}
+      </>
     );
   const most = Math.max(...p.speed_rpm, p.target_rpm ?? 0);
   return (
@@ -44,6 +50,9 @@ export default function LoopPicture({ picture }: PictureProps) {
         words="Duty and motor current during the step."
         height={170}
       />
+      {p.whole && <p className="field-help">{p.whole}</p>}
+      <GainMap gain={p.gain_pct_per_rpm ?? null} integral={p.integral_ms ?? null} />
+      {p.fitted && <Moves />}
     </>
   );
 }

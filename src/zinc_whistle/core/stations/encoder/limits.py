@@ -58,18 +58,20 @@ def _states(at: Context, result: EncoderResult) -> Iterator[Check]:
     """Every state lasts long enough to be seen; all four come; a sensor sees a tooth or a gap, not both."""
     spec, drive, own = at.drive.encoder, at.drive.id, result.disc
     polled = spec.method == "polling"
-    yield lower(
-        "encoder.state",
-        station=STATION,
-        title="The shortest state is seen, as cut" if own is not None else "The shortest state is seen",
-        stress=result.state_time,
-        bound=spec.loop_time.leaf if polled else spec.interrupt_time.leaf,
-        todo="Move the sensors to a phase nearer to 90°, cut more evenly, or take fewer teeth.",
-        drive=drive,
-        where=f"{spec.path}.{'spacing' if own is not None else 'teeth'}",
-        destructive=False,
-        because=[spec.chosen("method"), spec.chosen("kind")],
-    )
+    if own is not None or not polled:
+        # Even states that are polled are judged by their rate already: a passage for each count and more.
+        yield lower(
+            "encoder.state",
+            station=STATION,
+            title="The shortest state is seen, as cut" if own is not None else "The shortest state is seen",
+            stress=result.state_time,
+            bound=spec.loop_time.leaf if polled else spec.interrupt_time.leaf,
+            todo="Move the sensors to a phase nearer to 90°, cut more evenly, or take fewer teeth.",
+            drive=drive,
+            where=f"{spec.path}.{'spacing' if own is not None else 'teeth'}",
+            destructive=False,
+            because=[spec.chosen("method"), spec.chosen("kind")],
+        )
     if spec.kind == "contacts":
         yield claim(
             "encoder.contacts",

@@ -24,6 +24,7 @@ STATION = "loop"
 AVERAGED = "averaged motor, exact zero-order hold between samples (matrix exponential)"
 LINEAR = "averaged motor, exact zero-order hold, speed as the mean over a period; crossings by bracketing"
 HALF_RULE = "his half rule for the electrical time; half a period each for the hold and for counting"
+ROUNDING = 1e-5
 NO_DUTY = Constant("0", 0.0, "fraction")
 NO_INTEGRAL = Constant("none", 0.0, "time")
 LEAST_GAIN_MARGIN = Constant("2", 2.0, "number", "common practice, no source: the gain may double")
@@ -102,9 +103,15 @@ def _settled(done: LoopResponse) -> float:
     return done.settling_s
 
 
+def _droop(done: LoopResponse) -> float:
+    """What only the tail's rounding shows counts as none."""
+    share = 1.0 - done.final / done.target
+    return share if abs(share) > ROUNDING else 0.0
+
+
 overshoot = _of_step("overshoot", "fraction", "largest speed over the final one, less one", lambda s: s.overshoot)
 settling = _of_step("t_settle", "time", "when it stays within 2 % of its final speed", _settled)
-droop = _of_step("droop", "fraction", "how far it ends below the target", lambda s: 1.0 - s.final / s.target)
+droop = _of_step("droop", "fraction", "how far it ends below the target", _droop)
 peak_current = _of_step("I_max", "current", "largest current", lambda s: s.peak_current_a)
 
 
@@ -217,7 +224,7 @@ def checks(at: Context, result: LoopResult) -> list[Check]:
             todo="",
             drive=drive,
             where=gain,
-            unknown="Give the gain, or begin with the suggested one.",
+            unknown="Not known yet: give the gain, or begin with the suggested one.",
             remedy=offered if spec.gain.value is None else None,
             destructive=False,
         ),

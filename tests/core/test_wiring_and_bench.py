@@ -219,7 +219,18 @@ def test_a_reading_is_judged_at_its_very_limits(done: Assessment) -> None:
 
 def test_power_comes_before_signals_and_signals_before_the_motor(done: Assessment) -> None:
     order = [s.id for s in done.drives["d1"].steps]
-    wanted = ["rail", "logic", "idle", "proving", "frequency", "duty", "no_load_a", "no_load_speed", "counts"]
+    wanted = [
+        "rail",
+        "logic",
+        "idle",
+        "proving",
+        "frequency",
+        "duty",
+        "no_load_a",
+        "no_load_speed",
+        "counts",
+        "direction",
+    ]
     assert order == wanted
     assert all(order.index(a) < order.index(b) for a, b in itertools.pairwise(wanted))
 

@@ -3,12 +3,24 @@
 from __future__ import annotations
 
 from ..algebra.expressions import larger
-from ..algebra.kinds import Ampere, Count, Fraction, MotorConstant, Number, Ohm, RadPerSecond, ViscousFriction, Volt
+from ..algebra.kinds import (
+    Ampere,
+    Count,
+    Fraction,
+    MotorConstant,
+    Number,
+    Ohm,
+    RadPerSecond,
+    Rate,
+    ViscousFriction,
+    Volt,
+)
 from ..algebra.nodes import Constant
 from ..algebra.rules import procedure, rule
 from .nothing import NO_VOLTS
 
 TEN = Constant("10", 10.0, "number")
+ONE_SECOND = Constant("1 s", 1.0, "time")
 HALF = Constant("½", 0.5, "fraction")
 
 
@@ -20,6 +32,11 @@ def idle_current(I_driver: Ampere, I_logic: Ampere) -> Ampere:
 @rule("c_10", source="ten turns even out how well a mark is met", title="Counts for ten turns")
 def counts_for_ten(c: Count) -> Count:
     return TEN * c
+
+
+@rule("c_1", source="count rate × a second", title="Counts in a second")
+def counts_in_a_second(r: Rate) -> Count:
+    return r * ONE_SECOND
 
 
 @rule("ω_0", source="motor equation, nothing coupled to the shaft", title="No-load speed in the circuit")

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import math
-
-from ...algebra.nodes import Constant, Figure, Leaf, Node
+from ...algebra.nodes import Constant, Leaf, Node
 from ...algebra.quantities import phrase
 from ...cases.driving import Driving
+from ...cases.encoder import EncoderResult
 from ...cases.operating import Context, DriveContext, LoadContext
 from ...cases.servo import ServoResult
 from ...laws import bench as rules
@@ -15,6 +14,7 @@ from ...laws import motor as motor_rules
 from ...laws.nothing import NO_OHMS, NO_VOLTS
 from ...model.board import lit
 from ...model.servo import ServoSpec
+from .encoder_steps import encoder_steps
 from .signal_steps import signal_steps
 from .step import Step, meter_range, scope_setting, series_setting, step
 
@@ -23,29 +23,11 @@ RAIL_SHARE = 0.05
 IDLE_SHARE = 0.3
 CURRENT_SHARE = 0.15
 SPEED_SHARE = 0.05
-MARK_ANGLE = math.radians(4.0)
 
 
-def steps(at: Context, chosen: Driving | None, counts_per_turn: Figure) -> tuple[Step, ...]:
+def steps(at: Context, chosen: Driving | None, counts: EncoderResult) -> tuple[Step, ...]:
     """The test sheet of one drive, in the order in which it is safe to do it."""
-    found = [*_power(at, chosen), *signal_steps(at), *_motor(at, chosen)]
-    if at.drive.has_encoder:
-        counts = rules.counts_for_ten(counts_per_turn)
-        per_angle = (counts_per_turn.value or 0.0) / (2 * math.pi)
-        found.append(
-            step(
-                "counts",
-                title="Encoder, ten turns of the output by hand",
-                where="Counter in the program, power off the motor",
-                instrument="Program's counter",
-                setting="Reset it, turn ten whole turns against a mark, read it",
-                expected=counts,
-                unit="counts",
-                share=0.0,
-                reason="a mark is met to about ±4°; a lost count shows as more",
-                extra=per_angle * MARK_ANGLE + 1,
-            )
-        )
+    found = [*_power(at, chosen), *signal_steps(at), *_motor(at, chosen), *encoder_steps(at, counts)]
     return tuple(found)
 
 

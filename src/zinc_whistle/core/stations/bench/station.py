@@ -14,7 +14,7 @@ from .step import Step
 
 
 def motor(scene: MotorScene) -> Outcome:
-    return _held(scene, compute.steps(scene.at, scene.driving, scene.counts.counts_per_output_turn))
+    return _held(scene, compute.steps(scene.at, scene.driving, scene.counts))
 
 
 def load(scene: LoadScene) -> Outcome:

@@ -174,15 +174,21 @@ def test_what_a_capture_says_in_words() -> None:
 
 
 def test_the_bench_proves_barriers_direction_and_the_way_back() -> None:
-    """Forward counts up before any loop is closed; at a quarter duty 18 V × 1/4 over K, 48 counts a turn. Out and back to
-    the mark the counter is where it was: ±4° of 2,880 counts are 32, and one more."""
+    """Forward counts up before any loop is closed: at a quarter duty 18 V × 1/4 over K, 48 counts a turn. Out and back
+    to the mark the counter is where it was: ±4° of 2,880 counts are 32, and one more."""
     done = of(stage())
     steps = {s.id: s for s in done.outcomes["bench"].results["steps"]}
     assert (steps["barrier_lit"].high, steps["barrier_dark"].low) == pytest.approx((1.5, 3.5))
-    constant = done.constants.motor_constant.value
+    constant = done.context.motor.motor_constant.value
     expected = steps["direction"].expected.value
     assert constant and expected == pytest.approx(18 / 4 / constant / (2 * math.pi) * 48, rel=0.02)
     assert steps["direction"].holds(400) and not steps["direction"].holds(0) and not steps["direction"].holds(-400)
     assert steps["out_and_back"].holds(-32) and not steps["out_and_back"].holds(34)
     plain = {s.id for s in of(lantern_carousel()).outcomes["bench"].results["steps"]}
     assert "barrier_lit" not in plain and "out_and_back" not in plain and "direction" in plain
+
+
+def test_the_wires_name_pull_ups_and_lamp_resistors() -> None:
+    wires = [c.signal for c in of(stage()).wiring.connections]
+    assert "ENC A, 10 kΩ up to the logic's supply" in wires and "Encoder supply, each lamp by 220 Ω" in wires
+    assert "ENC A" in [c.signal for c in of(lantern_carousel()).wiring.connections]

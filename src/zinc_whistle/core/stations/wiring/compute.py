@@ -271,7 +271,25 @@ def _signal_lines(at: DriveContext, pins: tuple[PinUse, ...], turned: Collection
             start = Terminal("identity", "GND")
         colour = "grey" if use.signal == "ENC B" else COLOURS[use.needs]
         name = f"{use.signal}, by {ohms[use.signal]}" if use.signal in ohms else use.signal
+        if use.signal in ("ENC A", "ENC B") and (up := _pull_up(at)):
+            name = f"{use.signal}, {up} up to the logic's supply"
         yield Row(f"signal:{use.signal}", start, end, name, colour, "signal")
+
+
+def _pull_up(at: DriveContext) -> str:
+    """The pull-up of each of an encoder's channels; nothing where its outputs drive both ways."""
+    motor = at.drive.of_motor
+    if motor is None or not (motor.encoder.optical or motor.encoder.outputs == "open collector"):
+        return ""
+    ohms = motor.encoder.pull_up.value
+    return phrase(ohms, "resistance") if ohms is not None else ""
+
+
+def _encoder_supply(at: DriveContext) -> str:
+    """What feeds an encoder; the lamps of light barriers have a resistor each."""
+    motor = at.drive.of_motor
+    ohms = motor.encoder.lamp_ohm.value if motor is not None and motor.encoder.optical else None
+    return f"Encoder supply, each lamp by {phrase(ohms, 'resistance')}" if ohms is not None else "Encoder supply"
 
 
 def _lamp_resistors(at: DriveContext) -> dict[str, str]:
@@ -298,7 +316,7 @@ def _round_the_controller(at: DriveContext, pins: tuple[PinUse, ...], feed: Term
     if "panel" in blocks:
         yield grounded("panel-", CONTROLLER_GROUND, Terminal("panel", "GND"))
     if at.drive.has_encoder:
-        yield Row("encoder+", rail, Terminal("encoder", "V+"), "Encoder supply", "brown")
+        yield Row("encoder+", rail, Terminal("encoder", "V+"), _encoder_supply(at), "brown")
         yield grounded("encoder-", CONTROLLER_GROUND, Terminal("encoder", "GND"))
 
 

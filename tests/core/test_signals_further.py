@@ -21,7 +21,7 @@ from zinc_whistle.core.panel.lines import is_pulsed, lines_of
 from zinc_whistle.core.panel.machine import Around, PanelRule, assemble
 from zinc_whistle.core.program.plan import plan_program
 from zinc_whistle.core.program.planned import NotYet
-from zinc_whistle.core.stations.signals.panel import settings_of
+from zinc_whistle.core.stations.signals.panel_settings import settings_of
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage
 from zinc_whistle.sheets.signals import signals as drawn
 

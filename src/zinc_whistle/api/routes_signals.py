@@ -19,7 +19,8 @@ from ..core.program.planned import NotYet
 from ..core.program.written import written
 from ..core.simulation.plant import Path, Plant
 from ..core.simulation.scenario import drive_of, plant_of
-from ..core.stations.signals.panel import lines_for, settings_of
+from ..core.stations.signals.panel import lines_for
+from ..core.stations.signals.panel_settings import settings_of
 from ..sheets.panel import INPUT_LABELS
 from ..sheets.scale import in_unit
 from . import models

@@ -11,7 +11,7 @@ import numpy as np
 from ..core.assess import MotorAssessment
 from ..core.panel.runtime import FINE
 from ..core.stations.loop.compute import simulated
-from ..core.stations.signals.panel import settings_of
+from ..core.stations.signals.panel_settings import settings_of
 from .inputs import Shown, StationSheet, no_program, shown
 from .scale import in_unit, one_in, thin
 

@@ -15,7 +15,8 @@ from ..core.panel.strips import StripSegment, period
 from ..core.simulation.faults import FAULTS
 from ..core.simulation.scenario import SCENARIOS
 from ..core.stations.signals.compute import scales, strip, table
-from ..core.stations.signals.panel import lines_for, settings_of, told, turning
+from ..core.stations.signals.panel import lines_for, told, turning
+from ..core.stations.signals.panel_settings import settings_of
 from ..core.stations.signals.window import HIGHEST_HZ, LOWEST_HZ
 from . import handsets, sequences, timer_circuit
 from .fields import Describer, Section

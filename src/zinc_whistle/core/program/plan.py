@@ -17,7 +17,8 @@ from ..model.signals import Pin
 from ..panel.lamps import rules_of
 from ..panel.runtime import Settings
 from ..panel.script import Guard, Script, guards_of, play_signal
-from ..stations.signals.panel import lines_for, settings_of
+from ..stations.signals.panel import lines_for
+from ..stations.signals.panel_settings import settings_of
 from ..stations.signals.radio import remote_of
 from .handset import HandsetProgram
 from .planned import Counting, DriveProgram, NotYet, PanelContact, PinTiming, ProgramPlan, ServoProgram

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ...cases.scene import DrivenScene, Outcome, Scene, ServoScene
-from . import compute, panel, servo_limits
+from . import compute, panel, panel_checks, servo_limits
 
 
 def driven(scene: DrivenScene) -> Outcome:
@@ -12,7 +12,7 @@ def driven(scene: DrivenScene) -> Outcome:
     result, controls = compute.compute(at, scene.circuit, scene.driving), panel.compute(at)
     return Outcome(
         results={"signals": result, "panel": controls},
-        checks=[*compute.checks(at, scene.circuit, result), *panel.checks(at, result, controls)],
+        checks=[*compute.checks(at, scene.circuit, result), *panel_checks.checks(at, result, controls)],
     )
 
 

@@ -104,29 +104,6 @@ static void tick(void)
         $lamp_off
     own_tick();
 }
-
-int main(void)
-{
-    MCUSR = 0;
-    wdt_disable();
-$setup
-    own_start();
-    clock_start();
-    serial_start();
-    wdt_enable(WDTO_250MS);
-    sei();
-    for (;;) {
-        listen();
-        send_on();
-        if (passed) {
-            cli();
-            passed--;
-            sei();
-            wdt_reset();
-            tick();
-        }
-    }
-}
 """
 OWN = """\
 
@@ -195,11 +172,12 @@ def c_handset(plan: HandsetProgram) -> str:
         fill(
             RUN,
             read="\n".join(read),
-            setup="\n".join(setup),
             last=ANSWERED_FOR,
             spread=SPREAD,
             lamp_on=put(plan.lamp, "1"),
             lamp_off=put(plan.lamp, "0"),
         ),
+        "\n",
+        fill(c_runtime.FOREVER, setup="\n".join(setup)),
     ]
     return stamped("".join(pieces), ("/*", " */"))

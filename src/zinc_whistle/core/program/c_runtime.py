@@ -405,6 +405,9 @@ static void tick(void)
     own_tick();
 }
 
+"""
+
+FOREVER = """\
 int main(void)
 {
     MCUSR = 0;

@@ -81,11 +81,11 @@ def c_source(plan: ProgramPlan) -> str:
         "\n",
         _fill(
             runtime.MAIN,
-            setup="\n".join(setup(plan)),
             servo_silent=_servo_silent(plan),
             plays=_plays(plan),
             radio_tick="\n    radio_tick();" if plan.remote is not None else "",
         ),
+        _fill(runtime.FOREVER, setup="\n".join(setup(plan))),
     ]
     return stamped("".join(pieces), ("/*", " */"))
 

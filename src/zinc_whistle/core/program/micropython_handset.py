@@ -7,6 +7,7 @@ from string import Template
 
 from .handset import ANSWERED_FOR, DEBOUNCE_MS, SPREAD, HandsetProgram
 from .keep import stamped
+from .micropython_protocol import FRAMING
 from .micropython_source import NUMBER
 from .planned import NotYet
 from .protocol import LONGEST, POLYNOMIAL
@@ -73,17 +74,7 @@ def own_tick():
 # end of yours: start, every round
 
 
-def crc8(data):
-    value = 0
-    for byte in data:
-        value ^= byte
-        for _ in range(8):
-            value = (value << 1 ^ $polynomial if value & 0x80 else value << 1) & 0xFF
-    return value
-
-
-def say(text):
-    port.write("%s~%02X\\n" % (text, crc8(text.encode())))
+$lines
 
 
 def take(char):
@@ -162,7 +153,7 @@ def micropython_handset(plan: HandsetProgram) -> str:
         "debounce": max(DEBOUNCE_MS // plan.tick_ms, 1),
         "buttons": "".join(f"Button({p.program}), " for _, p in plan.buttons).rstrip(),
         "lamp": plan.lamp.program,
-        "polynomial": f"0x{POLYNOMIAL:02X}",
+        "lines": Template(FRAMING).substitute(polynomial=f"0x{POLYNOMIAL:02X}").rstrip("\n"),
         "longest": LONGEST,
     }
     return stamped(Template(PROGRAM).substitute({k: str(v) for k, v in values.items()}), ("#", ""))

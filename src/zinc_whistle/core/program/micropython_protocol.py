@@ -5,6 +5,20 @@ Written as MicroPython, so that it reads as such; only ``$names`` are filled in.
 
 from __future__ import annotations
 
+FRAMING = """\
+def crc8(data):
+    value = 0
+    for byte in data:
+        value ^= byte
+        for _ in range(8):
+            value = (value << 1 ^ $polynomial if value & 0x80 else value << 1) & 0xFF
+    return value
+
+
+def say(text):
+    port.write("%s~%02X\\n" % (text, crc8(text.encode())))
+"""
+"""How a line gets its check, in a board's program and in a handset's."""
 PROTOCOL = """\
 
 
@@ -29,17 +43,7 @@ class Wire:
     clear = proving = False
 
 
-def crc8(data):
-    value = 0
-    for byte in data:
-        value ^= byte
-        for _ in range(8):
-            value = (value << 1 ^ $polynomial if value & 0x80 else value << 1) & 0xFF
-    return value
-
-
-def say(text):
-    port.write("%s~%02X\\n" % (text, crc8(text.encode())))
+$lines
 
 
 def whole(word):

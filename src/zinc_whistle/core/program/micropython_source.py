@@ -52,7 +52,7 @@ def micropython_source(plan: ProgramPlan) -> str:
             line.PROTOCOL,
             drives=drives,
             servos=servos,
-            polynomial=f"0x{POLYNOMIAL:02X}",
+            lines=_fill(line.FRAMING, polynomial=f"0x{POLYNOMIAL:02X}").rstrip("\n"),
             version=VERSION,
             longest=LONGEST,
             contacts=f"({', '.join(chr(34) + n + chr(34) for n in BOUNCING)})",

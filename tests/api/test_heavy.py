@@ -12,7 +12,7 @@ import anyio.to_thread
 import pytest
 from fastapi import HTTPException
 
-from zinc_whistle.api.heavy import MOST_WAITING, Heavy
+from zinc_whistle.api.heavy import MOST_WAITING, Heavy, ShareFile
 from zinc_whistle.cli import _listening
 from zinc_whistle.core.algebra.giving_up import GivenUp, go_on, while_wanted
 from zinc_whistle.core.assess import assess
@@ -150,3 +150,18 @@ def test_the_service_listens_on_this_machine_alone() -> None:
     held = _listening(0)
     assert held.getsockname()[0] == "127.0.0.1"
     held.close()
+
+
+def test_a_look_that_comes_after_the_work_is_done_is_no_failure(monkeypatch: pytest.MonkeyPatch) -> None:
+    """What tells how far a piece is goes as soon as it is done; somebody may just be about to look at it."""
+
+    def gone(self: ShareFile) -> float | None:
+        raise FileNotFoundError(self.path)
+
+    monkeypatch.setattr(ShareFile, "read", gone)
+
+    async def go() -> None:
+        queue = Heavy(processes=True)
+        assert await queue.run(Asker(), abs, -7) == 7  # type: ignore[arg-type]
+
+    apart(go)

@@ -168,7 +168,7 @@ def test_a_controller_s_pins_are_edited_kept_and_chosen_again(page: Page, fresh:
 
 def test_the_best_controller_is_found_and_taken(page: Page, puppets: str, address: str) -> None:
     page.goto(f"/b/{puppets}/build")
-    page.get_by_role("button", name="Which controller?").click()
+    page.get_by_role("button", name="Which controller?").first.click()
     dialog = page.get_by_role("dialog")
     rows = dialog.get_by_role("listitem")
     expect(rows).to_have_count(6)

@@ -142,6 +142,9 @@ def test_a_move_of_the_demo_and_what_is_missing() -> None:
     for wrong, seconds, says in ((0.0, 3.0, "less than a count"), (1.0, 31.0, "between nothing and 30 s")):
         with pytest.raises(ValueError, match=says):
             moves_of(done.context, done.circuit, done.encoder, wrong, seconds)
+    assert all(min(m.duty) >= 0 for _, m in found.moves) and found.said.startswith("It runs one way")
+    with pytest.raises(ValueError, match="one way"):
+        moves_of(done.context, done.circuit, done.encoder, -1.0, 1.0)
     bare = carousel(period="")
     with pytest.raises(ValueError, match="the control period"):
         moves_of(bare.context, bare.circuit, bare.encoder, 1.0, 1.0)

@@ -134,9 +134,11 @@ class Heavy:
                 board = ShareFile(Path(folder) / "share")
 
                 async def look() -> None:
-                    while True:
-                        piece.share = board.read()
-                        await anyio.sleep(LOOK_EVERY_S)
+                    # The folder goes as soon as the work is done, which may be just before the next look.
+                    with contextlib.suppress(FileNotFoundError):
+                        while True:
+                            piece.share = board.read()
+                            await anyio.sleep(LOOK_EVERY_S)
 
                 tasks.start_soon(look)
                 return await anyio.to_process.run_sync(

@@ -41,7 +41,8 @@ class Shaft:
 class MoveLaw:
     """How a place is gone to. ``gain``: duty a count; ``derivative_s``; ``outer_per_s``: speed asked for a count of
     error (counts/s a count); ``inner``: duty per rad/s and its integral time; ``window``: counts that are near enough;
-    ``offset``: duty below which nothing moves, added where any is asked; ``most``: the highest duty."""
+    ``offset``: duty below which nothing moves, added where any is asked; ``most`` and ``least``: the highest and the
+    lowest duty; a drive that runs one way has none below nothing."""
 
     way: Way
     period_s: float
@@ -53,6 +54,7 @@ class MoveLaw:
     window: int = 2
     offset: float = 0.0
     most: float = 1.0
+    least: float = -1.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -130,7 +132,7 @@ def _asked(
         return 0.0, 0.0
     if law.way in ("on/off", "reduced"):
         most = REDUCED if crossed and law.way == "reduced" else law.most
-        return math.copysign(most, error), 0.0
+        return max(math.copysign(most, error), law.least), 0.0
     if law.way == "cascade":
         if abs(error) <= law.window and abs(speed) * law.outer_per_s < 1:
             return 0.0, 0.0
@@ -142,7 +144,7 @@ def _asked(
     else:
         wanted = law.gain * (error - law.derivative_s * speed)
     wanted += math.copysign(law.offset, wanted) if wanted else 0.0
-    return max(min(wanted, law.most), -law.most), integral
+    return max(min(wanted, law.most), -law.most, law.least), integral
 
 
 Rows = tuple[tuple[float, ...], tuple[float, ...], tuple[float, ...], float]

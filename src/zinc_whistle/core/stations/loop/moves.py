@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -83,12 +83,17 @@ def moves_of(at: Context, solved: Circuit, encoder: EncoderResult, output_rad: f
     laws = suggested_laws(shaft, period, slow.lag_s or 0.0, slow.dead_s, (gains.gain, gains.integral_s or 1.0))
     if target == 0:
         raise ValueError("That is less than a count: give a larger move.")
-    found = tuple((WAYS[law.way], move(shaft, law, target, seconds)) for law in laws)
+    one_way = at.drive.signals.reversal == "one way"
+    if one_way and target < 0:
+        raise ValueError("It runs one way: a move back is none of its own.")
+    able = [replace(law, least=0.0) for law in laws] if one_way else laws
+    found = tuple((WAYS[law.way], move(shaft, law, target, seconds)) for law in able)
     said = (
         "The load is taken as friction that opposes either way; one that pulls back by itself settles on one side of "
         "its place. The generated program moves by the first of these, at the wanted duty, and stops within 2 counts."
     )
-    return MovesFound(target, laws[0].window, found, said)
+    alone = "It runs one way: what it has gone too far it does not come back. " if one_way else ""
+    return MovesFound(target, laws[0].window, found, alone + said)
 
 
 def map_of(result: LoopResult) -> GainMap:

@@ -28,6 +28,8 @@ from .test_evidence import BUILDS, known
 
 SIGNED = {"error", "off", "name", "scales", "fields"}
 """What has a sign by its nature: a rate's error, a residual, a range, a scale's count; and what the builder typed."""
+COUNTED_BACK = "−"
+"""What is read on the way back to a mark may lie to either side of it: its least is below nothing."""
 EITHER_WAY = (".droop", ".plan.error")
 """Figures that lie below or above a target."""
 UNREADABLE = re.compile(r"\b(nan|inf)\b|\de[+-]?\d|(?<![\w.])[-−]\d|(?<![.\d])\d{7}|\d(?:[\u202f\u2009 ]\d{3}){2}")
@@ -49,6 +51,10 @@ def unreadable(done: Assessment) -> Iterator[str]:
     """What no builder could read, with where it stands."""
     for station, drive in itertools.product(BY_ID, done.drives):
         sheet = to_jsonable_python(reply(done, station, drive).sheet)
+        for step in (sheet.get("picture") or {}).get("steps", []) if station == "bench" else []:
+            if step["id"] == "out_and_back":
+                assert step["low"].startswith(COUNTED_BACK)
+                step["low"] = step["low"].removeprefix(COUNTED_BACK)
         sheet["figures"] = [f for f in sheet["figures"] if not f["id"].endswith(EITHER_WAY)]
         for path, text in texts(sheet):
             if not SIGNED & set(path) and UNREADABLE.search(text):

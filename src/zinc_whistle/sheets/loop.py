@@ -92,7 +92,7 @@ def _whole(done: MotorAssessment) -> str:
     said = f"In the program: {gain:.3g} %/rpm, in steps of {100 / FINE / settings.full:.2g}"
     if loop.integral_fine:
         said += f"; integral time {loop.gain_fine * loop.period_ms / loop.integral_fine:.3g} ms"
-    return f"{said}. One count in a period is {loop.rpm_per_count_fine / FINE:.3g} rpm: it hunts by about as much."
+    return f"{said}. One count in a period is {loop.rpm_per_count_fine / FINE:.3g} rpm: it may hunt by as much."
 
 
 def _figures_of(done: MotorAssessment) -> Shown:

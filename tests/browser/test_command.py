@@ -126,7 +126,7 @@ def test_the_sequences_are_sound_at_any_width(page: Page, stage: str, width: int
     page.goto(f"/b/{stage}/signals?drive=d1")
     page.get_by_role("tab", name="Sequences").click()
     page.get_by_role("button", name="Play it").click()
-    expect(page.get_by_text(re.compile("It comes to its end"))).to_be_visible()
+    expect(page.get_by_text(re.compile("It comes to its end after"))).to_be_visible()
     assert page.evaluate("document.documentElement.scrollWidth") <= width
     page.evaluate(AXE.read_text("utf-8"))
     assert page.evaluate(RUN_AXE) == []

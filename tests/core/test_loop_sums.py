@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 
 from zinc_whistle.core.laws import tuning
-from zinc_whistle.core.laws.tuning import Gains, Lagging, Margins, margins, relay_gain, simc
+from zinc_whistle.core.laws.tuning import Gains, Lagging, Margins, margins, simc
 from zinc_whistle.core.sums import SUMS, SumError, work_out
 
 
@@ -132,7 +132,7 @@ def test_a_relay_test_finds_the_ultimate_gain() -> None:
             if before < 0 <= state[2]:
                 crossings.append(k * dt)
         relay = 1.0 if state[2] < 0 else -1.0
-    assert relay_gain(1.0, swing) == pytest.approx(8, rel=0.05)
+    assert got("tune-relay", relay="1", swing=f"{swing}", tu_s="1")["ku"] == pytest.approx(8, rel=0.05)
     period = (crossings[-1] - crossings[0]) / (len(crossings) - 1)
     assert period == pytest.approx(2 * math.pi / math.sqrt(3), rel=0.03)
 

@@ -51,7 +51,7 @@ def stepped(shaft: Shaft, law: MoveLaw, target: int, seconds: float) -> list[flo
     motor, dt = shaft.motor, 2e-6
     i = w = angle = duty = 0.0
     places = [0.0]
-    for n in range(round(seconds / law.period_s)):
+    for _ in range(round(seconds / law.period_s)):
         error = target - math.floor(angle * shaft.counts_per_turn / (2 * math.pi))
         duty = 0.0 if abs(error) <= law.window else math.copysign(law.most, error)
         for _ in range(round(law.period_s / dt)):
@@ -64,7 +64,6 @@ def stepped(shaft: Shaft, law: MoveLaw, target: int, seconds: float) -> list[flo
             w = 0.0 if w != 0.0 and new * w < 0 else new
             angle += dt * w
         places.append(angle * shaft.counts_per_turn / (2 * math.pi))
-        del n
     return places
 
 

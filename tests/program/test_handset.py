@@ -129,7 +129,7 @@ def test_the_other_handset_s_silence_stops_nothing(plan: ProgramPlan) -> None:
         for _ in range(60):
             board.tick()
     assert drives(board)
-    assert not board.receiver or not board.receiver.heard[2].joined
+    assert board.receiver is not None and not board.receiver.heard[2].joined
 
 
 @settings(max_examples=60, deadline=None)

@@ -29,7 +29,7 @@ class RateView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class StateView:
+class DiscStateView:
     """One of the four states of a pitch: what A and B are, how long it lasts (°, of 360 a pitch), and its edge's
     error."""
 
@@ -65,7 +65,7 @@ class EncoderPicture:
     """Share of the pitch."""
     shift: float
     """Of the sensors, in pitches."""
-    states: list[StateView]
+    states: list[DiscStateView]
     commands: list[CommandView]
     prints: bool
     kind: Literal["encoder"] = "encoder"
@@ -123,14 +123,14 @@ def _shape(disc: DiscResult | None) -> tuple[float, float]:
     return (tooth if tooth is not None and 0 < tooth < 1 else 0.5, apart if apart is not None else 0.25)
 
 
-def _states(disc: DiscResult | None) -> list[StateView]:
+def _states(disc: DiscResult | None) -> list[DiscStateView]:
     """The four states of a disc of one's own; nothing where they are not known or one never comes."""
     if disc is None or disc.tooth.value is None or disc.apart.value is None or disc.shortest.value is None:
         return []
     found = four_states(disc.tooth.value, disc.apart.value)
     seen = ((1, 0), (1, 1), (0, 1), (0, 0)) if not found.backwards else ((0, 1), (1, 1), (1, 0), (0, 0))
     return [
-        StateView(a=a, b=b, lasts=f"{360 * width:.0f}°", error=f"{error:+.2f}".replace("-", "−"))
+        DiscStateView(a=a, b=b, lasts=f"{360 * width:.0f}°", error=f"{error:+.2f}".replace("-", "−"))
         for (a, b), width, error in zip(seen, found.widths, found.errors, strict=True)
     ]
 

@@ -45,7 +45,7 @@ class Seen:
 
 
 @dataclass(frozen=True, slots=True)
-class Finding:
+class TrialsFinding:
     """What is left: the guesses, the sentence of each style among them, the next trial, and a part if one is left."""
 
     guesses: tuple[Guess, ...]
@@ -87,13 +87,13 @@ def _agrees(guess: Guess, touched: Touched, effect: str, click: str) -> bool:
     return seen.effect == ("nothing" if effect == "stops" else effect)
 
 
-def find_out(board: SalvagedBoard) -> Finding:
+def find_out(board: SalvagedBoard) -> TrialsFinding:
     """What the worksheet's trials leave. ValueError with a sentence where it cannot be read."""
     return _found(board.model_dump_json())
 
 
 @lru_cache(maxsize=16)
-def _found(worksheet: str) -> Finding:
+def _found(worksheet: str) -> TrialsFinding:
     # Some ten thousand guesses: a sheet that is drawn at each key must not look at them anew.
     board = SalvagedBoard.model_validate_json(worksheet)
     bind(board, "salvaged")
@@ -102,7 +102,7 @@ def _found(worksheet: str) -> Finding:
     if len(small) < len(pads):
         raise ValueError("Two pads have one label: give each its own.")
     if not pads:
-        return Finding((), (), "List the pads, and find by continuity which are supply, ground and motor.", None)
+        return TrialsFinding((), (), "List the pads, and find by continuity which are supply, ground and motor.", None)
     if len(pads) > MOST_PADS:
         raise ValueError(f"{len(pads)} pads to be tried are more than one driver has: leave out what leads elsewhere.")
     trials = []
@@ -115,7 +115,7 @@ def _found(worksheet: str) -> Finding:
             trials.append((touched, trial.effect, trial.click))
     left = [g for g in _guesses(tuple(small)) if all(_agrees(g, *t) for t in trials)]
     if trials and not left:
-        return Finding(
+        return TrialsFinding(
             (), ("No circuit that is known here does all that was seen: try the trials again, one by one.",), "", None
         )
     after = _next(left, tuple(small), [t for t, _, _ in trials], small)
@@ -124,7 +124,7 @@ def _found(worksheet: str) -> Finding:
         left = [g for g in left if not g.turned] or left
     named = _named(left, small)
     settled = trials and not after and len({g.style for g in left}) == 1
-    return Finding(
+    return TrialsFinding(
         tuple(left), tuple(named if trials else ()), after, _part(board, left[0], small) if settled else None
     )
 

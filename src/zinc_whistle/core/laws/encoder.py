@@ -190,11 +190,6 @@ def lamp_current(V: Volt, V_F: Volt, R: Ohm) -> Ampere:
     return larger(V - V_F, NO_VOLTS) / R
 
 
-@rule("R_LED", source="Ohm's law, less what the lamp drops", title="Resistor of the sensor's lamp")
-def lamp_series(V: Volt, V_F: Volt, I: Ampere) -> Ohm:
-    return larger(V - V_F, NO_VOLTS) / I
-
-
 @rule("Δω_f", source="one count more or less in the window", title="Speed step, counts in a window")
 def step_by_counting(c_turn: Count, T: Second) -> RadPerSecond:
     return TURN / (c_turn * T)

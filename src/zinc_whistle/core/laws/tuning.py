@@ -75,21 +75,6 @@ def simc(plant: Lagging, closed_s: float | None = None) -> Gains:
     return Gains(plant.lag_s / (plant.gain * (wanted + plant.dead_s)), min(plant.lag_s, slow))
 
 
-def ultimate(gain: float, period_s: float, kind: str) -> Gains:
-    """Gains from the gain at which the loop just keeps swinging, and its period (s); ``kind`` is p, pi or pid."""
-    return {
-        "p": Gains(0.5 * gain),
-        "pi": Gains(0.45 * gain, period_s / 1.2),
-        "pid": Gains(0.6 * gain, period_s / 2, period_s / 8),
-    }[kind]
-
-
-def relay_gain(amplitude: float, swing: float) -> float:
-    """The ultimate gain from a relay test: ``amplitude`` of the relay's output, ``swing`` of what is measured, both
-    from the middle. Åström & Hägglund, Automatica 20 (1984): 4 d/(π a)."""
-    return 4 * amplitude / (math.pi * swing)
-
-
 def margins(loop: Callable[[complex], complex], scale_s: float, highest: float = math.inf) -> Margins:
     """Margins of an open loop around the frequency 1/``scale_s``; no higher than ``highest`` (rad/s), half the sample
     rate of a sampled one. Infinite where nothing bounds them."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from ..algebra.kinds import Number, Radian, Second
 from ..algebra.nodes import Constant
 from ..algebra.rules import procedure, rule
-from .tuning import SIMC, ULTIMATE, of_pi
+from .tuning import SIMC, ULTIMATE, Lagging, of_pi, simc
 
 NO_LAG = Constant("0 s", 0.0, "time", "it integrates")
 MARGINS = "the loop's response on a grid of frequencies, its crossings by bracketing"
@@ -13,13 +13,12 @@ MARGINS = "the loop's response on a grid of frequencies, its crossings by bracke
 
 @procedure("K_c", "number", says="τ over k (τ_c + θ); where it integrates 1 over k (τ_c + θ)", source=SIMC)
 def simc_gain(k: Number, tau: Second, theta: Second, tau_c: Second) -> Number:
-    return (tau or 1.0) / (k * (tau_c + theta))
+    return simc(Lagging(k, tau or None, theta), tau_c).gain
 
 
 @procedure("T_i", "time", says="the smaller of τ and 4 (τ_c + θ); where it integrates the latter", source=SIMC)
 def simc_integral(tau: Second, theta: Second, tau_c: Second) -> Second:
-    slow = 4 * (tau_c + theta)
-    return min(tau, slow) if tau else slow
+    return simc(Lagging(1.0, tau or None, theta), tau_c).integral_s or 0.0
 
 
 @procedure("GM", "number", says="by how much the gain may grow before it swings", source=MARGINS)
@@ -37,6 +36,7 @@ def largest_sensitivity(k: Number, tau: Second, theta: Second, K_c: Number, T_i:
     return of_pi(k, tau, theta, K_c, T_i).sensitivity
 
 
+FOUR, PI = Constant("4", 4.0, "number"), Constant("π", 3.141592653589793, "number")
 HALF = Constant("0.5", 0.5, "number")
 PART_PI, PART_PID = Constant("0.45", 0.45, "number"), Constant("0.6", 0.6, "number")
 PER_PI, PER_PID = Constant("1.2", 1.2, "number"), Constant("2", 2.0, "number")
@@ -75,3 +75,12 @@ def ultimate_derivative(T_u: Second) -> Second:
 
 ULTIMATE_GAIN = {"p": ultimate_p, "pi": ultimate_pi, "pid": ultimate_pid}
 ULTIMATE_INTEGRAL = {"pi": ultimate_integral_pi, "pid": ultimate_integral_pid}
+
+
+@rule(
+    "K_u",
+    source="Åström & Hägglund, Automatic tuning of simple regulators, Automatica 20 (1984): 4 d over π a",
+    title="Ultimate gain from a relay test",
+)
+def relay_gain(d: Number, a: Number) -> Number:
+    return FOUR * d / (PI * a)

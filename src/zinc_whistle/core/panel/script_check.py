@@ -39,7 +39,7 @@ class Stand:
 
 
 @dataclass(frozen=True, slots=True)
-class Course:
+class ScriptCourse:
     """A state of the whole: the step, whether its order was given, and how every drive stands, by its place."""
 
     step: int
@@ -85,9 +85,9 @@ class _Courses:
         self.names = list(script.actors)
         self.at = {n: k for k, n in enumerate(self.names)}
         self.used = self._used()
-        self.come_from: dict[Course, tuple[Course, str]] = {}
-        self.found: dict[str, tuple[Course, str]] = {}
-        self.next: dict[Course, list[Course]] = {}
+        self.come_from: dict[ScriptCourse, tuple[ScriptCourse, str]] = {}
+        self.found: dict[str, tuple[ScriptCourse, str]] = {}
+        self.next: dict[ScriptCourse, list[ScriptCourse]] = {}
         self.begun = 0
         """In how many ways it can stand at the start."""
 
@@ -96,7 +96,7 @@ class _Courses:
         ordered = {o.actor for o in self.script.orders}
         return ordered | {g.of for g in self.script.guards if g.actor in ordered}
 
-    def starts(self) -> Iterator[Course]:
+    def starts(self) -> Iterator[ScriptCourse]:
         """All ways to stand at rest."""
         ways: list[list[Stand]] = []
         for name in self.names:
@@ -112,7 +112,7 @@ class _Courses:
                 asked = [o.place for o in self.script.orders if o.actor == name and o.do == "place"]
                 asked += [g.place for g in self.script.guards if g.of == name]
                 ways.append([Stand(place=p, goal=p) for p in sorted({ELSEWHERE, *asked})])
-        begun = (Course(0, False, stands) for stands in product(*ways))
+        begun = (ScriptCourse(0, False, stands) for stands in product(*ways))
         # What an interlock forbids is not so at the start either: the program stops it.
         yield from (c for c in begun if self._broken(c) is None)
 
@@ -138,7 +138,7 @@ class _Courses:
     def _name(self, place: int) -> str:
         return self.script.actors[self.names[place]].name
 
-    def _after(self, course: Course) -> Iterator[tuple[Course, str]]:
+    def _after(self, course: ScriptCourse) -> Iterator[tuple[ScriptCourse, str]]:
         """What can happen next: the step's order, its end, or one drive going on by itself."""
         if course.step < len(self.script.orders):
             order = self.script.orders[course.step]
@@ -151,11 +151,11 @@ class _Courses:
                 yield self._with(course, place, moved), f"{self._name(place)} {says}"
 
     @staticmethod
-    def _with(course: Course, place: int, stand: Stand) -> Course:
+    def _with(course: ScriptCourse, place: int, stand: Stand) -> ScriptCourse:
         stands = (*course.stands[:place], stand, *course.stands[place + 1 :])
         return replace(course, stands=stands)
 
-    def _give(self, course: Course, order: Order) -> tuple[Course, str]:
+    def _give(self, course: ScriptCourse, order: Order) -> tuple[ScriptCourse, str]:
         place = self.at[order.actor]
         stand, name = course.stands[place], self._name(place)
         if order.do in ("forward", "back"):
@@ -179,12 +179,12 @@ class _Courses:
         says = f"step {course.step + 1}: {name} goes to {order.place / 10:.0f} %"
         return replace(self._with(course, place, moved), given=True), says
 
-    def _guarded(self, course: Course, actor: str, says: str) -> None:
+    def _guarded(self, course: ScriptCourse, actor: str, says: str) -> None:
         for guard in self.script.guards:
             if guard.actor == actor and not self._fact(course, guard):
                 self.found.setdefault("free", (course, says))
 
-    def _fact(self, course: Course, guard: Guard) -> bool:
+    def _fact(self, course: ScriptCourse, guard: Guard) -> bool:
         stand = course.stands[self.at[guard.of]]
         return {
             "at front": stand.place == FRONT,
@@ -195,7 +195,7 @@ class _Courses:
             "at place": stand.place == guard.place,
         }[guard.fact]
 
-    def _done(self, course: Course, order: Order) -> bool:
+    def _done(self, course: ScriptCourse, order: Order) -> bool:
         stand = course.stands[self.at[order.actor]]
         if order.until == "limit":
             return stand.place == (FRONT if order.do == "forward" else BACK)
@@ -205,7 +205,7 @@ class _Courses:
             return stand.place == order.place
         return True
 
-    def _finish(self, course: Course, order: Order) -> tuple[Course, str]:
+    def _finish(self, course: ScriptCourse, order: Order) -> tuple[ScriptCourse, str]:
         place = self.at[order.actor]
         stand = course.stands[place]
         if order.do in ("forward", "back") and order.until != "at once":
@@ -241,11 +241,11 @@ class _Courses:
                 says = f"reaches its {'front' if ahead == FRONT else 'back'} limit" if there else "leaves its limit"
                 yield replace(stand, place=ahead, moves="" if there else stand.moves), says
 
-    def _look(self, course: Course) -> None:
+    def _look(self, course: ScriptCourse) -> None:
         if (guard := self._broken(course)) is not None:
             self.found.setdefault("steady", (course, guard.says(self.script.actors)))
 
-    def _broken(self, course: Course) -> Guard | None:
+    def _broken(self, course: ScriptCourse) -> Guard | None:
         """An interlock whose drive runs although it is open."""
         for guard in self.script.guards:
             place = self.at[guard.actor]
@@ -255,9 +255,9 @@ class _Courses:
                 return guard
         return None
 
-    def _look_for_ends(self, seen: set[Course]) -> None:
+    def _look_for_ends(self, seen: set[ScriptCourse]) -> None:
         """Every state leads to the end: looked at backwards from there."""
-        before: dict[Course, list[Course]] = {}
+        before: dict[ScriptCourse, list[ScriptCourse]] = {}
         for course, after in self.next.items():
             for one in after:
                 before.setdefault(one, []).append(course)
@@ -281,7 +281,7 @@ class _Courses:
             made.append(said)
         return (self._begins(course), *reversed(made))
 
-    def _begins(self, course: Course) -> str:
+    def _begins(self, course: ScriptCourse) -> str:
         told = []
         for place, stand in enumerate(course.stands):
             actor = self.script.actors[self.names[place]]

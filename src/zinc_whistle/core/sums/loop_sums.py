@@ -136,6 +136,11 @@ def _ultimate(g: Givens) -> ResultMap:
     return made
 
 
+def _relay(g: Givens) -> ResultMap:
+    gain = tuning.relay_gain(g["relay"], g["swing"])
+    return {"ku": (gain, "1")} | _ultimate({**g, "ku": gain})
+
+
 def _text(key: str, label: str, example: str) -> SumInput:
     return SumInput(key, "text", "", label, example, default=NONE)
 
@@ -217,5 +222,16 @@ LOOP_SUMS = (
             SumInput("kind", "text", "", "controller", "pid", options=("p", "pi", "pid"), default="pid"),
         ),
         _ultimate,
+    ),
+    Sum(
+        "tune-relay",
+        "Gains from a relay test: the output switched to and fro, and how what is measured then swings",
+        (
+            ask("relay", "number", "1", "the relay's output, from its middle", "0.5"),
+            ask("swing", "number", "1", "how far what is measured swings, from its middle", "0.1"),
+            ask("tu_s", "time", "s", "period of the swing", "0.5"),
+            SumInput("kind", "text", "", "controller", "pid", options=("p", "pi", "pid"), default="pid"),
+        ),
+        _relay,
     ),
 )

@@ -6,11 +6,12 @@ from dataclasses import dataclass
 
 from ...algebra.preferred import at_least
 from ...algebra.quantities import phrase
+from ...cases.controller_feed import is_rail
 from ...laws import supply as supply_laws
 from ...model.build import Build
 from ...model.handset import Handset
 from ...model.signals import Controller
-from .radio import NEAR, HandsetResult, controller_of
+from .radio import HandsetResult, controller_of
 
 LAMP_A = 5e-3
 """A lamp of 5 mA is seen by day (common practice, no source)."""
@@ -63,9 +64,8 @@ def _module(controller: Controller) -> list[HandsetWire]:
 
 def _feed_pin(handset: Handset, controller: Controller) -> str:
     full, flat, logic = handset.v_full.value, handset.v_flat.value, controller.logic_v.value
-    if None in (full, flat, logic) or full is None or flat is None or logic is None:
-        return "V in"
-    return f"{phrase(logic, 'voltage')} pin" if all(abs(v / logic - 1) <= NEAR for v in (full, flat)) else "V in"
+    at_rail = full is not None and flat is not None and is_rail(controller, full, flat)
+    return f"{phrase(logic, 'voltage')} pin" if at_rail and logic is not None else "V in"
 
 
 def _lamp(controller: Controller) -> str:

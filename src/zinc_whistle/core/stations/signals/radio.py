@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 from ...algebra.limits import Check, claim, upper
 from ...algebra.nodes import Constant, Figure
+from ...cases.controller_feed import suits
 from ...cases.pins import PinUse, handset_pins
 from ...laws import radio as rules
 from ...model.build import Build
@@ -25,8 +26,6 @@ CHANNEL_SHARE = Constant(
 )
 FALSE_STOPS = Constant("1 %", 0.01, "fraction", "common practice, no source: one false stop in a hundred hours")
 HUMAN = Constant("1 s", 1.0, "time", "common practice, no source: a drive runs on for a second at most")
-NEAR = 0.1
-"""A battery within a tenth of the logic's volts may feed the logic's own pin (common practice, no source)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -279,10 +278,7 @@ def _battery_suits(handset: Handset, controller: Controller | None) -> bool | No
         return None
     if flat > full:
         return False
-    logic, least, most = controller.logic_v.value, controller.vin_min.value, controller.vin_max.value
-    if logic is not None and all(abs(v / logic - 1) <= NEAR for v in (full, flat)):
-        return True
-    return None if least is None or most is None else least <= flat and full <= most
+    return suits(controller, full, flat)
 
 
 def _wrong_buttons(build: Build, handset: Handset, machines: Mapping[str, Machine]) -> str:

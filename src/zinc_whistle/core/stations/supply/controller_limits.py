@@ -7,14 +7,12 @@ from collections.abc import Iterator
 from ...algebra.limits import Check, claim, upper
 from ...algebra.nodes import Node, number
 from ...algebra.quantities import phrase
+from ...cases.controller_feed import suits
 from ...cases.sources import window
 from ...laws import supply as rules
 from ...model.build import Build
 from ...model.signals import Controller, Peripheral
 from .compute import STATION
-
-NEAR = 0.1
-"""A rail within a tenth of the logic's volts may be joined to the logic's own pin (common practice, no source)."""
 
 
 def checks(build: Build) -> Iterator[Check]:
@@ -48,19 +46,15 @@ def _feed(build: Build, controller: Controller) -> Iterator[Check]:
     if ends is None:
         return
     high, low, at_vin = ends
-    logic, least, most = controller.logic_v.value, controller.vin_min.value, controller.vin_max.value
-    if high.value is None or low.value is None:
-        suits: bool | None = None
-    else:
-        rail = logic is not None and not at_vin and all(abs(number(v) / logic - 1) <= NEAR for v in (high, low))
-        vin = None if least is None or most is None else least <= number(low) and number(high) <= most
-        suits = True if rail else vin
+    least, most = controller.vin_min.value, controller.vin_max.value
+    known = high.value is not None and low.value is not None
+    fits = suits(controller, number(high), number(low), at_vin=at_vin) if known else None
     span = f"{phrase(least, 'voltage')} to {phrase(most, 'voltage')}" if least and most else "what its V in takes"
     yield claim(
         f"supply.{controller.id}.feed",
         station=STATION,
         title=f"What feeds {controller.name or 'the controller'} suits it",
-        holds=suits,
+        holds=fits,
         todo=f"It takes {span} at V in, or the logic's own volts at its rail, full and flat: put a regulator between, "
         "or feed it by USB.",
         where=f"{controller.path}.regulator",

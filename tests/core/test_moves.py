@@ -138,7 +138,11 @@ def test_a_move_of_the_demo_and_what_is_missing() -> None:
     done = carousel()
     found = moves_of(done.context, done.circuit, done.encoder, math.radians(90), 3.0)
     assert found.target == round(7197 / 4) and len(found.moves) == 5
-    for wrong, seconds, says in ((0.0, 3.0, "less than a count"), (1.0, 31.0, "between nothing and 30 s")):
+    for wrong, seconds, says in (
+        (0.0, 3.0, "less than a count"),
+        (1.0, 31.0, "between nothing and 30 s"),
+        (1e300, 3.0, "turns"),
+    ):
         with pytest.raises(ValueError, match=says):
             moves_of(done.context, done.circuit, done.encoder, wrong, seconds)
     assert all(min(m.duty) >= 0 for _, m in found.moves) and found.said.startswith("It runs one way")

@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.model.build import Build, MotorDrive
 from zinc_whistle.core.model.sequence import Steering
-from zinc_whistle.core.program.board import Board, mixed
+from zinc_whistle.core.program.board import Board
+from zinc_whistle.core.program.board_parts import mixed
 from zinc_whistle.core.program.micropython_source import micropython_source
 from zinc_whistle.core.program.plan import plan_program
 from zinc_whistle.core.program.planned import ProgramPlan

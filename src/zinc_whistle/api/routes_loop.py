@@ -9,7 +9,7 @@ from fastapi import APIRouter, HTTPException
 
 from ..core.assess import MotorAssessment, assess
 from ..core.stations.loop.moves import map_of, moves_of
-from . import models
+from . import models_loops
 from .routes_builds import MISSING, StoreOf
 from .safety import StrictRoute
 
@@ -17,7 +17,7 @@ router = APIRouter(prefix="/api/loop", route_class=StrictRoute, tags=["loop"])
 SHOWN = 500
 
 
-def _motor(body: models.AskLoop | models.AskMoves, store: StoreOf) -> MotorAssessment:
+def _motor(body: models_loops.AskLoop | models_loops.AskMoves, store: StoreOf) -> MotorAssessment:
     found = assess(body.build, store.shelf()).drives.get(body.drive)
     motor = found.of_motor if found is not None else None
     if motor is None:
@@ -26,18 +26,18 @@ def _motor(body: models.AskLoop | models.AskMoves, store: StoreOf) -> MotorAsses
 
 
 @router.post("/moves", responses=MISSING)
-def moves(body: models.AskMoves, store: StoreOf) -> models.MovesView:
+def moves(body: models_loops.AskMoves, store: StoreOf) -> models_loops.MovesView:
     """A move of the output by every law, on the model of the drive. 422 with what is missing."""
     motor = _motor(body, store)
     try:
         found = moves_of(motor.context, motor.circuit, motor.encoder, math.radians(body.degrees), body.seconds)
     except ValueError as error:
         raise HTTPException(422, str(error)) from error
-    return models.MovesView(
+    return models_loops.MovesView(
         target=found.target,
         window=found.window,
         rows=[
-            models.MoveView(
+            models_loops.MoveView(
                 way=m.way,
                 label=label,
                 time_s=[float(f"{t:.5g}") for t in m.time_s[:: max(len(m.time_s) // SHOWN, 1)]],
@@ -56,7 +56,7 @@ def moves(body: models.AskMoves, store: StoreOf) -> models.MovesView:
 
 
 @router.post("/map", responses=MISSING)
-def gains(body: models.AskLoop, store: StoreOf) -> models.GainMapView:
+def gains(body: models_loops.AskLoop, store: StoreOf) -> models_loops.GainMapView:
     """Overshoot and settling over gain and integral time. 422 with what is missing."""
     motor = _motor(body, store)
     try:
@@ -67,7 +67,7 @@ def gains(body: models.AskLoop, store: StoreOf) -> models.GainMapView:
     def plain(values: np.ndarray) -> list[list[float | None]]:
         return [[None if math.isnan(x) else float(f"{x:.4g}") for x in row] for row in values]
 
-    return models.GainMapView(
+    return models_loops.GainMapView(
         gain_pct_per_rpm=[float(f"{100 * x * math.pi / 30:.5g}") for x in found.gains],
         integral_ms=[float(f"{1000 * x:.5g}") for x in found.integrals],
         overshoot=plain(found.overshoot),

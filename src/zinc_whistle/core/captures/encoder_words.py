@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from .quadrature import QuadratureFound
+from .quadrature import ChannelFound, QuadratureFound
 
 EVEN_DEG = 90.0
 FAIR_DEG = 15.0
@@ -51,3 +51,30 @@ def _troubles(found: QuadratureFound, expected: float | None) -> Iterator[str]:
             f"A turn gave {found.counts_per_turn:.1f} counts of ×4 where {expected:g} were expected: "
             f"{abs(teeth_off):.2g} teeth {'too many' if teeth_off > 0 else 'too few'}."
         )
+
+
+def figures(found: QuadratureFound, volts: list[str]) -> list[tuple[str, str]]:
+    """The figures of a capture as names and texts."""
+
+    def channel(name: str, one: ChannelFound) -> tuple[str, str]:
+        rate = "too short"
+        if one.frequency_hz is not None and one.duty is not None:
+            rate = f"{one.frequency_hz:.4g} Hz, high {one.duty:.0%}".replace("%", " %")
+        return (f"Channel {name}", f"{rate}, {one.edges} edges, {one.bounces} bounces")
+
+    phase = "no whole period" if found.phase_deg is None else f"{found.phase_deg:.1f}°"
+    if found.phase_spread_deg is not None:
+        phase += f", nine of ten within {found.phase_spread_deg:.1f}°"
+    made = [
+        ("Counted, ×4", f"{found.count:+d}".replace("-", "−")),
+        ("Direction", found.direction),
+        ("Phase", phase),
+        channel("A", found.a),
+        channel("B", found.b),
+        ("Both at once", f"{found.illegal} times"),
+    ]
+    if found.counts_per_turn is not None:
+        made.append(("Counts of a turn", f"{found.counts_per_turn:.2f} over {found.turns:.0f} turns"))
+    if found.fastest_per_s is not None:
+        made.append(("Fastest", f"{found.fastest_per_s:.4g} counts a second"))
+    return [*made, *(("Levels", v) for v in volts)]

@@ -9,82 +9,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from ..model.handset import MOTION
-from ..panel.player import HANDS, UPSET, Placed, Player, Told, locked
+from ..panel.player import HANDS, UPSET, Player, Told, locked
 from ..panel.receiver import Receiver
-from ..panel.runtime import BOUNCING, MILLIAMPS, Now, Panel, divided
-from .planned import DriveProgram, ProgramPlan, ServoProgram
+from ..panel.runtime import BOUNCING, MILLIAMPS, Panel
+from .board_parts import NOT_FOR_US, START_MS, WINDOW, WORDS, BoardDrive, BoardServo, mixed
+from .planned import ProgramPlan
 from .protocol import LONGEST, VERSION, framed, unframed, whole
-
-
-def mixed(speed: int, turn: int) -> tuple[int, int]:
-    """Left and right (‰) from speed and turn: turning right, the left side is the quicker one."""
-    left, right = speed + turn, speed - turn
-    most = max(abs(left), abs(right), 1000)
-    return divided(left * 1000, most), divided(right * 1000, most)
-
-
-@dataclass(slots=True)
-class _BoardDrive:
-    """A drive's panel and what the port asks of it."""
-
-    program: DriveProgram
-    panel: Panel
-    way: int = 0
-    goal: int | None = None
-    home: bool = False
-    stop: bool = False
-    count: int = 0
-    bad: int = 0
-    zero: int = 0
-    """What is taken off the encoder's own count."""
-    sensed: int = 0
-    hand: int = 0
-    """The handset that has it in hand; 0: none."""
-    pressed: frozenset[str] = frozenset()
-    """What handsets press of it."""
-    contacts: Mapping[str, bool] = field(default_factory=dict)
-    knob: int = 0
-    now: Now | None = None
-
-
-@dataclass(slots=True)
-class _Servo:
-    program: ServoProgram
-    placed: Placed = field(default_factory=Placed)
-
-    @property
-    def place(self) -> int | None:
-        return self.placed.place
-
-    @place.setter
-    def place(self, to: int | None) -> None:
-        self.placed.place, self.placed.ticks = to, 0
-
-
-WORDS = {
-    "status": 1,
-    "duty": 2,
-    "speed": 2,
-    "go": 2,
-    "move": 2,
-    "home": 1,
-    "counts": 1,
-    "report": 1,
-    "sense": 1,
-    "play": 1,
-    "zero": 1,
-    "steer": 2,
-    "inputs": 1,
-    "prove": 1,
-    "hand": 4,
-}
-"""Commands with numbers, and how many they take."""
-NOT_FOR_US = ("ok", "no", "at")
-"""What others say: where a radio carries the port, answers of a neighbour are heard, and none of them is answered."""
-START_MS = 50
-"""Buttons of sequences are not looked at before."""
-WINDOW = 2
-"""A move is there within so many counts."""
 
 
 @dataclass(slots=True)
@@ -95,8 +25,8 @@ class Board:
     plan: ProgramPlan
     second: bool = False
     """Whether it is the second of two on one line: its identity pin is at ground."""
-    drives: dict[int, _BoardDrive] = field(default_factory=dict)
-    servos: dict[int, _Servo] = field(default_factory=dict)
+    drives: dict[int, BoardDrive] = field(default_factory=dict)
+    servos: dict[int, BoardServo] = field(default_factory=dict)
     ms: int = 0
     silent_ms: int = 0
     report_ms: int = 0
@@ -112,8 +42,8 @@ class Board:
     def __post_init__(self) -> None:
         self.shift = self.plan.count if self.second else 0
         for d in self.plan.drives:
-            self.drives[d.number] = _BoardDrive(d, Panel(d.machine, d.lines, d.settings, lamps=d.lamps))
-        self.servos = {s.number: _Servo(s) for s in self.plan.servos}
+            self.drives[d.number] = BoardDrive(d, Panel(d.machine, d.lines, d.settings, lamps=d.lamps))
+        self.servos = {s.number: BoardServo(s) for s in self.plan.servos}
         self.silent_ms = self.plan.link_ms
         self.player = Player(self.plan.scripts, self.plan.tick_ms)
         self.receiver = Receiver(self.plan.remote) if self.plan.remote is not None else None
@@ -251,7 +181,7 @@ class Board:
             servo.place = None
         return "ok prove"
 
-    def _servo(self, word: str, servo: _Servo, given: list[int]) -> str:
+    def _servo(self, word: str, servo: BoardServo, given: list[int]) -> str:
         if word == "status":
             return f"ok status {given[0]} {'off' if servo.place is None else 'on'} {servo.place or 0} 0 0 0"
         if word != "duty":
@@ -263,7 +193,7 @@ class Board:
         servo.place, servo.placed.by_port = given[1], True
         return "ok duty"
 
-    def _drive(self, word: str, drive: _BoardDrive, given: list[int]) -> str:
+    def _drive(self, word: str, drive: BoardDrive, given: list[int]) -> str:
         if word == "status":
             return "ok status " + self._state(drive)
         if word == "counts":
@@ -281,7 +211,7 @@ class Board:
             return self._position(word, drive, given)
         return self._command(word, drive, given)
 
-    def _command(self, word: str, drive: _BoardDrive, given: list[int]) -> str:
+    def _command(self, word: str, drive: BoardDrive, given: list[int]) -> str:
         """Duty and speed: only where the port commands the drive."""
         settings, machine = drive.program.settings, drive.program.machine
         if drive.program.panel.command != "serial":
@@ -305,7 +235,7 @@ class Board:
         drive.goal = None
         return f"ok {word}"
 
-    def _position(self, word: str, drive: _BoardDrive, given: list[int]) -> str:
+    def _position(self, word: str, drive: BoardDrive, given: list[int]) -> str:
         """Homing and moves."""
         machine, ends = drive.program.machine, drive.program.settings.ends
         if word == "move":
@@ -331,7 +261,7 @@ class Board:
         return "ok go"
 
     @staticmethod
-    def _zero(drive: _BoardDrive) -> str:
+    def _zero(drive: BoardDrive) -> str:
         """The counter is set to zero where it stands; what was homed to another zero is homed no more."""
         if drive.program.counting is None:
             return "no encoder"
@@ -340,7 +270,7 @@ class Board:
         drive.panel.homed, drive.goal = False, None
         return "ok zero"
 
-    def _inputs(self, drive: _BoardDrive, number: int) -> str:
+    def _inputs(self, drive: BoardDrive, number: int) -> str:
         """Every contact as it stands, in the order of BOUNCING (- for one that there is not), knob, sense and count."""
         there = {c.input for c in drive.program.contacts}
         bits = "".join(str(int(drive.contacts.get(n, False))) if n in there else "-" for n in BOUNCING)
@@ -350,7 +280,7 @@ class Board:
         )
         return f"{number} {bits} {knob} {sense} {drive.count}"
 
-    def _taken_in_hand(self, receiver: Receiver, number: int, drive: _BoardDrive) -> None:
+    def _taken_in_hand(self, receiver: Receiver, number: int, drive: BoardDrive) -> None:
         """What handsets press of a drive, and which of them has it in hand: it is let go once the drive rests."""
         pressed = receiver.pressed(number)
         drive.pressed = frozenset(pressed)
@@ -379,7 +309,7 @@ class Board:
             )
         return found
 
-    def _state(self, drive: _BoardDrive) -> str:
+    def _state(self, drive: BoardDrive) -> str:
         panel = drive.panel
         level = panel.applied_level
         way = {"forward": 1, "back": -1}.get(panel.machine.by_name[panel.mode].action, 0)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from string import Template
 
-from . import c_protocol, c_runtime
+from . import c_main, c_protocol, c_runtime
 from .c_names import bit_of, put, register
 from .c_source import PORT
 from .handset import ANSWERED_FOR, DEBOUNCE_MS, SPREAD, HandsetProgram
@@ -178,6 +178,6 @@ def c_handset(plan: HandsetProgram) -> str:
             lamp_off=put(plan.lamp, "0"),
         ),
         "\n",
-        fill(c_runtime.FOREVER, setup="\n".join(setup)),
+        fill(c_main.FOREVER, setup="\n".join(setup)),
     ]
     return stamped("".join(pieces), ("/*", " */"))

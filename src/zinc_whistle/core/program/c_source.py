@@ -9,10 +9,10 @@ from string import Template
 
 from ..laws.decoder import ILLEGAL
 from ..panel.runtime import BOUNCING, KNOB_LOST, KNOB_TOP, KNOB_ZERO, TRIP_FINE
+from . import c_main, c_radio, c_sequence
 from . import c_protocol as line
-from . import c_radio, c_sequence
 from . import c_runtime as runtime
-from .board import WINDOW
+from .board_parts import WINDOW
 from .c_drive import WIDE_LINE, _drive, _listed
 from .c_names import PRESCALERS, bit_of, channel_of, complementary, interrupt_of, pulsed_line, up_name, vector_of
 from .c_servo import _servo_code, _servo_parts, _servo_silent
@@ -68,7 +68,7 @@ def c_source(plan: ProgramPlan) -> str:
             by_hand="\n    if (k->hand)\n        by_hand(d, in);" if plan.remote is not None else "",
         ),
         "\n",
-        runtime.OWN,
+        c_main.OWN,
         _fill(
             line.PROTOCOL,
             version=str(VERSION),
@@ -80,12 +80,12 @@ def c_source(plan: ProgramPlan) -> str:
         c_radio.radio(plan),
         "\n",
         _fill(
-            runtime.MAIN,
+            c_main.MAIN,
             servo_silent=_servo_silent(plan),
             plays=_plays(plan),
             radio_tick="\n    radio_tick();" if plan.remote is not None else "",
         ),
-        _fill(runtime.FOREVER, setup="\n".join(setup(plan))),
+        _fill(c_main.FOREVER, setup="\n".join(setup(plan))),
     ]
     return stamped("".join(pieces), ("/*", " */"))
 

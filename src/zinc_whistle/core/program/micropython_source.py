@@ -15,7 +15,7 @@ from . import micropython_protocol as line
 from . import micropython_radio as radio
 from . import micropython_runtime as parts
 from . import micropython_sequence as sequence
-from .board import WINDOW
+from .board_parts import WINDOW
 from .keep import stamped
 from .planned import DriveProgram, NotYet, ProgramPlan, ServoProgram
 from .protocol import LONGEST, POLYNOMIAL, VERSION

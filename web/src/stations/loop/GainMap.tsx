@@ -69,8 +69,9 @@ function Drawn({ view, gain, integral }: { view: View; gain: number | null; inte
         )}
       </div>
       <figcaption className="field-help">
-        Right: gain, {short(columns[0])} to {short(columns.at(-1))} %/rpm. Up: integral time, {short(rows[0])} to {short(rows.at(-1))} ms; both by factors. The darker, the more it overshoots: from below 2 % by 2, 5,
-        10, 20, 40 %; grey: it does not come to the target within {view.seconds.toPrecision(2)} s.
+        Right: gain, {short(columns[0])} to {short(columns.at(-1))} %/rpm. Up: integral time, {short(rows[0])} to{" "}
+        {short(rows.at(-1))} ms; both by factors. The darker, the more it overshoots: from below 2 % by 2, 5, 10, 20, 40
+        %; grey: it does not come to the target within {view.seconds.toPrecision(2)} s.
         {x !== null && y !== null
           ? " The ring is the working point."
           : " There is no ring: the loop is proportional alone."}

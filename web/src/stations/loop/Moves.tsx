@@ -22,7 +22,7 @@ export function Moves() {
       if (!draft.draft) return;
       const [angle, time] = [Number(degrees.replace("−", "-")), Number(seconds)];
       if (!Number.isFinite(angle) || !degrees.trim()) throw new Error("Give the move in degrees of the output.");
-      if (!(time > 0 && time <= 30)) throw new Error("Look at between nothing and 30 s.");
+      if (!Number.isFinite(time) || !seconds.trim()) throw new Error("Give the time to look at in seconds.");
       setFound(
         await take(api.POST("/api/loop/moves", { body: { build: draft.draft, drive, degrees: angle, seconds: time } })),
       );

@@ -20,6 +20,7 @@ from .compute import LoopResult
 ACROSS = 60
 """Gains and integral times that the map looks at."""
 LONGEST_S = 30.0
+MOST_TURNS = 100
 STICKS = 1.3
 """Friction at rest over friction in motion (common practice, no source)."""
 
@@ -52,6 +53,8 @@ def moves_of(at: Context, solved: Circuit, encoder: EncoderResult, output_rad: f
     """A move of the output by an angle. ValueError with what is missing, or for a time that is too long."""
     if not 0 < seconds <= LONGEST_S:
         raise ValueError(f"Look at between nothing and {LONGEST_S:g} s.")
+    if abs(output_rad) > MOST_TURNS * 2 * math.pi:
+        raise ValueError(f"A move is at most {MOST_TURNS} turns of the output, either way.")
     bus, lost, ohms, henries, constant, inertia, load, friction, counts, ratio, period = _known(
         ("the supply", at.volts.nominal),
         ("the driver's drop", solved.lost_volts),

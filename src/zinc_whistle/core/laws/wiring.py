@@ -7,8 +7,10 @@ from ..algebra.kinds import (
     Ampere,
     AmperePerArea,
     Celsius,
+    Farad,
     Fraction,
     Gauge,
+    Hertz,
     Kelvin,
     Metre,
     Ohm,
@@ -16,12 +18,20 @@ from ..algebra.kinds import (
     Second,
     SquareMetre,
     Volt,
+    Watt,
 )
 from ..algebra.nodes import Constant
 from ..algebra.rules import rule
 
+ONE_MM = Constant("1 mm", 1e-3, "length")
+MELTS = Constant("80 A", 80.0, "current", "W. H. Preece 1888: copper, 80 A at a diameter of 1 mm (from memory)")
+TABLE_RISE = Constant("40 K", 40.0, "temperature difference", "70 °C of the wire less 30 °C of the table's air")
+BUS_LOW = Constant("0.4 V", 0.4, "voltage", "I²C-bus specification: an output pulls at least so low")
+BUS_SINKS = Constant("3 mA", 3e-3, "current", "I²C-bus specification: an output sinks at least that")
+BUS_RISE = Constant("0.8473", 0.8473, "number", "I²C-bus specification: ln(0.7/0.3), from 30 % to 70 % of the supply")
 BASE_DIAMETER = Constant("0.127 mm", 0.127e-3, "length", "ASTM B258: gauge 36")
 COPPER_RESISTIVITY = Constant("1.7241e−8 Ω·m", 1.7241e-8, "resistivity", "IACS, annealed copper at 20 °C")
+TWO_PI = Constant("2π", 6.283185307179586, "number")
 PI_QUARTER = Constant("π/4", 0.7853981633974483, "number")
 ONE_MIL2 = Constant("1 mil²", 0.0254e-3**2, "area")
 ONE_MM2 = Constant("1 mm²", 1e-6, "area")
@@ -122,3 +132,60 @@ def track_section(w: Metre, t: Metre) -> SquareMetre:
 @rule("ΔT", source="IPC-2221, turned over: I = k ΔT^0.44 A^0.725 (from memory)", title="Track warms by")
 def track_warms(I: Ampere, k: Ampere, A: SquareMetre) -> Kelvin:
     return ONE_KELVIN * exp(log(I / (k * exp(0.725 * log(A / ONE_MIL2)))) / 0.44)
+
+
+@rule("I_m", source="W. H. Preece 1888: heat made against heat given off by a bare wire", title="Wire melts")
+def melting_current(d: Metre) -> Ampere:
+    return MELTS * (d / ONE_MM) ** 1.5  # type: ignore[no-any-return]
+
+
+@rule(
+    "ΔT",
+    source="DIN VDE 0298-4, single cores in free air; a rise goes with the square of the current",
+    title="Wire warms by",
+)
+def wire_warms(I: Ampere, S: SquareMetre, k: Fraction) -> Kelvin:
+    return TABLE_RISE * (I / (k * FREE_WIRE * (S / ONE_MM2) ** 0.6)) ** 2  # type: ignore[no-any-return]
+
+
+@rule(
+    "I_z",
+    source="DIN VDE 0298-4, single cores in free air; other air and other insulation by the square root of the rise",
+    title="It may carry for good",
+)
+def may_carry(S: SquareMetre, k: Fraction, T_i: Celsius, T_a: Celsius) -> Ampere:
+    return k * FREE_WIRE * (S / ONE_MM2) ** 0.6 * sqrt((T_i - T_a) / TABLE_RISE)  # type: ignore[no-any-return]
+
+
+@rule("R_max", source="I²C-bus specification (UM10204), 7.1", title="Largest pull-up")
+def largest_pull_up(t_r: Second, C_b: Farad) -> Ohm:
+    return t_r / (BUS_RISE * C_b)
+
+
+@rule("R_min", source="I²C-bus specification (UM10204), 7.1", title="Smallest pull-up")
+def smallest_pull_up(V: Volt) -> Ohm:
+    return (V - BUS_LOW) / BUS_SINKS
+
+
+@rule(
+    "R",
+    source="Ohm's law: what the fault has above the zener, at the current that it bears",
+    title="Resistor, at least",
+)
+def clamp_resistor(V_f: Volt, V_z: Volt, P: Watt) -> Ohm:
+    return (V_f - V_z) * V_z / P
+
+
+@rule("R", source="corner of resistor and capacitor", title="Resistor, at most")
+def corner_resistor(f: Hertz, C: Farad) -> Ohm:
+    return 1 / (TWO_PI * f * C)
+
+
+@rule("P_z", source="what the resistor lets pass, at the zener's volts", title="Heat of the zener")
+def clamp_heat(V_f: Volt, V_z: Volt, R: Ohm) -> Watt:
+    return (V_f - V_z) / R * V_z
+
+
+@rule("P_R", source="Ohm's law", title="Heat of the resistor")
+def clamp_resistor_heat(V_f: Volt, V_z: Volt, R: Ohm) -> Watt:
+    return (V_f - V_z) ** 2 / R

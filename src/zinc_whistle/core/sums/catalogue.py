@@ -19,6 +19,7 @@ from .loop_sums import LOOP_SUMS
 from .part_sums import PART_SUMS
 from .stage_sums import STAGE_SUMS
 from .time_sums import TIME_SUMS
+from .wire_sums import WIRE_SUMS
 
 PRESCALERS = [1, 8, 64, 256, 1024]
 
@@ -275,5 +276,6 @@ SUMS: dict[str, Sum] = {
         *PART_SUMS,
         *TIME_SUMS,
         *LOOP_SUMS,
+        *WIRE_SUMS,
     )
 }

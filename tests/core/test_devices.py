@@ -6,11 +6,11 @@ import pytest
 
 from zinc_whistle.core.algebra.findings import Finding
 from zinc_whistle.core.assess import Assessment, assess
+from zinc_whistle.core.cases.wires.terminal import Terminal
 from zinc_whistle.core.model.build import Build, bind_build
 from zinc_whistle.core.model.signals import Peripheral
 from zinc_whistle.core.program.c_source import c_source
 from zinc_whistle.core.program.plan import plan_program
-from zinc_whistle.core.stations.wiring.terminal import Terminal
 from zinc_whistle.demo.data import lantern_carousel, puppet_stage
 
 

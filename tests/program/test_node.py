@@ -9,6 +9,7 @@ from pathlib import Path
 import pytest
 
 from zinc_whistle.core.assess import assess
+from zinc_whistle.core.cases.wires.terminal import Terminal
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.node import with_second
 from zinc_whistle.core.program.archive import type_this
@@ -17,7 +18,6 @@ from zinc_whistle.core.program.micropython_source import micropython_source
 from zinc_whistle.core.program.plan import plan_program
 from zinc_whistle.core.program.planned import NotYet, ProgramPlan
 from zinc_whistle.core.program.protocol import framed, unframed
-from zinc_whistle.core.stations.wiring.terminal import Terminal
 
 from .kit import Avr, Interpreter, compiled
 from .test_protocol import serial_build

@@ -11,9 +11,9 @@ from scipy.optimize import brentq
 
 from tests.kit import codes, staged, worked
 from zinc_whistle.core.assess import MotorAssessment, assess
+from zinc_whistle.core.cases.wires.contacts import contacts_of
 from zinc_whistle.core.model.build import Build, MotorDrive
 from zinc_whistle.core.simulation.scenario import simulate
-from zinc_whistle.core.stations.wiring.contacts import contacts_of
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, sample_parts, snow_fan
 
 from .kit import SHELF, altered, said, verdict

@@ -30,6 +30,7 @@ from . import (
     routes_signals,
     routes_simulation,
     routes_stage,
+    routes_wiring,
     routes_work,
 )
 from .heavy import Heavy
@@ -72,6 +73,7 @@ def create_app(store: Store, web: Path | None = None, *, processes: bool = False
     app.include_router(routes_signals.router)
     app.include_router(routes_simulation.router)
     app.include_router(routes_stage.router)
+    app.include_router(routes_wiring.router)
     app.add_exception_handler(NotFound, _not_found)
     app.add_exception_handler(Conflict, _conflict)
     app.add_exception_handler(Unreadable, _told)

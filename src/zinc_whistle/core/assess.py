@@ -47,6 +47,7 @@ from .stations.signals.radio import RadioResult
 from .stations.signals.sequences import SequenceResult
 from .stations.supply import shared_limits
 from .stations.supply.compute import SupplyResult
+from .stations.wiring import review
 from .stations.wiring.compute import WiringResult
 
 SHORT_LIST = 60
@@ -385,6 +386,7 @@ def assess(build: Build, shelf: Sequence[DriverPart] = (), readings: Sequence[Re
     shared += judge.all(sequences.checks(own, played))
     link = radio.compute(own)
     shared += judge.all(radio.checks(own, link, machines_of(drives)))
+    shared += judge.all(review.checks(own, solved.netlist, solved.drives))
     done = Assessment(
         build=own,
         bound=bound,

@@ -26,11 +26,15 @@ from .demand import Demand
 from .driving import Driving, heat_of
 from .encoder import EncoderResult
 from .motor import AtSupply, at_supply
+from .netlist import Netlist, netlist
+from .netlist.of_drive import of_driven, of_servo
 from .operating import Context, DriveContext, LoadContext, contexts, servo_rail
 from .pins import PinUse, allot, needed, on_board, play_buttons
 from .pulses import PULSE, PulsePlan, pulses
 from .servo import ServoResult
 from .shared_supply import SharedSupply
+from .wires.rows import DriveWires, wires
+from .wires.servo_rows import ServoWires, servo_wires
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -61,8 +65,14 @@ class Scene:
     supply: SharedSupply
     demands: tuple[Demand, ...]
     pins: tuple[PinUse, ...]
+    netlist: Netlist
     readings: tuple[Reading, ...]
     judge: Judge
+
+    @property
+    def driven(self) -> DrivenScene | None:
+        """This scene, if a driver switches the drive."""
+        return None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -72,6 +82,11 @@ class DrivenScene(Scene):
     at: DriveContext
     circuit: DriveCircuit
     driving: Driving | None
+    wires: DriveWires
+
+    @property
+    def driven(self) -> DrivenScene:
+        return self
 
     @property
     def logic_named(self) -> bool:
@@ -113,6 +128,7 @@ class ServoScene(Scene):
 
     drive: ServoDrive
     servo: ServoResult
+    wires: ServoWires
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,6 +138,7 @@ class Scenes:
     supply: SharedSupply
     demands: tuple[Demand, ...]
     drives: dict[str, Scene]
+    netlist: Netlist
 
 
 @dataclass(frozen=True, slots=True)
@@ -141,26 +158,41 @@ def scenes(build: Build, readings: Sequence[Reading], judge: Judge) -> Scenes:
     pins = _pins(build, ready, planned)
     demands = (*(_demand(r) for r in ready.values()), *_servo_demands(build, servos))
     together = shared_supply.compute(build, demands)
-    found: dict[str, Scene] = {}
     # A controller's other devices are told once, with its first drive that has a driver.
     first = {d.controller: d.id for d in reversed(build.driven) if d.signals.by_program}
+    controllers = {d.id: ready[d.id].at.controller if d.id in ready else _controller(build, d) for d in build.drives}
+    held = {
+        d.id: (*pins.get(d.id, ()), *(pins[on_board(at)] if first.get(at.id) == d.id else ()))
+        for d in build.drives
+        if (at := controllers[d.id])
+    }
+    driven_wires = {id: wires(r.at, r.circuit, held[id]) for id, r in ready.items()}
+    of_servos = {d.id: servo_wires(d, servos[d.id], held[d.id]) for d in build.servos}
+    harnesses = (
+        of_driven(ready[d.id].at, driven_wires[d.id], held[d.id])
+        if d.of_servo is None
+        else of_servo(build, d.of_servo, controllers[d.id], of_servos[d.id], held[d.id])
+        for d in build.drives
+    )
+    joined = netlist(build, harnesses)
+    found: dict[str, Scene] = {}
     for drive in build.drives:
-        at = ready[drive.id].at.controller if drive.id in ready else _controller(build, drive)
         common: dict[str, Any] = {
             "build": build,
             "drive": drive,
-            "controller": at,
+            "controller": controllers[drive.id],
             "supply": together,
             "demands": demands,
-            "pins": (*pins.get(drive.id, ()), *(pins[on_board(at)] if first.get(at.id) == drive.id else ())),
+            "pins": held[drive.id],
+            "netlist": joined,
             "readings": tuple(r for r in readings if r.drive == drive.id and not r.withdrawn),
             "judge": judge,
         }
         if drive.of_servo is not None:
-            found[drive.id] = ServoScene(**common, servo=servos[drive.id])
+            found[drive.id] = ServoScene(**common, servo=servos[drive.id], wires=of_servos[drive.id])
         else:
-            found[drive.id] = _driven_scene(ready[drive.id], common)
-    return Scenes(together, demands, found)
+            found[drive.id] = _driven_scene(ready[drive.id], common | {"wires": driven_wires[drive.id]})
+    return Scenes(together, demands, found, joined)
 
 
 def _driven_scene(ready: _Ready, common: dict[str, Any]) -> DrivenScene:

@@ -13,6 +13,7 @@ from ..algebra.kinds import (
     Hertz,
     Kelvin,
     Metre,
+    Number,
     Ohm,
     OhmPerMetre,
     Second,
@@ -26,6 +27,10 @@ from ..algebra.rules import rule
 ONE_MM = Constant("1 mm", 1e-3, "length")
 MELTS = Constant("80 A", 80.0, "current", "W. H. Preece 1888: copper, 80 A at a diameter of 1 mm (from memory)")
 TABLE_RISE = Constant("40 K", 40.0, "temperature difference", "70 °C of the wire less 30 °C of the table's air")
+PIN_FARAD = Constant("10 pF", 10e-12, "capacitance", "common practice, no source: one pin on the bus")
+LEAD_FARAD = Constant("100 pF/m", 100e-12, "capacitance per length", "common practice, no source: leads side by side")
+BUS_RISES = Constant("1 µs", 1e-6, "time", "I²C-bus specification (UM10204): rise at 100 kHz, at most")
+BREADBOARD = Constant("1 A", 1.0, "current", "common practice, no source: one contact of a breadboard")
 BUS_LOW = Constant("0.4 V", 0.4, "voltage", "I²C-bus specification: an output pulls at least so low")
 BUS_SINKS = Constant("3 mA", 3e-3, "current", "I²C-bus specification: an output sinks at least that")
 BUS_RISE = Constant("0.8473", 0.8473, "number", "I²C-bus specification: ln(0.7/0.3), from 30 % to 70 % of the supply")
@@ -155,6 +160,15 @@ def wire_warms(I: Ampere, S: SquareMetre, k: Fraction) -> Kelvin:
 )
 def may_carry(S: SquareMetre, k: Fraction, T_i: Celsius, T_a: Celsius) -> Ampere:
     return k * FREE_WIRE * (S / ONE_MM2) ** 0.6 * sqrt((T_i - T_a) / TABLE_RISE)  # type: ignore[no-any-return]
+
+
+@rule(
+    "C_b",
+    source="common practice, no source: 10 pF for each device's pin, 100 pF for each metre of lead",
+    title="Capacitance of the bus",
+)
+def bus_capacitance(n: Number, length: Metre) -> Farad:
+    return n * PIN_FARAD + length * LEAD_FARAD
 
 
 @rule("R_max", source="I²C-bus specification (UM10204), 7.1", title="Largest pull-up")

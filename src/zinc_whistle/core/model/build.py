@@ -165,6 +165,7 @@ class LoadDrive(_Driven):
         return self
 
 
+Ticked = Annotated[str, Field(max_length=200)]
 Drive = Annotated[MotorDrive | ServoDrive | LoadDrive, Field(discriminator="kind")]
 
 
@@ -193,6 +194,7 @@ class Build(ListOwner):
     sequences: list[Sequence] = listing("Sequences", columns=False, most=8)
     radio: Radio = Field(default_factory=Radio, description="Radio")
     handsets: list[Handset] = listing("Handsets", columns=False, most=MOST_HANDSETS)
+    made: list[Ticked] = Field(default_factory=list, max_length=2000, description="Connections and steps that are made")
     interlocks: list[Interlock] = listing(
         "Interlocks",
         help="A drive runs only while another is as it should be; else the program stops it, whoever ordered it.",

@@ -8,7 +8,7 @@ import { Program } from "./Program";
 import { Pulses } from "./Pulses";
 import { Sequences } from "./Sequences";
 import { Simulation } from "./Simulation";
-import { Tabs, type Page } from "./Tabs";
+import { Tabs, type Page } from "@/shared/Tabs";
 import { TimerCircuit } from "./TimerCircuit";
 import { Timers } from "./Timers";
 import "./signals.css";

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from ...algebra.preferred import at_least
 from ...algebra.quantities import phrase
 from ...cases.controller_feed import is_rail
+from ...cases.wires.rows import serial_pins
 from ...laws import supply as supply_laws
 from ...model.build import Build
 from ...model.handset import Handset
@@ -48,10 +49,7 @@ def board_wires(controller: Controller) -> list[HandsetWire]:
 
 def _module(controller: Controller) -> list[HandsetWire]:
     """A module hangs on the line over which the program is loaded: its output is taken off for that."""
-    serial = [p.label for p in controller.pins if "serial" in p.can]
-    hears, tells = (serial[0], serial[1]) if len(serial) > 1 else ("serial in", "serial out")
-    if hears.upper().startswith("TX"):
-        hears, tells = tells, hears
+    hears, tells = serial_pins(controller)
     logic = controller.logic_v.value
     rail = phrase(logic, "voltage") if logic is not None else "logic supply"
     return [

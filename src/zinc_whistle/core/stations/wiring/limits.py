@@ -5,10 +5,10 @@ from __future__ import annotations
 from ...algebra.limits import Check, claim, upper
 from ...algebra.nodes import Constant, Figure
 from ...cases.operating import DriveContext, WireFigures
+from ...cases.wires.terminal import GROUND
 from ...laws import wiring as rules
 from ...model.build import ServoDrive
 from .compute import STATION, WiringResult
-from .terminal import GROUND
 
 MOST_DENSITY = Constant("6 A/mm²", 6e6, "current density", "common practice, no source: short open wiring")
 
@@ -39,9 +39,9 @@ def checks(at: DriveContext, result: WiringResult) -> list[Check]:
         claim(
             "wiring.made",
             station=STATION,
-            title="Every connection is made",
+            title="No connection is left out",
             holds=not missing,
-            todo=f"Still open: {', '.join(c.signal for c in missing[:4])}.",
+            todo=f"Left out: {', '.join(c.signal for c in missing[:4])}.",
             drive=drive,
             over="warn",
             where=f"{wiring.path}.left_out",

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from ...cases.scene import DrivenScene, Outcome, ServoScene
-from . import compute, fuse_limits, limits
-from . import servo as servo_wires
+from . import compute, fuse_limits, limits, run_limits
 
 LARGE_CURRENT_A = 10.0
 """Above it a stall melts thin wire (common practice, no source)."""
@@ -12,14 +11,23 @@ LARGE_CURRENT_A = 10.0
 
 def driven(scene: DrivenScene) -> Outcome:
     """Connections, pins and wires of a drive with a driver."""
-    result = compute.compute(scene.at, scene.circuit, scene.pins)
-    return Outcome(results={"wiring": result}, checks=[*limits.checks(scene.at, result), *fuse_limits.checks(scene.at)])
+    result = compute.compute(scene)
+    return Outcome(
+        results={"wiring": result},
+        checks=[
+            *limits.checks(scene.at, result),
+            *run_limits.checks(scene.at, scene.circuit),
+            *fuse_limits.checks(scene.at),
+        ],
+    )
 
 
 def servo(scene: ServoScene) -> Outcome:
     """Connections of a servo."""
-    result = servo_wires.for_servo(scene.drive, scene.servo, scene.pins)
-    return Outcome(results={"wiring": result}, checks=limits.servo_checks(scene.drive, result))
+    result = compute.for_servo(scene)
+    run = scene.drive.wiring.signal_run
+    ends = run_limits.contact(run, scene.servo.any_stall, code="servo", words="servo", drive=scene.drive.id)
+    return Outcome(results={"wiring": result}, checks=[*limits.servo_checks(scene.drive, result), *ends])
 
 
 def cautions(scene: DrivenScene, outcome: Outcome) -> list[str]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ...cases.operating import DriveContext
+from ..operating import DriveContext
 from .terminal import Row, Terminal, grounded
 
 

@@ -2,17 +2,27 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from ...algebra.nodes import Figure
-from ...cases.operating import wire
-from ...cases.pins import PinUse
-from ...cases.servo import ServoResult
 from ...laws import wiring as rules
 from ...model.build import ServoDrive
-from .compute import Connection, WiringResult, _ground_groups
+from ..operating import wire
+from ..pins import PinUse
+from ..servo import ServoResult
+from .connection import Connection
 from .terminal import GROUND, Role, Terminal
 
 
-def for_servo(drive: ServoDrive, result: ServoResult, pins: tuple[PinUse, ...]) -> WiringResult:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ServoWires:
+    """The wires of a servo, and what drops in them with it stalled."""
+
+    connections: tuple[Connection, ...]
+    drop: Figure
+
+
+def servo_wires(drive: ServoDrive, result: ServoResult, pins: tuple[PinUse, ...]) -> ServoWires:
     """Three wires: signal from the controller, plus from the rail, and the ground that both share."""
     left_out = set(drive.wiring.left_out)
     run = drive.wiring.signal_run
@@ -28,8 +38,7 @@ def for_servo(drive: ServoDrive, result: ServoResult, pins: tuple[PinUse, ...]) 
                 end=end,
                 signal=signal,
                 colour=colour,
-                gauge=run.gauge.value,
-                length_m=run.length.value,
+                run=run,
                 current=worst if drop is not None else None,
                 drop=drop,
                 made=id not in left_out,
@@ -96,12 +105,4 @@ def for_servo(drive: ServoDrive, result: ServoResult, pins: tuple[PinUse, ...]) 
             role="logic",
             drop=None,
         )
-    connections = tuple(rows)
-    return WiringResult(
-        connections,
-        pins,
-        motor_drop=drop,
-        motor_density=rules.current_density(worst, carrying.area, title="Current density to the servo, stalled"),
-        motor_drop_share=rules.drop_share(drop, result.rail),
-        grounds=_ground_groups(connections),
-    )
+    return ServoWires(connections=tuple(rows), drop=drop)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterator
 
-from ...cases.polarity import tied_lines
 from ...model.driver import DriverPart
+from ..polarity import tied_lines
 from .terminal import Row, Terminal, grounded
 
 BLOCK, LOGIC = "inverters", "logic +"

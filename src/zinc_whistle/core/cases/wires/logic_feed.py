@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from ...algebra.quantities import phrase
-from ...cases.operating import DriveContext
 from ...model.supply import Regulator
+from ..operating import DriveContext
 from .terminal import Row, Terminal, grounded
 
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ...cases.operating import DriveContext
-from ...cases.truth import truth_table
+from ..operating import DriveContext
+from ..truth import truth_table
 from .terminal import Row, Terminal, grounded
 
 

@@ -1,0 +1,1 @@
+"""The wires of each drive, one by one, as the design asks for them."""

@@ -1,0 +1,291 @@
+"""What the wiring sheet shows of the netlist: parts, wires, pins, and the lists that are worked off by hand."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+from ..core.algebra.quantities import phrase
+from ..core.assess import Assessment, DriveAssessment
+from ..core.cases.netlist import Netlist, Part, Wire
+from ..core.cases.wires.terminal import Role, Terminal
+from ..core.design.assembly import AssemblyStep, assembly, tools
+from ..core.design.bill import Bill, bill
+from ..core.design.continuity import Probe, probes
+from ..core.design.netlist_table import wire_current
+from .views import text_of
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PinOfPart:
+    """A terminal of a part, and the net that it is in (empty: nothing is joined to it)."""
+
+    name: str
+    net: str
+    row: str = ""
+    """The row of the board that it stands in, where that is known."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PartView:
+    """A part that stands by itself, as it is drawn."""
+
+    id: str
+    kind: str
+    title: str
+    pins: list[PinOfPart]
+    altered: list[str]
+    mine: bool
+    """Whether the drive in hand has to do with it."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ConnectionView:
+    """One wire of the build."""
+
+    id: str
+    start_part: str
+    start_name: str
+    start_pin: str
+    end_part: str
+    end_name: str
+    end_pin: str
+    signal: str
+    net: str
+    colour: str
+    gauge: str
+    length: str
+    current: str
+    drop: str
+    role: Role
+    made: bool
+    fitted: bool
+    mine: bool
+    own: str
+    """Its name in the drive in hand, by which the builder leaves it out."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PinView:
+    """A signal and the controller pin that carries it."""
+
+    signal: str
+    needs: str
+    pin: str
+    pin_id: str
+    program: str
+    fixed: bool
+    refusal: str
+    choices: list[str] = field(default_factory=list)
+    choice_labels: list[str] = field(default_factory=list)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProbeView:
+    """Two places to touch with a meter, and what it must say."""
+
+    id: str
+    one: str
+    other: str
+    must: str
+    says: str
+    done: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MarkView:
+    """How a part goes in the right way round."""
+
+    part: str
+    words: str
+    bands: list[str]
+    back: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AssemblyView:
+    """One step of the work."""
+
+    id: str
+    title: str
+    why: str
+    items: list[str]
+    marks: list[MarkView]
+    look: list[str]
+    done: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BillView:
+    """One line of the bill."""
+
+    what: str
+    value: str
+    number: str
+    spares: str
+    each: str
+    price: str
+    where: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WiringPicture:
+    """The sheet of the whole build, with the drive in hand told apart."""
+
+    title: str
+    issue: str
+    parts: list[PartView]
+    connections: list[ConnectionView]
+    pins: list[PinView]
+    unused: list[str]
+    probes: list[ProbeView]
+    steps: list[AssemblyView]
+    tools: list[str]
+    bill: list[BillView]
+    bill_sum: str
+    drive_path: str
+    made: int
+    to_make: int
+    kind: Literal["wiring"] = "wiring"
+
+
+def wiring_picture(all: Assessment, done: DriveAssessment) -> WiringPicture:
+    """The wiring of a whole build, seen from one of its drives."""
+    build, net, id = all.build, done.wiring.netlist, done.drive.id
+    ticked = set(build.made)
+    outer = [p for p in net.parts.values() if not p.on]
+    touched = {net.under(t.block) for w in net.wires if _mine(w, id) for t in (w.start, w.end)}
+    rows = {p.label: p.place.rstrip("0123456789") for c in build.controllers for p in c.pins}
+    leads = net.leads
+    found = bill(build, net)
+    return WiringPicture(
+        title=build.name,
+        issue=build.issue,
+        parts=[_part(net, p, p.id in touched, rows) for p in outer],
+        connections=[_wire(net, w, id) for w in leads],
+        pins=_pins(done),
+        unused=[f"{net.parts[t.block].name}, {t.pin}" for t in net.unused if not net.parts[t.block].on],
+        probes=[_probe(net, p, ticked) for p in probes(net)],
+        steps=[_step(s, ticked) for s in assembly(net)],
+        tools=list(tools(net)),
+        bill=_bill(found),
+        bill_sum=_sum(found),
+        drive_path=done.drive.wiring.path,
+        made=sum(1 for w in leads if w.fitted and w.made),
+        to_make=sum(1 for w in leads if w.fitted),
+    )
+
+
+def _mine(w: Wire, drive: str) -> bool:
+    return any(d == drive for d, _ in w.own)
+
+
+def _part(net: Netlist, part: Part, mine: bool, rows: dict[str, str]) -> PartView:
+    leads = {t for w in net.leads for t in (w.start, w.end)}
+    pins = [
+        PinOfPart(
+            name=name,
+            net=joined.id if (joined := net.net_of.get(t)) is not None else "",
+            row=rows.get(name, "") if part.kind == "controller" else "",
+        )
+        for name in part.pins
+        if (t := Terminal(part.id, name)) in leads
+    ]
+    return PartView(id=part.id, kind=part.kind, title=part.name, pins=pins, altered=list(part.altered), mine=mine)
+
+
+def _wire(net: Netlist, w: Wire, drive: str) -> ConnectionView:
+    gauge, length = (w.run.gauge.value, w.run.length.value) if w.run is not None else (None, None)
+    amps = wire_current(w.currents)
+    joined = net.net_of.get(w.start)
+    return ConnectionView(
+        id=w.id,
+        start_part=w.start.block,
+        start_name=net.parts[w.start.block].name,
+        start_pin=w.start.pin,
+        end_part=w.end.block,
+        end_name=net.parts[w.end.block].name,
+        end_pin=w.end.pin,
+        signal=w.name,
+        net=joined.id if joined is not None else "",
+        colour=w.colour,
+        gauge="" if gauge is None else f"AWG {gauge:.0f}",
+        length="" if length is None else phrase(length, "length", "m"),
+        current="" if amps is None else phrase(amps, "current"),
+        drop=text_of(w.drop) if w.drop is not None else "",
+        role=w.role,
+        made=w.made,
+        fitted=w.fitted,
+        mine=_mine(w, drive),
+        own=next((name for d, name in w.own if d == drive), ""),
+    )
+
+
+def _pins(done: DriveAssessment) -> list[PinView]:
+    controller = done.scene.controller
+    views = []
+    for use in done.wiring.pins:
+        able = [x for x in controller.pins if use.needs in x.can]
+        views.append(
+            PinView(
+                signal=use.signal,
+                needs=use.needs,
+                pin=use.pin.label if use.pin else "",
+                pin_id=use.pin.id if use.pin else "",
+                program=use.pin.program if use.pin else "",
+                fixed=use.fixed,
+                refusal=use.refusal,
+                choices=[x.id for x in able],
+                choice_labels=[f"{x.label} (program {x.program})" for x in able],
+            )
+        )
+    return views
+
+
+def _probe(net: Netlist, p: Probe, ticked: set[str]) -> ProbeView:
+    one, other = (f"{net.parts[t.block].name}, {t.pin}" for t in (p.one, p.other))
+    return ProbeView(id=p.id, one=one, other=other, must=p.must, says=p.says, done=p.id in ticked)
+
+
+def _step(s: AssemblyStep, ticked: set[str]) -> AssemblyView:
+    marks = [MarkView(part=m.part, words=m.words, bands=list(m.bands), back=m.back) for m in s.marks]
+    return AssemblyView(
+        id=s.id, title=s.title, why=s.why, items=list(s.items), marks=marks, look=list(s.look), done=s.id in ticked
+    )
+
+
+def _euros(value: float | None) -> str:
+    return "not known" if value is None else phrase(value, "price", "€")
+
+
+def _bill(found: Bill) -> list[BillView]:
+    lines = [
+        BillView(
+            what=x.what,
+            value=x.value,
+            number=f"{x.number:g} {x.unit}".strip(),
+            spares=f"+ {x.spares}" if x.spares else "",
+            each=_euros(x.each),
+            price=_euros(x.price),
+            where="; ".join(x.where),
+        )
+        for x in found.lines
+    ]
+    if found.boards:
+        lines.append(
+            BillView(
+                what="Boards and delivery",
+                value=f"share of one of {found.pieces}",
+                number="1",
+                spares="",
+                each=_euros(found.boards),
+                price=_euros(found.boards),
+                where="",
+            )
+        )
+    return lines
+
+
+def _sum(found: Bill) -> str:
+    unknown = f"; {found.unpriced} lines have no price yet" if found.unpriced else ""
+    return f"All that has a price, without spares: {_euros(found.known)}{unknown}."

@@ -1,0 +1,195 @@
+import Button from "@mui/material/Button";
+import { useRef, useState, type PointerEvent } from "react";
+import { saveBlob, saveFile } from "@/shared/files";
+import { ROW, shortened, type Laid, type LaidPart, type Wiring } from "./layout";
+
+const KEPT = [
+  "fill",
+  "stroke",
+  "stroke-width",
+  "stroke-dasharray",
+  "font-family",
+  "font-size",
+  "font-weight",
+  "opacity",
+];
+const SHARP = 2;
+const STEP = 1.4;
+const CLOSEST = 6;
+
+/** The drawing as a file of its own: what the style sheets say is written into it. */
+function drawnText(svg: SVGSVGElement, laid: Laid): string {
+  const copy = svg.cloneNode(true) as SVGSVGElement;
+  copy.setAttribute("xmlns", "http://www.w3.org/2000/svg");
+  copy.setAttribute("viewBox", `0 0 ${laid.width} ${laid.height}`);
+  copy.setAttribute("width", `${laid.width}`);
+  copy.setAttribute("height", `${laid.height}`);
+  const originals = svg.querySelectorAll("*");
+  copy.querySelectorAll("*").forEach((el, i) => {
+    const style = getComputedStyle(originals[i] as Element);
+    for (const name of KEPT) (el as SVGElement).style.setProperty(name, style.getPropertyValue(name));
+  });
+  return copy.outerHTML;
+}
+
+async function asPng(text: string, laid: Laid): Promise<Blob | null> {
+  const image = new Image();
+  image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(text)}`;
+  await image.decode();
+  const canvas = document.createElement("canvas");
+  canvas.width = laid.width * SHARP;
+  canvas.height = laid.height * SHARP;
+  const pen = canvas.getContext("2d");
+  if (!pen) return null;
+  pen.fillStyle = "#fff";
+  pen.fillRect(0, 0, canvas.width, canvas.height);
+  pen.drawImage(image, 0, 0, canvas.width, canvas.height);
+  return new Promise((resolve) => canvas.toBlob(resolve, "image/png"));
+}
+
+/** What part of the drawing is seen: wheel and buttons come closer, dragging moves it. */
+function useView(laid: Laid) {
+  const [view, setView] = useState({ zoom: 1, x: 0, y: 0 });
+  const held = useRef<{ x: number; y: number } | null>(null);
+  const [width, height] = [laid.width / view.zoom, laid.height / view.zoom];
+  const within = (x: number, y: number, zoom: number) => ({
+    zoom,
+    x: Math.min(Math.max(x, 0), laid.width - laid.width / zoom),
+    y: Math.min(Math.max(y, 0), laid.height - laid.height / zoom),
+  });
+  const closer = (by: number) =>
+    setView((v) => {
+      const zoom = Math.min(Math.max(v.zoom * by, 1), CLOSEST);
+      const [w, h] = [laid.width / v.zoom, laid.height / v.zoom];
+      return within(v.x + (w - laid.width / zoom) / 2, v.y + (h - laid.height / zoom) / 2, zoom);
+    });
+  const moved = (dx: number, dy: number) => setView((v) => within(v.x + dx, v.y + dy, v.zoom));
+  return {
+    zoom: view.zoom,
+    box: `${view.x} ${view.y} ${width} ${height}`,
+    closer,
+    whole: () => setView({ zoom: 1, x: 0, y: 0 }),
+    onPointerDown: (e: PointerEvent<SVGSVGElement>) => {
+      if (view.zoom > 1) held.current = { x: e.clientX, y: e.clientY };
+    },
+    onPointerMove: (e: PointerEvent<SVGSVGElement>) => {
+      if (!held.current) return;
+      const scale = width / e.currentTarget.clientWidth;
+      moved((held.current.x - e.clientX) * scale, (held.current.y - e.clientY) * scale);
+      held.current = { x: e.clientX, y: e.clientY };
+    },
+    onPointerUp: () => {
+      held.current = null;
+    },
+  };
+}
+
+type Hot = { hot: string; onHot: (net: string) => void };
+
+function Block({ part, hot, onHot }: { part: LaidPart } & Hot) {
+  return (
+    <g transform={`translate(${part.x} ${part.y})`} className={part.mine ? "" : "others"}>
+      <rect width={part.width} height={part.height} className="block" />
+      <text x={part.width / 2} y={17} textAnchor="middle" className="strong">
+        {shortened(part.title)}
+      </text>
+      {part.at.map((pin) => (
+        <g
+          key={pin.side + pin.name}
+          className={hot && hot === pin.net ? "pin-hot" : ""}
+          onPointerEnter={() => onHot(pin.net)}
+          onPointerLeave={() => onHot("")}
+        >
+          <circle cx={pin.side === "WEST" ? 0 : part.width} cy={pin.y} r="3" className="pin" />
+          <text
+            x={pin.side === "WEST" ? 8 : part.width - 8}
+            y={pin.y + 4}
+            textAnchor={pin.side === "WEST" ? "start" : "end"}
+          >
+            {pin.name}
+          </text>
+        </g>
+      ))}
+      {part.altered.map((words, i) => (
+        <text
+          key={words}
+          x={part.width / 2}
+          y={part.height - 10 - (part.altered.length - 1 - i) * ROW}
+          textAnchor="middle"
+          className="altered"
+        >
+          {words}
+        </text>
+      ))}
+    </g>
+  );
+}
+
+/** The harness of the whole build, the drive in hand in full strength; it can be kept as an SVG or PNG file. */
+export function Harness({ laid, p, hot, onHot }: { laid: Laid; p: Wiring } & Hot) {
+  const svg = useRef<SVGSVGElement>(null);
+  const view = useView(laid);
+  const mine = new Set(p.connections.filter((c) => c.mine).map((c) => c.id));
+  const open = new Set(p.connections.filter((c) => !c.made).map((c) => c.id));
+  const some = mine.size > 0 && mine.size < laid.wires.length;
+  const keep = async (as: "svg" | "png") => {
+    if (!svg.current) return;
+    const text = drawnText(svg.current, laid);
+    if (as === "svg") return saveFile("harness.svg", text, "image/svg+xml");
+    const blob = await asPng(text, laid);
+    if (blob) saveBlob("harness.png", blob);
+  };
+  const strength = (w: { id: string; net: string }) => {
+    if (hot) return hot === w.net ? "wire-hot" : "wire-far";
+    return some && !mine.has(w.id) ? "wire-far" : "";
+  };
+  return (
+    <div className="harness">
+      <svg
+        ref={svg}
+        id="harness"
+        viewBox={view.box}
+        style={{ aspectRatio: `${laid.width} / ${laid.height}`, maxWidth: laid.width * 1.1 }}
+        className={`drawing${view.zoom > 1 ? " can-move" : ""}`}
+        role="img"
+        aria-label={`Harness of ${laid.parts.length} parts and ${laid.wires.length} wires; the table says the same`}
+        onPointerDown={view.onPointerDown}
+        onPointerMove={view.onPointerMove}
+        onPointerUp={view.onPointerUp}
+        onPointerLeave={view.onPointerUp}
+      >
+        {laid.wires.map((w) => (
+          <g key={w.id} className={strength(w)} onPointerEnter={() => onHot(w.net)} onPointerLeave={() => onHot("")}>
+            <path d={w.d} className="wire-edge" />
+            <path d={w.d} className={`wire wire-${w.colour}${open.has(w.id) ? " wire-open" : ""}`} />
+            {w.stripe && <path d={w.d} className={`wire wire-${w.stripe} wire-stripe`} />}
+          </g>
+        ))}
+        {laid.parts.map((part) => (
+          <Block key={part.id} part={part} hot={hot} onHot={onHot} />
+        ))}
+      </svg>
+      <div className="harness-tools">
+        <Button size="small" onClick={() => view.closer(STEP)} aria-label="Closer">
+          +
+        </Button>
+        <Button size="small" onClick={() => view.closer(1 / STEP)} aria-label="Farther">
+          −
+        </Button>
+        <Button size="small" onClick={view.whole} disabled={view.zoom === 1}>
+          Whole
+        </Button>
+        <Button size="small" onClick={() => void keep("svg")}>
+          Keep as SVG
+        </Button>
+        <Button size="small" onClick={() => void keep("png")}>
+          Keep as PNG
+        </Button>
+        <span className="quiet">
+          {open.size > 0 ? "Dashed: not ticked as made yet. " : ""}
+          {some ? "Pale: other drives'." : ""}
+        </span>
+      </div>
+    </div>
+  );
+}

@@ -561,6 +561,53 @@ PAIRS = (
         "wiring.ground", "carousel", {f"{D}wiring.left_out": "ground"}, {}, "the controller's ground hangs in the air"
     ),
     Pair("wiring.made", "carousel", {f"{D}wiring.left_out": "signal:DIR"}, {}, "a wire is missing"),
+    *(
+        _at(
+            f"wiring.{code}_heat",
+            "carousel",
+            f"{path}.gauge",
+            "39",
+            "38",
+            because="AWG 39 is 0.0063 mm²: 0.8 × 18.7 A × 0.0063^0.6 × √(35/40) = 0.67 A in 35 °C, AWG 38 0.77; it is 0.69",
+        )
+        for code, path in (("supply", f"{U}supply_run"), ("motor", f"{D}wiring.motor_run"))
+    ),
+    *(
+        _at(
+            f"wiring.{code}_contact",
+            "carousel",
+            f"{path}.contact_a",
+            "0.47 A",
+            "0.5 A",
+            because="0.487 A warm it: the contact bears 0.47 A",
+            **{f"{path}.ends": "plug"},
+        )
+        for code, path in (("supply", f"{U}supply_run"), ("motor", f"{D}wiring.motor_run"))
+    ),
+    _at(
+        "wiring.servo_contact",
+        "10",
+        f"{D}wiring.signal_run.contact_a",
+        "0.8 A",
+        "1 A",
+        because="stalled it draws 0.9 A",
+        **{f"{D}wiring.signal_run.ends": "plug"},
+    ),
+    _at(
+        "wiring.encoder_leads",
+        "carousel",
+        f"{D}wiring.laid",
+        "beside",
+        "twisted",
+        because="0.4 m beside the motor's leads, whose pulses are counted",
+    ),
+    Pair(
+        "wiring.return",
+        "carousel",
+        {f"{D}wiring.left_out": "ground"},
+        {},
+        "the controller's ground hangs in the air: PWM and DIR have no way back",
+    ),
     Pair("wiring.pins", "carousel", {"controllers.c1.pins": ""}, {}, "a controller without pins"),
     _at(
         "wiring.servo_drop",

@@ -18,7 +18,6 @@ from zinc_whistle.core.model.build import Build, MotorDrive
 from zinc_whistle.core.model.driver import DriverPart
 from zinc_whistle.core.model.given import Given
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, sample_parts
-from zinc_whistle.sheets.wiring import altered_on
 
 from .kit import SHELF, altered, said, verdict
 from .test_told_by import motor_of, with_part
@@ -317,10 +316,16 @@ def test_lamps_that_cannot_be_read_are_told() -> None:
 def test_an_alteration_is_written_on_the_drawn_board_until_it_is_undone() -> None:
     build = on_board("stack-twin-2a5")
     build.units[0].alterations = [Alteration(id="a1", kind="link cut", which="BRAKE")]
-    unit = build.units[0]
-    assert altered_on(unit) == {"driver": ["link cut: BRAKE"]}
-    unit.alterations[0].undone = "yes"
-    assert altered_on(unit) == {}
+    drawn = partial(_altered_parts, build)
+    assert drawn() == {"unit u1": ("link cut: BRAKE",)}
+    build.units[0].alterations[0].undone = "yes"
+    assert drawn() == {}
+
+
+def _altered_parts(build: Build) -> dict[str, tuple[str, ...]]:
+    """The parts of the harness on which something is written as altered."""
+    parts = assess(build).drives["d1"].wiring.netlist.parts
+    return {id: p.altered for id, p in parts.items() if p.altered}
 
 
 def test_joined_channels_each_sense_their_share() -> None:

@@ -38,6 +38,8 @@ ELSEWHERE = {
     "panel.": "tests/core/test_panel.py: each rule of the panel's machine by machines that keep and break it",
     "radio.": "tests/core/test_radio.py: each check of the link and of a handset, and its neighbour",
     "servo.pose": "tests/core/test_servo_and_other_loads.py: a pose within its travel, and one beyond",
+    "wiring.*.shared": "tests/core/test_review.py: two drives that one lead bears, and does not",
+    "wiring.*.bus": "tests/core/test_review.py: a bus that is too long for any pull-up, and one that is not",
     "bench.": "readings against what was expected of them: tests/core/test_wiring_and_bench.py",
 }
 
@@ -50,9 +52,9 @@ def base(name: str) -> Build:
 
 
 def general(code: str) -> str:
-    """A code without the name of a source or a regulator."""
+    """A code without the name of a source, a regulator or a controller."""
     words = code.split(".")
-    return f"{words[0]}.*.{words[2]}" if words[0] == "supply" and len(words) == 3 else code
+    return f"{words[0]}.*.{words[2]}" if words[0] in ("supply", "wiring") and len(words) == 3 else code
 
 
 def found(pair: Pair, changes: dict[str, str], name: str) -> list[Finding]:

@@ -145,6 +145,16 @@ class ChangeView(BaseModel):
     note: str
 
 
+class PinWayView(BaseModel):
+    """A way out where signals have no pin or timer: what it changes, what is left, and what would be exceeded."""
+
+    label: str
+    changes: list[ChangeView]
+    emptied: list[str]
+    left: int
+    breaks: list[str]
+
+
 class CaptureColumn(BaseModel):
     """One column of a capture: its name and unit as written, what it likely is, its first values and its shape."""
 

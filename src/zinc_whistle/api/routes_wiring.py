@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, HTTPException, Response
+from fastapi import APIRouter, HTTPException, Request, Response
 
 from ..core.assess import DriveAssessment, assess
 from ..core.design.bill import bill, to_csv
 from ..core.design.netlist_table import netlist_csv
+from ..core.design.pin_ways import pin_ways
 from . import models
+from .heavy import heavy
 from .routes_builds import MISSING
 from .safety import StrictRoute
 
@@ -25,6 +27,26 @@ def bill_file(body: models.OfDrive) -> Response:
     """The bill of materials of a whole build, as CSV."""
     done = _drive(body)
     return _file(to_csv(bill(done.scene.build, done.wiring.netlist)), "bill.csv")
+
+
+@router.post("/ways")
+async def ways_out(request: Request, body: models.OfDrive) -> list[models.PinWayView]:
+    """Changes that give a place to signals that have none, each tried on the whole build."""
+    return await heavy(request, _ways, body.model_dump_json())
+
+
+def _ways(asked: str) -> list[models.PinWayView]:
+    body = models.OfDrive.model_validate_json(asked)
+    return [
+        models.PinWayView(
+            label=w.label,
+            changes=[models.ChangeView.model_validate(c) for c in w.changes],
+            emptied=list(w.emptied),
+            left=w.left,
+            breaks=list(w.breaks),
+        )
+        for w in pin_ways(body.build)
+    ]
 
 
 def _drive(body: models.OfDrive) -> DriveAssessment:

@@ -93,13 +93,22 @@ class ProbeView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class MarkView:
-    """How a part goes in the right way round."""
+class ItemView:
+    """One thing to put in, and what tells it apart and the right way round."""
 
-    part: str
-    words: str
+    what: str
+    mark: str
     bands: list[str]
+    fine: list[str]
     back: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ItemsOn:
+    """Things that go on one board (empty: what stands by itself)."""
+
+    on: str
+    items: list[ItemView]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -109,8 +118,7 @@ class AssemblyView:
     id: str
     title: str
     why: str
-    items: list[str]
-    marks: list[MarkView]
+    groups: list[ItemsOn]
     look: list[str]
     done: bool
 
@@ -248,10 +256,12 @@ def _probe(net: Netlist, p: Probe, ticked: set[str]) -> ProbeView:
 
 
 def _step(s: AssemblyStep, ticked: set[str]) -> AssemblyView:
-    marks = [MarkView(part=m.part, words=m.words, bands=list(m.bands), back=m.back) for m in s.marks]
-    return AssemblyView(
-        id=s.id, title=s.title, why=s.why, items=list(s.items), marks=marks, look=list(s.look), done=s.id in ticked
-    )
+    groups: dict[str, list[ItemView]] = {}
+    for x in s.items:
+        view = ItemView(what=x.what, mark=x.mark, bands=list(x.bands), fine=list(x.fine), back=x.back)
+        groups.setdefault(x.on, []).append(view)
+    on = [ItemsOn(on=name, items=items) for name, items in groups.items()]
+    return AssemblyView(id=s.id, title=s.title, why=s.why, groups=on, look=list(s.look), done=s.id in ticked)
 
 
 def _euros(value: float | None) -> str:

@@ -42,6 +42,9 @@ class PinUse:
     pin: Pin | None
     fixed: bool
     refusal: str = ""
+    rivals: tuple[str, ...] = ()
+    """Of a signal without a pin: the fewest signals that cannot all have one, itself among them, as (drive, signal)
+    joined by a slash."""
 
 
 Wants = Sequence[tuple[str, str]]
@@ -178,9 +181,21 @@ def allot(
     devices = device_wants(controller)
     open_ += [((controller.id, signal), need) for signal, need in devices]
     free = [p for p in controller.pins if p.id not in taken]
-    for (key, need), pin in zip(open_, _matched([(key[1], need) for key, need in open_], free), strict=True):
-        refusal = "" if pin is not None else f"no free pin can do {_ability(need)}"
-        uses[key] = PinUse(key[1], need, pin, False, refusal)
+    wanted = [(key[1], need) for key, need in open_]
+    got = _matched(wanted, free)
+    for place, ((key, need), pin) in enumerate(zip(open_, got, strict=True)):
+        if pin is not None:
+            uses[key] = PinUse(key[1], need, pin, False)
+            continue
+        rivals, pins = rivals_of(place, wanted, free, got)
+        uses[key] = PinUse(
+            key[1],
+            need,
+            None,
+            False,
+            f"no free pin can do {_ability(need)}{_told(wanted, rivals, pins)}",
+            tuple(f"{open_[k][0][0]}/{open_[k][0][1]}" for k in rivals),
+        )
     found = {d.id: tuple(uses[d.id, signal] for signal, _ in wants[d.id]) for d in drives}
     found[on_board(controller)] = tuple(uses[controller.id, signal] for signal, _ in devices)
     return found
@@ -223,6 +238,38 @@ def _matched(wants: Wants, free: Sequence[Pin]) -> list[Pin | None]:
                 cost[k, place] = peculiar + len(pin.can) + 1e-6 * (n - k) * place
     _, columns = linear_sum_assignment(cost)
     return [free[c] if c < m and cost[k, c] < NONE else None for k, c in enumerate(columns)]
+
+
+def rivals_of(place: int, wants: Wants, free: Sequence[Pin], got: Sequence[Pin | None]) -> tuple[list[int], list[Pin]]:
+    """The fewest wishes that cannot all have a pin, the one at ``place`` among them, and the pins that they share.
+
+    What can be reached from a wish without a pin by giving its pins up in turn (an alternating tree): there is one
+    wish more than pins, and whichever of them is dropped, the others can all be served (P. Hall 1935).
+    """
+    holder = {pin.id: k for k, pin in enumerate(got) if pin is not None}
+    wishes, pins, waiting = [place], dict[str, Pin](), [place]
+    while waiting:
+        signal, need = wants[waiting.pop()]
+        for pin in free:
+            if pin.id in pins or unfit(pin, signal) or not can(pin, "digital" if signal == PULSE else need):
+                continue
+            # A pin that nobody holds would have been given to the wish.
+            pins[pin.id] = pin
+            wishes.append(holder[pin.id])
+            waiting.append(holder[pin.id])
+    return sorted(wishes), list(pins.values())
+
+
+def _told(wants: Wants, rivals: Sequence[int], pins: Sequence[Pin]) -> str:
+    """Who asks for what, where more ask than there is."""
+    if not pins:
+        return ""
+    names = [wants[k][0] for k in rivals]
+    return f": {len(names)} ({_and(names)}) ask for {len(pins)} ({_and([p.label for p in pins])})"
+
+
+def _and(words: Sequence[str]) -> str:
+    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
 
 
 def _fixed(

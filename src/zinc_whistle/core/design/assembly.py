@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 
 from ..algebra.bands import bands_of, value_of
-from ..algebra.quantities import QuantityError, parse
+from ..algebra.quantities import phrase
 from ..cases.netlist import Netlist, Part
 
 LOW_FIRST = (
@@ -34,25 +34,28 @@ TOOLS = (
 
 
 @dataclass(frozen=True, slots=True)
-class Mark:
-    """How one part goes in: what tells it apart, in words; ``bands`` are a resistor's colours, ``back`` how they read
-    from the wrong end, where that reads as another value."""
+class Item:
+    """One thing to put in: what, on which board, and what tells it apart and the right way round.
 
-    part: str
-    words: str
+    ``bands`` are a resistor's colours with 5 %, ``fine`` those with 1 %; ``back`` is what the latter read from the
+    wrong end, where that is a value too."""
+
+    what: str
+    on: str = ""
+    mark: str = ""
     bands: tuple[str, ...] = ()
+    fine: tuple[str, ...] = ()
     back: str = ""
 
 
 @dataclass(frozen=True, slots=True)
 class AssemblyStep:
-    """One step of the work: what, why now, the parts with their marks, and what to look at before the next."""
+    """One step of the work: what, why now, what goes in, and what to look at before the next."""
 
     id: str
     title: str
     why: str
-    items: tuple[str, ...] = ()
-    marks: tuple[Mark, ...] = ()
+    items: tuple[Item, ...] = ()
     look: tuple[str, ...] = field(default=())
 
 
@@ -76,8 +79,7 @@ def _steps(net: Netlist) -> Iterator[AssemblyStep]:
             "step:bare",
             "Look at the bare board",
             "A fault in the copper is found now, or never.",
-            tuple(boards),
-            (),
+            tuple(Item(b) for b in boards),
             ("No track is cut or joined to its neighbour.", "Supply and ground do not beep."),
         )
     for kind, title, why in LOW_FIRST:
@@ -86,40 +88,41 @@ def _steps(net: Netlist) -> Iterator[AssemblyStep]:
             continue
         look = LOOK if kind in ("resistor", "gate driver", "transistor") else LOOK[:1]
         items = tuple(_item(net, p) for p in parts)
-        yield AssemblyStep(f"step:{kind}", title, why, items, tuple(m for p in parts if (m := mark(p))), look)
+        yield AssemblyStep(f"step:{kind}", title, why, items, look)
     yield from _wiring(net)
 
 
-def _item(net: Netlist, part: Part) -> str:
-    times = f" × {part.each}" if part.each > 1 else ""
+def _item(net: Netlist, part: Part) -> Item:
+    times = f", {part.each} of them" if part.each > 1 else ""
     value = f", {part.value}" if part.value else ""
-    return f"{part.name}{value}{times} on {net.parts[net.under(part.id)].name}"
+    outer = net.parts[net.under(part.id)]
+    mark = "; ".join(f"{pin} is {said}" if pin else said for pin, said in part.marks.items())
+    bands, fine = _bands(part, 0.05, 2), _bands(part, 0.01, 3)
+    return Item(
+        what=f"{part.name}{value}{times}",
+        on=outer.name if outer.id != part.id else "",
+        mark=mark,
+        bands=bands,
+        fine=fine,
+        back=_backwards(fine),
+    )
 
 
-def mark(part: Part) -> Mark | None:
-    """How a part is told the right way round; None for one that may lie either way."""
-    if part.kind == "resistor":
-        return _bands(part)
-    words = "; ".join(f"{pin} is {said}" if pin else said for pin, said in part.marks.items())
-    return Mark(part.name, words) if words else None
-
-
-def _bands(part: Part) -> Mark | None:
+def _bands(part: Part, tolerance: float, digits: int) -> tuple[str, ...]:
+    """A resistor's colours; none for other parts, and for what bands cannot show."""
     try:
-        ohms = parse(part.value, "resistance", "Ω").value
-        bands = bands_of(ohms, 0.05)
-    except (QuantityError, ValueError):
-        return None
-    return Mark(part.name, part.value, bands, _backwards(bands))
+        return bands_of(part.ohms[0][2], tolerance, digits) if part.kind == "resistor" and part.ohms else ()
+    except ValueError:
+        return ()
 
 
 def _backwards(bands: Sequence[str]) -> str:
-    """What four bands read as from the other end; empty where that is no resistor."""
+    """What bands read as from the other end; empty where that is no resistor, or the same one."""
     try:
         ohms, _ = value_of([*reversed(bands)])
     except ValueError:
         return ""
-    return f"{ohms:g} Ω"
+    return phrase(ohms, "resistance") if tuple(reversed(bands)) != tuple(bands) else ""
 
 
 ROUND = (
@@ -144,20 +147,21 @@ def _wiring(net: Netlist) -> Iterator[AssemblyStep]:
         if not own:
             continue
         items = tuple(
-            f"{net.parts[w.start.block].name} {w.start.pin} to {net.parts[w.end.block].name} {w.end.pin}, {w.colour}"
+            Item(
+                f"{net.parts[w.start.block].name} {w.start.pin} to {net.parts[w.end.block].name} {w.end.pin}",
+                mark=w.colour,
+            )
             for w in own
         )
         look = tuple(x for x in (after, "Pull at each lead: it holds.") if x)
-        yield AssemblyStep(f"step:wire:{key}", title, why, items, (), look)
+        yield AssemblyStep(f"step:wire:{key}", title, why, items, look)
     sources = [p for p in net.parts.values() if p.kind == "source"]
     if sources:
-        marks = tuple(m for p in sources if (m := mark(p)))
         yield AssemblyStep(
             "step:source",
             "The source, its fuse taken out",
             "A wrong wire shows itself now without a flame.",
-            tuple(p.name for p in sources),
-            marks,
+            tuple(_item(net, p) for p in sources),
             (
                 "Every pair under Continuity that must be silent is silent.",
                 "Volts at the driver's terminals, with a limited supply first.",

@@ -73,8 +73,10 @@ WORDS = {
 def bill(build: Build, net: Netlist) -> Bill:
     """The bill of a build. Nothing that is inside a bought board, and no part that nobody has chosen."""
     groups: dict[tuple[str, str, float | None], list[Part]] = {}
+    boards_of = {p.on for p in net.parts.values() if p.on}
     for part in net.parts.values():
-        if part.kind in JOINTS:
+        # The board of a stage of one's own is told by its parts and by what boards cost.
+        if part.kind in JOINTS or (part.kind == "driver" and part.id in boards_of):
             continue
         what = WORDS.get(part.kind, part.name)
         value = part.value if part.kind in WORDS else ""
@@ -88,7 +90,7 @@ def bill(build: Build, net: Netlist) -> Bill:
             number=sum(p.each for p in parts),
             spares=SPARES.get(parts[0].kind, 0),
             each=price,
-            where=tuple(dict.fromkeys(_where(net, p) for p in parts)),
+            where=_where(net, what, parts),
         )
         for (what, value, price), parts in groups.items()
     ]
@@ -98,9 +100,14 @@ def bill(build: Build, net: Netlist) -> Bill:
     return Bill((*lines, *_wire(net)), boards, pieces)
 
 
-def _where(net: Netlist, part: Part) -> str:
-    outer = net.parts[net.under(part.id)]
-    return part.name if outer.id == part.id else f"{part.name} ({outer.name})"
+def _where(net: Netlist, what: str, parts: Iterable[Part]) -> tuple[str, ...]:
+    """Where the parts of a line go, board by board; nothing for what stands by itself and is named already."""
+    found: dict[str, list[str]] = {}
+    for part in parts:
+        outer = net.parts[net.under(part.id)]
+        found.setdefault("" if outer.id == part.id else outer.name, []).append(part.name)
+    alone = [name for name in found.pop("", []) if name != what]
+    return (*alone, *(f"{on}: {', '.join(dict.fromkeys(names))}" for on, names in found.items()))
 
 
 def _wire(net: Netlist) -> Iterable[BillLine]:

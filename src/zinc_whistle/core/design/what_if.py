@@ -37,12 +37,23 @@ def changed(build: Build, drive: MotorDrive, wanted: list[Change], motor: MotorP
     if motor is not None and own is not None:
         own.motor = motor.motor.model_copy(deep=True)
     for change in wanted:
-        *way, last = change.path.split(".")
-        at: object = copy
-        for step in way:
-            at = next(i for i in at if i.id == step) if isinstance(at, list) else getattr(at, step)
-        if change.origin is None:
-            setattr(at, last, change.text)
-        else:
-            setattr(at, last, Given(text=change.text, value=getattr(at, last).value, origin=change.origin))
+        put(copy, change)
     return copy
+
+
+def put(build: Build, change: Change) -> None:
+    """Make one change in a build. LookupError or AttributeError where its path leads nowhere."""
+    at, last = owner(build, change.path)
+    if change.origin is None:
+        setattr(at, last, change.text)
+    else:
+        setattr(at, last, Given(text=change.text, value=getattr(at, last).value, origin=change.origin))
+
+
+def owner(build: Build, path: str) -> tuple[object, str]:
+    """What holds the last name of a path, and that name; items of lists are named by their ids."""
+    *way, last = path.split(".")
+    at: object = build
+    for step in way:
+        at = next(i for i in at if i.id == step) if isinstance(at, list) else getattr(at, step)
+    return at, last

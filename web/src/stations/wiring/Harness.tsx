@@ -16,6 +16,8 @@ const KEPT = [
 const SHARP = 2;
 const STEP = 1.4;
 const CLOSEST = 6;
+/** Below this scale the names of pins cannot be read: then the drawing is wider than the page and is scrolled. */
+const LEGIBLE = 0.75;
 
 /** The drawing as a file of its own: what the style sheets say is written into it. */
 function drawnText(svg: SVGSVGElement, laid: Laid): string {
@@ -86,7 +88,7 @@ function useView(laid: Laid) {
 
 type Hot = { hot: string; onHot: (net: string) => void };
 
-function Block({ part, hot, onHot }: { part: LaidPart } & Hot) {
+function Block({ part, waiting, hot, onHot }: { part: LaidPart; waiting: ReadonlySet<string> } & Hot) {
   return (
     <g transform={`translate(${part.x} ${part.y})`} className={part.mine ? "" : "others"}>
       <rect width={part.width} height={part.height} className="block" />
@@ -100,7 +102,12 @@ function Block({ part, hot, onHot }: { part: LaidPart } & Hot) {
           onPointerEnter={() => onHot(pin.net)}
           onPointerLeave={() => onHot("")}
         >
-          <circle cx={pin.side === "WEST" ? 0 : part.width} cy={pin.y} r="3" className="pin" />
+          <circle
+            cx={pin.side === "WEST" ? 0 : part.width}
+            cy={pin.y}
+            r="3"
+            className={waiting.has(`${part.id}|${pin.name}`) ? "pin pin-waits" : "pin"}
+          />
           <text
             x={pin.side === "WEST" ? 8 : part.width - 8}
             y={pin.y + 4}
@@ -130,7 +137,12 @@ export function Harness({ laid, p, hot, onHot }: { laid: Laid; p: Wiring } & Hot
   const svg = useRef<SVGSVGElement>(null);
   const view = useView(laid);
   const mine = new Set(p.connections.filter((c) => c.mine).map((c) => c.id));
-  const open = new Set(p.connections.filter((c) => !c.made).map((c) => c.id));
+  const open = p.connections.some((c) => c.fitted && !c.made);
+  const waiting = new Set(
+    p.connections
+      .filter((c) => c.fitted && !c.made)
+      .flatMap((c) => [`${c.start_part}|${c.start_pin}`, `${c.end_part}|${c.end_pin}`]),
+  );
   const some = mine.size > 0 && mine.size < laid.wires.length;
   const keep = async (as: "svg" | "png") => {
     if (!svg.current) return;
@@ -145,30 +157,36 @@ export function Harness({ laid, p, hot, onHot }: { laid: Laid; p: Wiring } & Hot
   };
   return (
     <div className="harness">
-      <svg
-        ref={svg}
-        id="harness"
-        viewBox={view.box}
-        style={{ aspectRatio: `${laid.width} / ${laid.height}`, maxWidth: laid.width * 1.1 }}
-        className={`drawing${view.zoom > 1 ? " can-move" : ""}`}
-        role="img"
-        aria-label={`Harness of ${laid.parts.length} parts and ${laid.wires.length} wires; the table says the same`}
-        onPointerDown={view.onPointerDown}
-        onPointerMove={view.onPointerMove}
-        onPointerUp={view.onPointerUp}
-        onPointerLeave={view.onPointerUp}
-      >
-        {laid.wires.map((w) => (
-          <g key={w.id} className={strength(w)} onPointerEnter={() => onHot(w.net)} onPointerLeave={() => onHot("")}>
-            <path d={w.d} className="wire-edge" />
-            <path d={w.d} className={`wire wire-${w.colour}${open.has(w.id) ? " wire-open" : ""}`} />
-            {w.stripe && <path d={w.d} className={`wire wire-${w.stripe} wire-stripe`} />}
-          </g>
-        ))}
-        {laid.parts.map((part) => (
-          <Block key={part.id} part={part} hot={hot} onHot={onHot} />
-        ))}
-      </svg>
+      <div className="harness-frame">
+        <svg
+          ref={svg}
+          id="harness"
+          viewBox={view.box}
+          style={{
+            aspectRatio: `${laid.width} / ${laid.height}`,
+            minWidth: laid.width * LEGIBLE,
+            maxWidth: laid.width * 1.1,
+          }}
+          className={`drawing${view.zoom > 1 ? " can-move" : ""}`}
+          role="img"
+          aria-label={`Harness of ${laid.parts.length} parts and ${laid.wires.length} wires; the table says the same`}
+          onPointerDown={view.onPointerDown}
+          onPointerMove={view.onPointerMove}
+          onPointerUp={view.onPointerUp}
+          onPointerLeave={view.onPointerUp}
+        >
+          {laid.wires.map((w) => (
+            <g key={w.id} className={strength(w)} onPointerEnter={() => onHot(w.net)} onPointerLeave={() => onHot("")}>
+              <path d={w.d} className="wire-edge" />
+              <path d={w.d} className={`wire wire-${w.colour}`} />
+              {w.stripe && <path d={w.d} className={`wire wire-${w.stripe} wire-stripe`} />}
+            </g>
+          ))}
+          {laid.parts.map((part) => (
+            <Block key={part.id} part={part} waiting={waiting} hot={hot} onHot={onHot} />
+          ))}
+        </svg>
+      </div>
       <div className="harness-tools">
         <Button size="small" onClick={() => view.closer(STEP)} aria-label="Closer">
           +
@@ -185,8 +203,8 @@ export function Harness({ laid, p, hot, onHot }: { laid: Laid; p: Wiring } & Hot
         <Button size="small" onClick={() => void keep("png")}>
           Keep as PNG
         </Button>
-        <span className="quiet">
-          {open.size > 0 ? "Dashed: not ticked as made yet. " : ""}
+        <span className="wiring-note">
+          {open ? "An open ring: not every wire there is ticked as made. " : ""}
           {some ? "Pale: other drives'." : ""}
         </span>
       </div>

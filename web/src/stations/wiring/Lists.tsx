@@ -58,7 +58,7 @@ export function Continuity({ p }: { p: Wiring }) {
   );
   return (
     <section aria-label="Continuity">
-      <p className="quiet">
+      <p className="wiring-note">
         Every source off, every fuse and programming lead out, capacitors given a minute. A bought board may read
         something of its own between its terminals: then compare with a second one, or with its sheet.
       </p>
@@ -100,23 +100,32 @@ export function Assembly({ p }: { p: Wiring }) {
               {s.title}
             </h4>
             <p>{s.why}</p>
-            <ul>
-              {s.items?.map((x) => (
-                <li key={x}>{x}</li>
-              ))}
-            </ul>
-            {!!s.marks?.length && (
-              <ul className="marks" aria-label="Which way round">
-                {s.marks.map((m) => (
-                  <li key={m.part}>
-                    {!!m.bands?.length && <Bands bands={m.bands} />} {m.part}: {m.words}
-                    {!!m.bands?.length && `, ${m.bands.join(" ")}`}
-                    {m.back && ` (from the other end it would read ${m.back}: gold or silver is last)`}
-                  </li>
-                ))}
-              </ul>
-            )}
-            {!!s.look?.length && <p className="quiet">Before the next: {s.look.join(" ")}</p>}
+            {s.groups.map((g) => (
+              <div key={g.on}>
+                {g.on && <b>{g.on}</b>}
+                <ul className="marks">
+                  {g.items.map((x) => (
+                    <li key={x.what}>
+                      {x.what}
+                      {x.mark && <span className="wiring-note">: {x.mark}</span>}
+                      {!!x.bands.length && (
+                        <span className="wiring-note">
+                          {" "}
+                          <Bands bands={x.bands} /> {x.bands.join(" ")}
+                          {!!x.fine.length && (
+                            <>
+                              , with 1 % <Bands bands={x.fine} /> {x.fine.join(" ")}
+                            </>
+                          )}
+                          {x.back && ` (from the other end it would read ${x.back}: measure it)`}
+                        </span>
+                      )}
+                    </li>
+                  ))}
+                </ul>
+              </div>
+            ))}
+            {!!s.look?.length && <p className="wiring-note">Before the next: {s.look.join(" ")}</p>}
           </li>
         ))}
       </ol>

@@ -63,7 +63,7 @@ export function WireTable({
     <section aria-label="Wires">
       <div className="table-head">
         {several && !everything && <OneOf label="Which wires" choices={SHOWN} value={which} onChoose={setWhich} />}
-        <span className="quiet">
+        <span className="wiring-note">
           {p.made} of {p.to_make} wires of the build are ticked as made.
         </span>
         <Button
@@ -144,7 +144,7 @@ export function WireTable({
                       aria-label={`${c.fitted ? "Leave out" : "Take in"} ${c.signal} to ${c.end_name} ${c.end_pin}`}
                       onClick={() => leave(c.own, c.fitted)}
                     >
-                      {c.fitted ? "Leave out" : "Take in"}
+                      {c.fitted ? "omit" : "take in"}
                     </Button>
                   )}
                 </td>
@@ -153,7 +153,7 @@ export function WireTable({
           </tbody>
         </table>
       </div>
-      {p.unused.length > 0 && <p className="quiet">Nothing is joined to: {p.unused.join("; ")}.</p>}
+      {p.unused.length > 0 && <p className="wiring-note">Nothing is joined to: {p.unused.join("; ")}.</p>}
     </section>
   );
 }

@@ -19,6 +19,10 @@ from ..wires.logic_feed import regulator_block
 from .parts import Part
 
 
+UNNAMED = Part(id="source not named", kind="source", name="A source, not named yet", pins=("+", "−"))
+"""What feeds a regulator for which nobody has named a source."""
+
+
 def told(given: Given, unit: str = "") -> str:
     """A value as it is written on a part; nothing where it is not given."""
     kind = given.leaf.kind.name
@@ -97,7 +101,8 @@ def driver_part(unit: DriverUnit, at: DriveContext) -> Part:
     return Part(
         id=f"unit {unit.id}",
         kind="driver",
-        name=(at.part.name if at.part is not None else "") or unit.name or "Driver",
+        # A stage's own name goes on to list its parts: they are told one by one here.
+        name=(at.part.name.partition(":")[0] if at.part is not None else "") or unit.name or "Driver",
         price=unit.part.price if bought and unit.part is not None else None,
         altered=tuple(x.drawn for x in unit.alterations if x.undone == "no") if unit.made_of == "part" else (),
     )
@@ -187,8 +192,7 @@ def _logic_blocks(at: DriveContext) -> dict[str, Part]:
         for one in chain:
             found[regulator_block(one.id, at.regulator.id)] = regulator_part(one)
         source = next((s for s in build.supply.sources if s.id == chain[0].source), None)
-        if source is not None:
-            found["logic source"] = source_part(source)
+        found["logic source"] = source_part(source) if source is not None else UNNAMED
     return found
 
 
@@ -211,7 +215,7 @@ def _of_controller(build: Build, controller: Controller, pins: tuple[PinUse, ...
 
 def servo_blocks(build: Build, drive: ServoDrive, controller: Controller) -> Mapping[str, Part]:
     """The parts of a servo, by the block of its wires."""
-    rail = feed_part(build, drive.rail) or Part(id="rail none", kind="source", name="Servo rail", pins=("+", "−"))
+    rail = feed_part(build, drive.rail) or UNNAMED
     return {
         "source": rail,
         "servo": Part(

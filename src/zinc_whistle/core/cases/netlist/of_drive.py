@@ -50,7 +50,8 @@ def _asked_by(stage: Inner, at: DriveContext, found: DriveWires) -> Iterator[Con
     if "logic +" in asked and at.drive.signals.by_program:
         rail = Terminal("controller", rail_of(at.controller.logic_v.value))
         yield lead("stage-logic+", rail, "logic +", "Logic supply of the stage")
-    if GATE_RAIL in asked and at.unit.stage.gate_fed == "source":
+    named = any(s.id == at.unit.stage.gate_source for s in at.build.supply.sources)
+    if GATE_RAIL in asked and at.unit.stage.gate_fed == "source" and named:
         yield lead("gate+", Terminal("gate source", "+"), GATE_RAIL, "Gate supply")
         yield replace(lead("gate-", Terminal("gate source", "−"), "GND", GROUND), colour="black")
 

@@ -568,7 +568,7 @@ PAIRS = (
             f"{path}.gauge",
             "39",
             "38",
-            because="AWG 39 is 0.0063 mm²: 0.8 × 18.7 A × 0.0063^0.6 × √(35/40) = 0.67 A in 35 °C, AWG 38 0.77; it is 0.69",
+            because="AWG 39, 0.0063 mm²: 0.8 × 18.7 A × 0.0063^0.6 × √(35/40) = 0.67 A, AWG 38 0.77; it is 0.69",
         )
         for code, path in (("supply", f"{U}supply_run"), ("motor", f"{D}wiring.motor_run"))
     ),

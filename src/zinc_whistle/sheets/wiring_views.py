@@ -203,7 +203,7 @@ def _part(net: Netlist, part: Part, mine: bool, rows: dict[str, str]) -> PartVie
 
 
 def _wire(net: Netlist, w: Wire, drive: str) -> ConnectionView:
-    gauge, length = (w.run.gauge.value, w.run.length.value) if w.run is not None else (None, None)
+    gauge, length = w.gauge, w.length_m
     amps = wire_current(w.currents)
     joined = net.net_of.get(w.start)
     return ConnectionView(
@@ -218,7 +218,7 @@ def _wire(net: Netlist, w: Wire, drive: str) -> ConnectionView:
         net=joined.id if joined is not None else "",
         colour=w.colour,
         gauge="" if gauge is None else f"AWG {gauge:.0f}",
-        length="" if length is None else phrase(length, "length", "m"),
+        length="short" if w.short else "" if length is None else phrase(length, "length", "m"),
         current="" if amps is None else phrase(amps, "current"),
         drop=text_of(w.drop) if w.drop is not None else "",
         role=w.role,

@@ -172,7 +172,7 @@ def _wiring(net: Netlist) -> Iterator[AssemblyStep]:
 def tools(net: Netlist) -> tuple[str, ...]:
     """Tools and consumables that the work needs."""
     kinds = {p.kind for p in net.parts.values()}
-    gauges = sorted({w.run.gauge.value for w in net.leads if w.run is not None and w.run.gauge.value is not None})
+    gauges = sorted({w.gauge for w in net.leads if w.gauge is not None})
     found = list(TOOLS)
     if gauges:
         found[3] = "Wire stripper for AWG " + ", ".join(f"{g:.0f}" for g in gauges)

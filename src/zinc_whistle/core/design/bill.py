@@ -114,10 +114,10 @@ def _wire(net: Netlist) -> Iterable[BillLine]:
     """Wire by gauge and colour, with what is lost at its ends."""
     lengths: dict[tuple[float, str], float] = {}
     for w in net.leads:
-        if w.run is None or not w.fitted or w.run.length.value is None or w.run.gauge.value is None:
+        if not w.fitted or w.length_m is None or w.gauge is None:
             continue
-        key = w.run.gauge.value, w.colour.partition(",")[0]
-        lengths[key] = lengths.get(key, 0.0) + w.run.length.value
+        key = w.gauge, w.colour.partition(",")[0]
+        lengths[key] = lengths.get(key, 0.0) + w.length_m
     for (gauge, colour), metres in sorted(lengths.items()):
         whole = math.ceil(metres * SLACK * 10) / 10
         yield BillLine(f"Wire, {colour}", f"AWG {gauge:.0f}", whole, 0, None, (), "m")

@@ -71,11 +71,32 @@ class _Draft:
             )
         self.wires[wire.id] = wire
 
-    def lead(self, start: Terminal, end: Terminal, name: str, colour: str, role: Role, like: Connection | None) -> None:
+    def lead(
+        self,
+        start: Terminal,
+        end: Terminal,
+        name: str,
+        colour: str,
+        role: Role,
+        like: Connection | None,
+        short: bool = False,
+    ) -> None:
         """A wire that no drive tells of by itself; it is as long and thick as another."""
         id = wire_id(start, end)
         run = like.run if like is not None else None
-        self.wire(Wire(id=id, start=start, end=end, name=name, colour=colour, role=role, run=run, made=id in self.made))
+        self.wire(
+            Wire(
+                id=id,
+                start=start,
+                end=end,
+                name=name,
+                colour=colour,
+                role=role,
+                run=run,
+                short=short,
+                made=id in self.made,
+            )
+        )
 
     def feed(self, source: Source, like: Connection | None) -> Terminal:
         """Where a source's plus is taken from: behind its fuse and switch, where it has them."""
@@ -90,7 +111,7 @@ class _Draft:
                 continue
             part = made(source)
             self.part(part)
-            self.lead(at, Terminal(part.id, "in"), said, "red", "power", like)
+            self.lead(at, Terminal(part.id, "in"), said, "red", "power", like, short=True)
             at, said = Terminal(part.id, "out"), after
         return at
 
@@ -131,6 +152,7 @@ def netlist(build: Build, harnesses: Iterable[DriveHarness]) -> Netlist:
                     colour=c.colour,
                     role=c.role,
                     run=c.run,
+                    short=c.short,
                     currents=() if c.current is None else (c.current,),
                     drop=c.drop,
                     own=((harness.drive, c.id),),
@@ -143,7 +165,37 @@ def netlist(build: Build, harnesses: Iterable[DriveHarness]) -> Netlist:
     _regulators(draft, told)
     _radio(draft, told)
     names = {d.id: d.name or d.id for d in build.drives} if len(build.drives) > 1 else {}
-    return Netlist(parts=draft.parts, wires=tuple(_coloured(draft.wires.values())), names=names)
+    wires = _as_a_star(list(draft.wires.values()))
+    return Netlist(parts=draft.parts, wires=tuple(_coloured(wires)), names=names)
+
+
+def _as_a_star(wires: list[Wire]) -> list[Wire]:
+    """Grounds without a loop: of the leads that join grounds already joined, none is made.
+
+    The thick ones of the drivers come first, then the tie from a driver to its controller, then the rest: so no thin
+    lead lies beside a thick one and takes a share of the motor's return. Of two ways for a current each takes its part.
+    """
+    ground = [w for w in wires if w.name == GROUND and not w.inside and w.fitted]
+    ties = {w.id for w in ground if any(row == TIE for _, row in w.own)}
+    roots: dict[Terminal, Terminal] = {}
+
+    def root(t: Terminal) -> Terminal:
+        while t in roots:
+            t = roots[t]
+        return t
+
+    needless = set()
+    for w in sorted(ground, key=lambda w: (w.role != "power", w.id not in ties)):
+        one, other = root(w.start), root(w.end)
+        if one == other:
+            needless.add(w.id)
+        else:
+            roots[other] = one
+    return [w for w in wires if w.id not in needless]
+
+
+TIE = "ground"
+"""The row of a drive that joins its driver's ground, or its servo rail's, to the controller's."""
 
 
 def _mount(draft: _Draft, inner: Inner) -> None:

@@ -18,7 +18,6 @@ from ..wires.device_feed import feed_block
 from ..wires.logic_feed import regulator_block
 from .parts import Part
 
-
 UNNAMED = Part(id="source not named", kind="source", name="A source, not named yet", pins=("+", "−"))
 """What feeds a regulator for which nobody has named a source."""
 

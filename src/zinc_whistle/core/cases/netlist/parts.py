@@ -43,6 +43,10 @@ Kind = Literal[
 ]
 
 
+SHORT_M = 0.1
+"""A lead from a source to the fuse beside it (common practice, no source)."""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Part:
     """One thing with pins. ``on`` is the part that it is mounted on or in, if one; ``marks`` tell, pin by pin, how a
@@ -73,7 +77,8 @@ class Part:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Wire:
     """A connection of two pins. ``own`` are the drives that it serves, each with its name there; ``inside`` has no lead
-    of its own; ``fitted`` is False where the builder leaves it out; ``made`` where it is ticked."""
+    of its own, ``short`` one is a hand's width; ``fitted`` is False where the builder leaves it out; ``made`` where it
+    is ticked."""
 
     id: str
     start: Terminal
@@ -82,12 +87,25 @@ class Wire:
     colour: str
     role: Role
     run: WireRun | None = None
+    short: bool = False
     currents: tuple[Node, ...] = ()
     drop: Figure | None = None
     own: tuple[tuple[str, str], ...] = ()
     inside: bool = False
     fitted: bool = True
     made: bool = False
+
+    @property
+    def gauge(self) -> float | None:
+        """Its size (AWG); None for what has no lead of its own."""
+        return self.run.gauge.value if self.run is not None else None
+
+    @property
+    def length_m(self) -> float | None:
+        """How long it lies; None for what has no lead, or is not known."""
+        if self.short and self.run is not None:
+            return SHORT_M
+        return self.run.length.value if self.run is not None else None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

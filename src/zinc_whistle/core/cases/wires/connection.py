@@ -24,6 +24,8 @@ class Connection:
     drop: Figure | None = None
     made: bool
     role: Role
+    short: bool = False
+    """Of what stands beside the source: the run's length is that of the lead behind it."""
 
     @property
     def gauge(self) -> float | None:
@@ -31,7 +33,7 @@ class Connection:
 
     @property
     def length_m(self) -> float | None:
-        return self.run.length.value if self.run is not None else None
+        return self.run.length.value if self.run is not None and not self.short else None
 
 
 def small(row: Row, run: WireRun, made: bool) -> Connection:

@@ -78,6 +78,7 @@ def _connections(
         run: WireRun | None,
         current: Figure | None = None,
         drop: Figure | None = None,
+        short: bool = False,
     ) -> None:
         rows.append(
             Connection(
@@ -91,6 +92,7 @@ def _connections(
                 drop=drop,
                 made=id not in left_out,
                 role=role,
+                short=short,
             )
         )
 
@@ -105,6 +107,7 @@ def _connections(
             role="power",
             run=supply,
             current=feeding,
+            short=True,
         )
         feed, said = Terminal(block, "out"), after
     ends = contacts_of(at.part)

@@ -206,18 +206,6 @@ def test_the_school_can_be_changed_where_it_decides(page: Page, carousel: str) -
     expect(page.locator(".verdict-followed")).to_contain_text("Stall")
 
 
-def test_wiring_draws_leaves_out_and_fixes_pins(page: Page, carousel: str) -> None:
-    page.goto(f"/b/{carousel}/wiring")
-    expect(page.locator("#harness .block")).to_have_count(8)
-    page.get_by_role("checkbox", name="ground from driver GND to controller GND").uncheck()
-    expect(page.locator(".check-stop")).to_contain_text("One common ground")
-    expect(page.locator(".check-todo").first).to_contain_text("controller")
-    page.get_by_role("checkbox", name="ground from driver GND to controller GND").check()
-    expect(page.locator(".check-stop")).to_have_count(0)
-    page.get_by_label("Pin of ENC A").select_option(label="D3 (program 3)")
-    expect(page.locator(".row-open")).to_contain_text(["also carries"])
-
-
 def test_a_reading_is_judged_at_once_and_stays_in_the_log(page: Page, carousel: str) -> None:
     page.goto(f"/b/{carousel}/bench")
     page.get_by_role("list", name="Test sheet").get_by_role("button", name="Encoder, ten turns").click()

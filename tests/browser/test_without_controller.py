@@ -54,9 +54,10 @@ def test_a_wrong_value_is_told_and_loses_nothing(page: Page, snow: str) -> None:
 
 def test_without_a_controller_the_wiring_has_none(page: Page, snow: str) -> None:
     page.goto(f"/b/{snow}/wiring")
-    table = page.get_by_role("table").first
+    table = page.get_by_role("table", name="Connections")
     expect(table).to_contain_text("Potentiometer W")
-    expect(table).not_to_contain_text("controller")
+    expect(page.locator("#harness")).not_to_contain_text("8-bit")
+    expect(page.locator("#harness")).to_contain_text("Timer circuit")
     page.goto(f"/b/{snow}/encoder")
     expect(page.get_by_text("What tells this drive is a timer circuit: nothing there counts.")).to_be_visible()
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import csv
 import io
 import itertools
@@ -12,6 +13,8 @@ from collections.abc import Callable
 from pathlib import Path
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from tests.circuits.net import Net as Circuit
 from tests.kit import staged
@@ -21,6 +24,7 @@ from zinc_whistle.core.cases.wires.terminal import Terminal
 from zinc_whistle.core.design.assembly import assembly
 from zinc_whistle.core.design.bill import bill, to_csv
 from zinc_whistle.core.design.continuity import probes, resistances
+from zinc_whistle.core.design.kit_list import KitError, kit
 from zinc_whistle.core.design.netlist_table import netlist_csv, width_mm
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.model.given import Given
@@ -80,7 +84,7 @@ def test_every_pin_is_in_one_net_or_named_unused(name: str) -> None:
 def test_drawing_table_and_netlist_say_the_same(name: str) -> None:
     done = DONE[name]
     for drive in done.drives.values():
-        net, view = drive.wiring.netlist, wiring_picture(done, drive)
+        net, view = drive.wiring.netlist, wiring_picture(done, drive).harness
         assert [w.id for w in net.leads] == [c.id for c in view.connections]
         drawn = {(p.id, pin.name): pin.net for p in view.parts for pin in p.pins}
         for c in view.connections:
@@ -321,3 +325,37 @@ def test_colours_of_a_controllers_signals_differ_as_long_as_there_are_colours() 
         colours = [w.colour for w in net.leads if w.role == "signal"]
         assert len(set(colours)) == len(colours)
         assert all(a.partition(",")[0] != b.partition(",")[0] for a, b in itertools.pairwise(colours))
+
+
+# A kit's list ---------------------------------------------------------------------------------------------------------
+def test_a_kits_list_is_enough_for_the_order_of_work() -> None:
+    steps = assembly(kit("R1, R2: 4k7\nC1: 100n\nC2: 470u\nD1: 1 A\nIC1: driver\nQ1: small\nLED1: green"))
+    order = [s.id.removeprefix("step:") for s in steps]
+    assert order == ["bare", "resistor", "diode", "gate driver", "lamp", "capacitor", "transistor"]
+    by = {s.id: s for s in steps}
+    assert by["step:resistor"].items[0].bands == ("yellow", "violet", "red", "gold")
+    film, electrolytic = by["step:capacitor"].items
+    assert not film.mark and "stripe" in electrolytic.mark
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [
+        ("", "Give the list"),
+        ("R1: tall", "R1: tall"),
+        ("R1, R1: 10k", "R1 stands in the list twice"),
+        ("X9: 3", "is no part"),
+        ("R1: 0", "above zero"),
+        ("C1: 10k", "not a capacitance"),
+        ("\n".join(f"R{k}: 1k" for k in range(201)), "200 lines"),
+    ],
+)
+def test_a_line_that_cannot_be_read_is_named(text: str, says: str) -> None:
+    with pytest.raises(KitError, match=says):
+        kit(text)
+
+
+@given(st.text(max_size=200))
+def test_no_text_makes_a_kit_fail_in_any_other_way(text: str) -> None:
+    with contextlib.suppress(KitError):
+        assembly(kit(text))

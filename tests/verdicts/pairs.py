@@ -584,6 +584,22 @@ PAIRS = (
         )
         for code, path in (("supply", f"{U}supply_run"), ("motor", f"{D}wiring.motor_run"))
     ),
+    *(
+        _at(
+            f"wiring.{code}_keyed",
+            build,
+            f"{path}.keyed",
+            "no",
+            "yes",
+            because="plus and minus change places when it is turned round",
+            **{f"{path}.ends": "plug", f"{path}.contact_a": "3 A"},
+        )
+        for code, build, path in (
+            ("supply", "carousel", f"{U}supply_run"),
+            ("motor", "carousel", f"{D}wiring.motor_run"),
+            ("servo", "10", f"{D}wiring.signal_run"),
+        )
+    ),
     _at(
         "wiring.servo_contact",
         "10",

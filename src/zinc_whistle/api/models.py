@@ -145,6 +145,12 @@ class ChangeView(BaseModel):
     note: str
 
 
+class KitList(BaseModel):
+    """A kit's list of parts, a line for each value."""
+
+    text: str = Field(max_length=20_000)
+
+
 class PinWayView(BaseModel):
     """A way out where signals have no pin or timer: what it changes, what is left, and what would be exceeded."""
 

@@ -6,8 +6,10 @@ from fastapi import APIRouter, HTTPException, Request, Response
 
 from ..core.assess import DriveAssessment, assess
 from ..core.design.bill import bill, to_csv
+from ..core.design.kit_list import KitError, kit
 from ..core.design.netlist_table import netlist_csv
 from ..core.design.pin_ways import pin_ways
+from ..sheets.wiring_views import AssemblyView, steps_of
 from . import models
 from .heavy import heavy
 from .routes_builds import MISSING
@@ -47,6 +49,15 @@ def _ways(asked: str) -> list[models.PinWayView]:
         )
         for w in pin_ways(body.build)
     ]
+
+
+@router.post("/kit", responses={422: {"model": models.Problem}})
+def kit_steps(body: models.KitList) -> list[AssemblyView]:
+    """In which order the parts of a kit go onto its board, from its list of parts."""
+    try:
+        return steps_of(kit(body.text), set())
+    except KitError as error:
+        raise HTTPException(422, str(error)) from error
 
 
 def _drive(body: models.OfDrive) -> DriveAssessment:

@@ -9,12 +9,12 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, HTTPException, Path, Request, Response
 from pydantic_core import to_json
 
-from ..core.algebra.quantities import QuantityError, phrase
+from ..core.algebra.quantities import QuantityError
 from ..core.assess import Assessment, assess
 from ..core.design import what_if
 from ..core.model.build import bind_motors
 from ..core.model.motor import MotorPart
-from ..core.model.reading import Reading
+from ..core.model.reading import Reading, ReadingVerdict
 from ..core.stations.bench.readings import judge
 from ..core.stations.bench.step import Step
 from ..core.sums import SUMS, Answer, SumError, work_out
@@ -180,15 +180,17 @@ def add_reading(build_id: BuildId, body: models.NewReading, store: StoreOf) -> m
     return models.ReadingView(id=reading.id, verdict=reading.verdict, sentence=_sentence(step, judged.verdict))
 
 
-def _sentence(step: Step, verdict: str) -> str:
-    if step.low is None or step.high is None:
+def _sentence(step: Step, verdict: ReadingVerdict) -> str:
+    """What is said of a reading at once."""
+    where = step.bounds()
+    if not where:
         return "Kept. What to expect is not known yet."
-    low, high = phrase(step.low, step.kind, step.unit), phrase(step.high, step.kind, step.unit)
-    return (
-        f"Right: between {low} and {high}."
-        if verdict == "pass"
-        else f"Not right: it should lie between {low} and {high}."
-    )
+    return {
+        "pass": f"Right: {where}.",
+        "doubtful": f"Doubtful: its own doubt reaches over the bound, it should lie {where}. Read it again, finer.",
+        "fail": f"Not right: it should lie {where}." + (f" Most likely: {step.means}" if step.means else ""),
+        "open": "Kept. What to expect is not known yet.",
+    }[verdict]
 
 
 @router.get("/sums")

@@ -6,13 +6,27 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from ..core.algebra.quantities import phrase
-from ..core.assess import DriveAssessment
+from ..core.assess import Assessment, DriveAssessment
+from ..core.cases.netlist import Netlist
+from ..core.cases.wires.terminal import Terminal
 from ..core.model.reading import Reading, ReadingVerdict
+from ..core.program.numbering import number_of
+from ..core.program.protocol import framed
+from ..core.stations.bench.step import STAGES
 from .fields import Describer
 from .inputs import StationSheet
 from .other_loads import servo_hint
 from .views import FigureView, figure_view
+from .wiring_views import HarnessView, harness_view
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProbePlace:
+    """Where a probe goes: the part that is drawn, its terminal, and both in words."""
+
+    part: str
+    pin: str
+    words: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -26,10 +40,18 @@ class StepView:
     setting: str
     expected: FigureView
     unit: str
-    low: str
-    high: str
+    bounds: str
+    one_sided: bool
     reason: str
     caution: str
+    stage: str
+    purpose: str
+    do: str
+    lines: list[str]
+    """To type at the serial port, with their checks."""
+    stop: str
+    means: str
+    probes: list[ProbePlace]
     reading_id: str
     reading: str
     verdict: ReadingVerdict | Literal[""]
@@ -39,21 +61,21 @@ class StepView:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BenchPicture:
-    """The test sheet."""
+    """The test sheet, and the harness on which its probes are marked."""
 
+    harness: HarnessView
     steps: list[StepView]
     passed: int
     kind: Literal["bench"] = "bench"
 
 
-def bench(done: DriveAssessment, readings: Sequence[Reading], describer: Describer) -> BenchPicture:
+def bench(all: Assessment, done: DriveAssessment, readings: Sequence[Reading], describer: Describer) -> BenchPicture:
     """Every step with its last reading."""
+    net, number = done.wiring.netlist, number_of(all.build, done.drive)
     last = {r.step: r for r in readings if r.drive == done.drive.id and not r.withdrawn}
     steps = []
     for step in done.steps:
         reading = last.get(step.id)
-        low = "" if step.low is None else phrase(step.low, step.kind, step.unit)
-        high = "" if step.high is None else phrase(step.high, step.kind, step.unit)
         gone = done.stale_readings.get(reading.id, []) if reading else []
         steps.append(
             StepView(
@@ -64,10 +86,17 @@ def bench(done: DriveAssessment, readings: Sequence[Reading], describer: Describ
                 setting=step.setting,
                 expected=figure_view(step.expected, step.unit),
                 unit=step.unit,
-                low=low,
-                high=high,
+                bounds=step.bounds(),
+                one_sided=(step.low is None) != (step.high is None),
                 reason=step.reason,
                 caution=step.caution,
+                stage=STAGES[step.stage],
+                purpose=step.purpose,
+                do=step.do,
+                lines=[framed(x.format(n=number)) for x in step.type] if number else [],
+                stop=step.stop,
+                means=step.means,
+                probes=[_place(net, t) for t in step.probes if t.block in net.parts],
                 reading_id=reading.id if reading else "",
                 reading=reading.text if reading else "",
                 verdict=reading.verdict if reading else "",
@@ -75,8 +104,15 @@ def bench(done: DriveAssessment, readings: Sequence[Reading], describer: Describ
                 stale=[describer.name_of(x) for x in gone],
             )
         )
-    return BenchPicture(steps=steps, passed=sum(s.verdict == "pass" and not s.stale for s in steps))
+    passed = sum(s.verdict == "pass" and not s.stale for s in steps)
+    return BenchPicture(harness=harness_view(all, done), steps=steps, passed=passed)
 
 
-_ANY = StationSheet(picture=lambda asked: bench(asked.done, asked.readings, asked.describer))
+def _place(net: Netlist, t: Terminal) -> ProbePlace:
+    """A terminal on the part that is drawn; of a small part, the part in words."""
+    outer = net.under(t.block)
+    return ProbePlace(part=outer, pin=t.pin, words=f"{net.parts[t.block].name}, {t.pin}")
+
+
+_ANY = StationSheet(picture=lambda asked: bench(asked.all, asked.done, asked.readings, asked.describer))
 SHEETS = {"motor": _ANY, "load": _ANY, "servo": replace(_ANY, hint=servo_hint)}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ..core.assess import DrivenAssessment, ServoAssessment
+from ..core.model.wiring import WireRun
 from .fields import Describer, Section
 from .inputs import Shown, StationSheet, shown
 from .other_loads import servo_hint
@@ -36,16 +37,28 @@ def _driven_figures(done: DrivenAssessment) -> Shown:
     )
 
 
+def _fields(run: WireRun) -> tuple[str, ...]:
+    """The fields of a power run: those of its contacts only where it has some."""
+    at_its_ends = {"fixed": (), "plug": ("contact_a", "keyed"), "breadboard": ()}[run.ends]
+    return ("gauge", "length", "insulation", "together", "ends", *at_its_ends)
+
+
 def _driven_sections(done: DrivenAssessment, d: Describer) -> list[Section]:
-    return [
-        d.section(done.context.unit.supply_run, "Source to driver"),
-        d.section(done.drive.wiring.motor_run, "Driver to motor"),
-        d.section(done.drive.wiring.signal_run, "Signals and encoder"),
+    supply, wiring = done.context.unit.supply_run, done.drive.wiring
+    found = [
+        d.section(supply, "Source to driver", _fields(supply)),
+        d.section(wiring.motor_run, "Driver to motor", _fields(wiring.motor_run)),
+        d.section(wiring.signal_run, "Signals and encoder", ("gauge", "length")),
     ]
+    if done.drive.has_encoder:
+        found.append(d.section(wiring, "How they lie", ("laid",)))
+    return found
 
 
 def _servo_sections(done: ServoAssessment, d: Describer) -> list[Section]:
-    return [d.section(done.drive.wiring.signal_run, "To the servo")]
+    run = done.drive.wiring.signal_run
+    wanted = tuple(f for f in _fields(run) if f not in ("insulation", "together"))
+    return [d.section(run, "To the servo", wanted)]
 
 
 _DRIVEN = StationSheet(

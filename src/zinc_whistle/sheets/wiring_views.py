@@ -8,6 +8,7 @@ from typing import Literal
 from ..core.algebra.quantities import phrase
 from ..core.assess import Assessment, DriveAssessment
 from ..core.cases.netlist import Netlist, Part, Wire
+from ..core.cases.pins import Alternative, alternatives
 from ..core.cases.wires.terminal import Role, Terminal
 from ..core.design.assembly import AssemblyStep, assembly, tools
 from ..core.design.bill import Bill, bill
@@ -63,6 +64,14 @@ class ConnectionView:
     mine: bool
     own: str
     """Its name in the drive in hand, by which the builder leaves it out."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HarnessView:
+    """What is drawn of a build's wiring: its parts and leads, those of the drive in hand told apart."""
+
+    parts: list[PartView]
+    connections: list[ConnectionView]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -142,8 +151,7 @@ class WiringPicture:
 
     title: str
     issue: str
-    parts: list[PartView]
-    connections: list[ConnectionView]
+    harness: HarnessView
     pins: list[PinView]
     unused: list[str]
     probes: list[ProbeView]
@@ -154,34 +162,51 @@ class WiringPicture:
     drive_path: str
     made: int
     to_make: int
+    state: str
+    """How far the work is, in a sentence for the log."""
     kind: Literal["wiring"] = "wiring"
+
+
+def harness_view(all: Assessment, done: DriveAssessment) -> HarnessView:
+    """The harness of a whole build, seen from one of its drives."""
+    net, id = done.wiring.netlist, done.drive.id
+    touched = {net.under(t.block) for w in net.wires if _mine(w, id) for t in (w.start, w.end)}
+    rows = {p.label: p.place.rstrip("0123456789") for c in all.build.controllers for p in c.pins}
+    return HarnessView(
+        parts=[_part(net, p, p.id in touched, rows) for p in net.parts.values() if not p.on],
+        connections=[_wire(net, w, id) for w in net.leads],
+    )
 
 
 def wiring_picture(all: Assessment, done: DriveAssessment) -> WiringPicture:
     """The wiring of a whole build, seen from one of its drives."""
-    build, net, id = all.build, done.wiring.netlist, done.drive.id
-    ticked = set(build.made)
-    outer = [p for p in net.parts.values() if not p.on]
-    touched = {net.under(t.block) for w in net.wires if _mine(w, id) for t in (w.start, w.end)}
-    rows = {p.label: p.place.rstrip("0123456789") for c in build.controllers for p in c.pins}
-    leads = net.leads
-    found = bill(build, net)
+    build, net = all.build, done.wiring.netlist
+    ticked, leads, found = set(build.made), net.leads, bill(build, net)
     return WiringPicture(
         title=build.name,
         issue=build.issue,
-        parts=[_part(net, p, p.id in touched, rows) for p in outer],
-        connections=[_wire(net, w, id) for w in leads],
-        pins=_pins(done),
+        harness=harness_view(all, done),
+        pins=_pins(all, done),
         unused=[f"{net.parts[t.block].name}, {t.pin}" for t in net.unused if not net.parts[t.block].on],
         probes=[_probe(net, p, ticked) for p in probes(net)],
-        steps=[_step(s, ticked) for s in assembly(net)],
+        steps=steps_of(net, ticked),
         tools=list(tools(net)),
         bill=_bill(found),
         bill_sum=_sum(found),
         drive_path=done.drive.wiring.path,
         made=sum(1 for w in leads if w.fitted and w.made),
         to_make=sum(1 for w in leads if w.fitted),
+        state=_state(net, ticked),
     )
+
+
+def _state(net: Netlist, ticked: set[str]) -> str:
+    """How far the work is: wires, steps and probes, and what is still to do of the steps."""
+    leads, steps, measured = [w.id for w in net.leads if w.fitted], assembly(net), [p.id for p in probes(net)]
+    open_ = [s.title for s in steps if s.id not in ticked]
+    counts = [f"{sum(1 for x in of if x in ticked)} of {len(of)}" for of in (leads, [s.id for s in steps], measured)]
+    said = f"Made: {counts[0]} wires, {counts[1]} steps of the assembly, {counts[2]} probes of the continuity."
+    return f"{said} Still to do: {', '.join(open_)}." if open_ else f"{said} All steps are done."
 
 
 def _mine(w: Wire, drive: str) -> bool:
@@ -229,11 +254,18 @@ def _wire(net: Netlist, w: Wire, drive: str) -> ConnectionView:
     )
 
 
-def _pins(done: DriveAssessment) -> list[PinView]:
+def _pins(all: Assessment, done: DriveAssessment) -> list[PinView]:
     controller = done.scene.controller
+    carried = {
+        u.pin.id: u.signal
+        for d in all.drives.values()
+        if d.scene.controller.id == controller.id
+        for u in d.wiring.pins
+        if u.pin is not None
+    }
     views = []
     for use in done.wiring.pins:
-        able = [x for x in controller.pins if use.needs in x.can]
+        able = alternatives(controller, use, carried)
         views.append(
             PinView(
                 signal=use.signal,
@@ -243,16 +275,26 @@ def _pins(done: DriveAssessment) -> list[PinView]:
                 program=use.pin.program if use.pin else "",
                 fixed=use.fixed,
                 refusal=use.refusal,
-                choices=[x.id for x in able],
-                choice_labels=[f"{x.label} (program {x.program})" for x in able],
+                choices=[x.pin.id for x in able],
+                choice_labels=[_choice(x) for x in able],
             )
         )
     return views
 
 
+def _choice(x: Alternative) -> str:
+    told = f"{x.pin.label} (program {x.pin.program})"
+    return f"{told}, carries {x.carries}" if x.carries else told
+
+
 def _probe(net: Netlist, p: Probe, ticked: set[str]) -> ProbeView:
     one, other = (f"{net.parts[t.block].name}, {t.pin}" for t in (p.one, p.other))
     return ProbeView(id=p.id, one=one, other=other, must=p.must, says=p.says, done=p.id in ticked)
+
+
+def steps_of(net: Netlist, ticked: set[str]) -> list[AssemblyView]:
+    """The order of work of a netlist, as far as it is ticked."""
+    return [_step(s, ticked) for s in assembly(net)]
 
 
 def _step(s: AssemblyStep, ticked: set[str]) -> AssemblyView:

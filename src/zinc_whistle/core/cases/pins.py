@@ -232,10 +232,8 @@ def _matched(wants: Wants, free: Sequence[Pin]) -> list[Pin | None]:
     for k, (signal, need) in enumerate(wants):
         for place, pin in enumerate(free):
             if can(pin, "digital" if signal == PULSE else need) and not unfit(pin, signal):
-                shared = need == "interrupt" and need not in pin.can
-                peculiar = BOOT * ("boot" in pin.can) + LAMP * ("lamp" in pin.can) + SHARED * shared
                 # Among pins that are alike the signals keep the order of the board.
-                cost[k, place] = peculiar + len(pin.can) + 1e-6 * (n - k) * place
+                cost[k, place] = peculiar(pin, need) + 1e-6 * (n - k) * place
     _, columns = linear_sum_assignment(cost)
     return [free[c] if c < m and cost[k, c] < NONE else None for k, c in enumerate(columns)]
 
@@ -270,6 +268,32 @@ def _told(wants: Wants, rivals: Sequence[int], pins: Sequence[Pin]) -> str:
 
 def _and(words: Sequence[str]) -> str:
     return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
+
+
+@dataclass(frozen=True, slots=True)
+class Alternative:
+    """A pin that could carry a signal too: what it costs beside the others, and what it carries now."""
+
+    pin: Pin
+    cost: float
+    carries: str = ""
+
+
+def alternatives(controller: Controller, use: PinUse, carried: Mapping[str, str]) -> list[Alternative]:
+    """The pins that could carry a signal, the free and plain ones first. ``carried`` by pin: what it carries."""
+    need = "digital" if use.signal == PULSE else use.needs
+    able = [p for p in controller.pins if can(p, need) and not unfit(p, use.signal)]
+    found = [
+        Alternative(p, peculiar(p, need), "" if use.pin is not None and p.id == use.pin.id else carried.get(p.id, ""))
+        for p in able
+    ]
+    return sorted(found, key=lambda a: (bool(a.carries), a.cost))
+
+
+def peculiar(pin: Pin, need: str) -> float:
+    """What it costs to use a pin for a need."""
+    shared = need == "interrupt" and need not in pin.can
+    return BOOT * ("boot" in pin.can) + LAMP * ("lamp" in pin.can) + SHARED * shared + len(pin.can)
 
 
 def _fixed(

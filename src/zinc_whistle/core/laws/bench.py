@@ -5,15 +5,19 @@ from __future__ import annotations
 from ..algebra.expressions import larger
 from ..algebra.kinds import (
     Ampere,
+    Celsius,
     Count,
     Fraction,
+    KelvinPerWatt,
     MotorConstant,
     Number,
     Ohm,
     RadPerSecond,
     Rate,
+    SenseGain,
     ViscousFriction,
     Volt,
+    Watt,
 )
 from ..algebra.nodes import Constant
 from ..algebra.rules import procedure, rule
@@ -22,6 +26,26 @@ from .nothing import NO_VOLTS
 TEN = Constant("10", 10.0, "number")
 ONE_SECOND = Constant("1 s", 1.0, "time")
 HALF = Constant("½", 0.5, "fraction")
+
+
+@rule("V_boot", source="the gate supply less the diode", title="Bootstrap capacitor")
+def boot_volts(V_g: Volt, V_d: Volt) -> Volt:
+    return V_g - V_d
+
+
+@rule("I_held", source="Ohm's law at standstill", title="Current, held fast")
+def held_current(V: Volt, V_b: Volt, R: Ohm) -> Ampere:
+    return larger(V - V_b, NO_VOLTS) / R
+
+
+@rule("V_s", source="sense gain × current", title="Sense signal at work")
+def sensed_at(k: SenseGain, I: Ampere) -> Volt:
+    return k * I
+
+
+@rule("T_c", source="air + heat × the way from case to air", title="Case in the hottest air")
+def case_temperature(T_a: Celsius, P: Watt, R: KelvinPerWatt, s: Fraction) -> Celsius:
+    return T_a + P * R * (1 - s)
 
 
 @rule("I_idle", source="what the parts draw by themselves adds up", title="Idle current")

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-ReadingVerdict = Literal["pass", "fail", "open"]
-"""Open where nothing was known to hold it against."""
+ReadingVerdict = Literal["pass", "doubtful", "fail", "open"]
+"""Open where nothing was known to hold it against; doubtful where its own doubt reaches over the bound."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -42,6 +42,15 @@ class WireRun(Spec):
         },
         "fixed",
     )
+    keyed: Literal["", "yes", "no"] = choice(
+        "The connector goes in one way only",
+        {
+            "": "Not told",
+            "yes": "Yes: it is keyed, or of another kind than the rest",
+            "no": "No: it can be turned round",
+        },
+        "",
+    )
     contact_a: Given = given(
         "current",
         "A",

@@ -21,6 +21,7 @@ from ..stations.signals.panel import lines_for
 from ..stations.signals.panel_settings import settings_of
 from ..stations.signals.radio import remote_of
 from .handset import HandsetProgram
+from .numbering import told_by
 from .planned import Counting, DriveProgram, NotYet, PanelContact, PinTiming, ProgramPlan, ServoProgram
 from .twins import differences, other_of_two
 from .words import identifier
@@ -78,9 +79,7 @@ def _planned(assessment: Assessment, controller_id: str) -> ProgramPlan:
         missing.append("This controller's profile names no language for a program: choose a profile from the shelf.")
     if not controller.clock.value:
         missing.append("Not known yet: the controller's clock.")
-    told = [
-        d for d in build.drives if d.controller == controller_id and (d.driven is None or d.driven.signals.by_program)
-    ]
+    told = told_by(build, controller_id)
     wide = controller.program == "micropython"
     drives: list[DriveProgram] = []
     servos: list[ServoProgram] = []

@@ -2,7 +2,11 @@ import Button from "@mui/material/Button";
 import { useState } from "react";
 import { api, take, type PictureOf } from "@/api/client";
 import { useShell } from "@/draft/context";
+import { Problem, useAttempt } from "@/shared/attempt";
+import { Harness } from "@/shared/harness/Harness";
+import { useLaid, type Drawn } from "@/shared/harness/layout";
 import type { PictureProps } from "@/shared/picture";
+import { useTicks } from "@/shared/ticks";
 import "./bench.css";
 
 type Step = PictureOf<"bench">["steps"][number];
@@ -13,11 +17,23 @@ function markOf(step: Step): string {
   return step.verdict;
 }
 
-const MARKS: Record<string, string> = { open: "to do", stale: "stale", pass: "✓ pass", fail: "✕ fail" };
+const MARKS: Record<string, string> = {
+  open: "to do",
+  stale: "stale",
+  pass: "✓ pass",
+  doubtful: "? doubtful",
+  fail: "✕ fail",
+  skipped: "skipped",
+};
+/** The tick under which a step stands that is left out on purpose. */
+const skipOf = (drive: string, step: string) => `skip:${drive}:${step}`;
 
 /** The test sheet, one step at a time, with a big field for the reading. */
 export default function BenchPage({ picture }: PictureProps) {
-  const { steps, passed } = picture as PictureOf<"bench">;
+  const { steps, passed, harness } = picture as PictureOf<"bench">;
+  const { drive } = useShell();
+  const ticks = useTicks();
+  const shown = (s: Step) => (markOf(s) === "open" && ticks.has(skipOf(drive, s.id)) ? "skipped" : markOf(s));
   const firstOpen = steps.findIndex((s) => markOf(s) !== "pass");
   const [at, setAt] = useState(Math.max(firstOpen, 0));
   const step = steps[at];
@@ -29,10 +45,11 @@ export default function BenchPage({ picture }: PictureProps) {
       <ol className="bench-steps" aria-label="Test sheet">
         {steps.map((s, i) => (
           <li key={s.id}>
+            {s.stage !== steps[i - 1]?.stage && <p className="bench-stage">{s.stage}</p>}
             <button type="button" aria-current={i === at ? "step" : undefined} onClick={() => setAt(i)}>
               <span className="key">{i + 1}</span>
               <span>{s.title}</span>
-              <span className={`verdict verdict-${markOf(s)}`}>{MARKS[markOf(s)]}</span>
+              <span className={`verdict verdict-${shown(s)}`}>{MARKS[shown(s)]}</span>
             </button>
           </li>
         ))}
@@ -41,6 +58,7 @@ export default function BenchPage({ picture }: PictureProps) {
         <StepForm
           key={step.id}
           step={step}
+          harness={harness}
           number={at + 1}
           onNext={() => setAt((n) => Math.min(n + 1, steps.length - 1))}
           last={at === steps.length - 1}
@@ -50,7 +68,9 @@ export default function BenchPage({ picture }: PictureProps) {
   );
 }
 
-function StepForm({ step, number, onNext, last }: { step: Step; number: number; onNext: () => void; last: boolean }) {
+type FormProps = { step: Step; harness: Drawn; number: number; onNext: () => void; last: boolean };
+
+function StepForm({ step, harness, number, onNext, last }: FormProps) {
   const { draft, drive, openWorking } = useShell();
   const [text, setText] = useState("");
   const [said, setSaid] = useState({ words: "", verdict: "" });
@@ -79,20 +99,50 @@ function StepForm({ step, number, onNext, last }: { step: Step; number: number; 
       <h3>
         <span className="key">{number}</span> {step.title}
       </h3>
+      {step.purpose && <p className="step-purpose">{step.purpose}</p>}
       {step.caution && <p className="step-caution">{step.caution}</p>}
+      {step.stop && (
+        <p className="step-caution">
+          <b>Switch off at once if:</b> {step.stop}
+        </p>
+      )}
       <dl>
         <div>
           <dt>Where</dt>
-          <dd>{step.where}</dd>
+          <dd>
+            {step.where}
+            {step.probes.length > 0 && (
+              <span className="step-probes">
+                {step.probes.map((x, i) => `${i ? "black" : "red"}: ${x.words}`).join(" · ")}
+              </span>
+            )}
+          </dd>
         </div>
         <div>
           <dt>{step.instrument}</dt>
           <dd>{step.setting}</dd>
         </div>
+        {(step.do || step.lines.length > 0) && (
+          <div>
+            <dt>Do</dt>
+            <dd>
+              {step.do}
+              {step.lines.map((line) => (
+                <code key={line} className="step-line">
+                  {line}
+                </code>
+              ))}
+            </dd>
+          </div>
+        )}
         <div>
           <dt>Expect</dt>
           <dd>
-            {step.expected.number ? (
+            {step.one_sided ? (
+              <>
+                <b className="step-expected">{step.bounds}</b>: {step.reason}
+              </>
+            ) : step.expected.number ? (
               <>
                 {step.expected.id ? (
                   <button type="button" className="link step-expected" onClick={() => openWorking(step.expected.id)}>
@@ -103,7 +153,7 @@ function StepForm({ step, number, onNext, last }: { step: Step; number: number; 
                     {step.expected.number} {step.expected.unit}
                   </b>
                 )}{" "}
-                between {step.low} and {step.high}: {step.reason}
+                {step.bounds}: {step.reason}
               </>
             ) : (
               step.expected.reason
@@ -144,7 +194,61 @@ function StepForm({ step, number, onNext, last }: { step: Step; number: number; 
           )}
         </p>
       )}
+      {(mark === "fail" || said.verdict === "fail") && step.means && (
+        <p className="step-means">
+          <b>Most likely:</b> {step.means}
+        </p>
+      )}
       {!last && <Button onClick={onNext}>Next step</Button>}
+      {!step.reading && <Skip step={step} onSkipped={onNext} />}
+      {step.probes.length > 0 && <Marked harness={harness} probes={step.probes} />}
     </section>
   );
+}
+
+/** A step that is left out, with the reason, which goes into the log. */
+function Skip({ step, onSkipped }: { step: Step; onSkipped: () => void }) {
+  const { draft, drive } = useShell();
+  const ticks = useTicks();
+  const [reason, setReason] = useState("");
+  const { problem, attempt } = useAttempt();
+  const key = skipOf(drive, step.id);
+  if (ticks.has(key))
+    return (
+      <Button size="small" onClick={() => ticks.tick([key], false)}>
+        Take the step in again
+      </Button>
+    );
+  const skip = () =>
+    attempt(async () => {
+      const path = { build_id: draft.id };
+      const text = `Skipped: ${step.title}. ${reason.trim()}`;
+      await take(api.POST("/api/builds/{build_id}/log", { params: { path }, body: { text } }));
+      ticks.tick([key], true);
+      onSkipped();
+    });
+  return (
+    <form
+      className="step-skip"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (reason.trim()) void skip();
+      }}
+    >
+      <label htmlFor="skip">Skip it, because</label>
+      <input id="skip" value={reason} onChange={(e) => setReason(e.target.value)} autoComplete="off" />
+      <Button type="submit" size="small" disabled={!reason.trim()}>
+        Skip
+      </Button>
+      <Problem>{problem}</Problem>
+    </form>
+  );
+}
+
+/** The harness with the two probes at their terminals. */
+function Marked({ harness, probes }: { harness: Drawn; probes: Step["probes"] }) {
+  const laid = useLaid(harness);
+  const [hot, setHot] = useState("");
+  if (!laid) return <div className="picture-wait" />;
+  return <Harness laid={laid} p={harness} hot={hot} onHot={setHot} probes={probes} />;
 }

@@ -1,25 +1,13 @@
 import Button from "@mui/material/Button";
-import Checkbox from "@mui/material/Checkbox";
 import { transfer } from "@/api/client";
 import { useShell } from "@/draft/context";
 import { Problem, useAttempt } from "@/shared/attempt";
 import { saveFile } from "@/shared/files";
-import type { Wiring } from "./layout";
-import { useTicks } from "./ticks";
+import type { Wiring } from "./wiring";
+import { LogState } from "./LogState";
+import { Tick } from "./Tick";
 
 const MUST = { beeps: "beeps", reads: "reads low", silent: "is silent" };
-
-function Tick({ id, name }: { id: string; name: string }) {
-  const ticks = useTicks();
-  return (
-    <Checkbox
-      size="small"
-      checked={ticks.has(id)}
-      onChange={(e) => ticks.tick([id], e.target.checked)}
-      slotProps={{ input: { "aria-label": name } }}
-    />
-  );
-}
 
 /** What a meter must say before any source is connected. */
 export function Continuity({ p }: { p: Wiring }) {
@@ -58,83 +46,13 @@ export function Continuity({ p }: { p: Wiring }) {
   );
   return (
     <section aria-label="Continuity">
+      <LogState state={p.state} />
       <p className="wiring-note">
         Every source off, every fuse and programming lead out, capacitors given a minute. A bought board may read
         something of its own between its terminals: then compare with a second one, or with its sheet.
       </p>
       {table("Not joined: a short is what burns", shorts)}
       {table("Joined from end to end", through)}
-    </section>
-  );
-}
-
-/** The colours of a resistor as they lie, its tolerance apart. */
-function Bands({ bands }: { bands: string[] }) {
-  return (
-    <svg viewBox="0 0 64 18" width="64" height="18" role="img" aria-label={bands.join(", ")} className="bands">
-      <line x1="0" x2="64" y1="9" y2="9" className="lead" />
-      <rect x="8" y="3" width="48" height="12" className="body" />
-      {bands.map((b, i) => (
-        <rect
-          key={b + i}
-          x={13 + i * 8 + (i === bands.length - 1 ? 7 : 0)}
-          y="3"
-          width="4"
-          height="12"
-          className={`band-${b}`}
-        />
-      ))}
-    </svg>
-  );
-}
-
-/** The order of the work, what marks each part, and what to look at before the next. */
-export function Assembly({ p }: { p: Wiring }) {
-  return (
-    <section aria-label="Assembly">
-      <ol className="steps">
-        {p.steps.map((s) => (
-          <li key={s.id}>
-            <h4>
-              <Tick id={s.id} name={`${s.title}: done`} />
-              {s.title}
-            </h4>
-            <p>{s.why}</p>
-            {s.groups.map((g) => (
-              <div key={g.on}>
-                {g.on && <b>{g.on}</b>}
-                <ul className="marks">
-                  {g.items.map((x) => (
-                    <li key={x.what}>
-                      {x.what}
-                      {x.mark && <span className="wiring-note">: {x.mark}</span>}
-                      {!!x.bands.length && (
-                        <span className="wiring-note">
-                          {" "}
-                          <Bands bands={x.bands} /> {x.bands.join(" ")}
-                          {!!x.fine.length && (
-                            <>
-                              , with 1 % <Bands bands={x.fine} /> {x.fine.join(" ")}
-                            </>
-                          )}
-                          {x.back && ` (from the other end it would read ${x.back}: measure it)`}
-                        </span>
-                      )}
-                    </li>
-                  ))}
-                </ul>
-              </div>
-            ))}
-            {!!s.look?.length && <p className="wiring-note">Before the next: {s.look.join(" ")}</p>}
-          </li>
-        ))}
-      </ol>
-      <h4>Tools and consumables</h4>
-      <ul>
-        {p.tools.map((x) => (
-          <li key={x}>{x}</li>
-        ))}
-      </ul>
     </section>
   );
 }

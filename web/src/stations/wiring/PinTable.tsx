@@ -7,7 +7,7 @@ import { useShell } from "@/draft/context";
 import { changeAt, freshId, getAt } from "@/draft/paths";
 import { Problem } from "@/shared/attempt";
 import { useLongWork } from "@/shared/longWork";
-import type { Wiring } from "./layout";
+import type { Wiring } from "./wiring";
 
 type Way = components["schemas"]["PinWayView"];
 

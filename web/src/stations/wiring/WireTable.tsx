@@ -7,8 +7,9 @@ import { getAt } from "@/draft/paths";
 import { Problem, useAttempt } from "@/shared/attempt";
 import { saveFile } from "@/shared/files";
 import { OneOf } from "@/shared/OneOf";
-import { coloursOf, type Wiring } from "./layout";
-import { useTicks } from "./ticks";
+import { coloursOf } from "@/shared/harness/layout";
+import type { Wiring } from "./wiring";
+import { useTicks } from "@/shared/ticks";
 
 const SHOWN = [
   { key: "mine", label: "This drive" },
@@ -40,8 +41,9 @@ export function WireTable({
   const ticks = useTicks();
   const { problem, attempt } = useAttempt();
   const [which, setWhich] = useState<(typeof SHOWN)[number]["key"]>("all");
-  const several = p.connections.some((c) => !c.mine);
-  const rows = everything || !several || which === "all" ? p.connections : p.connections.filter((c) => c.mine);
+  const several = p.harness.connections.some((c) => !c.mine);
+  const rows =
+    everything || !several || which === "all" ? p.harness.connections : p.harness.connections.filter((c) => c.mine);
   const path = `${p.drive_path}.left_out`;
   const leftOut = (getAt(draft.draft, path) as string[] | undefined) ?? [];
   const leave = (own: string, out: boolean) =>

@@ -16,7 +16,7 @@ from .parts import Netlist, Part, Wire
 
 STRIPED = 6
 SIGNAL_COLOURS = ("blue", "violet", "grey", "white", "pink", "turquoise")
-"""Of signal wires, in turn, so that neighbours differ; from the seventh on with a stripe (colours of IEC 60757)."""
+"""Of signal wires, in turn, so that neighbours differ; from the seventh on with a stripe (IEC 60757)."""
 CHANNEL_FREE = ("V+", "GND", "logic +")
 """Terminals that all channels of a driver share."""
 
@@ -163,6 +163,7 @@ def netlist(build: Build, harnesses: Iterable[DriveHarness]) -> Netlist:
         for inner in harness.inner:
             _mount(draft, inner)
     _regulators(draft, told)
+    _chargers(draft, told)
     _radio(draft, told)
     names = {d.id: d.name or d.id for d in build.drives} if len(build.drives) > 1 else {}
     wires = _as_a_star(list(draft.wires.values()))
@@ -233,6 +234,26 @@ def _regulators(draft: _Draft, told: Sequence[DriveHarness]) -> None:
         name = given.name or "the regulator"
         draft.lead(plus, Terminal(id, "in"), f"To {name}", "orange", "power", like)
         draft.lead(minus, Terminal(id, "GND"), GROUND, "black", "power", like)
+
+
+def _chargers(draft: _Draft, told: Sequence[DriveHarness]) -> None:
+    """What charges a source while it runs, at its own terminals: it sees the pack, not the fuse of the drives."""
+    like = next((c for h in told for c in h.connections if c.role == "power"), None)
+    for id, source in draft.sources.items():
+        if id not in draft.parts:
+            continue
+        for there, key, name in (
+            (source.charger == "yes", "charger", "Charger"),
+            (source.solar_w.value is not None, "solar", "Solar panel with its regulator"),
+        ):
+            if not there:
+                continue
+            marks = {"+": "plus", "−": "minus"}
+            marks = {"+": "plus", "−": "minus"}
+            part = Part(id=f"{key} {source.id}", kind="source", name=name, pins=("+", "−"), marks=marks)
+            draft.part(part)
+            draft.lead(Terminal(part.id, "+"), Terminal(id, "+"), "Charging", "orange", "power", like)
+            draft.lead(Terminal(part.id, "−"), Terminal(id, "−"), GROUND, "black", "power", like)
 
 
 def _radio(draft: _Draft, told: Sequence[DriveHarness]) -> None:

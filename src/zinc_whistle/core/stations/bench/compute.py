@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from ...algebra.nodes import Constant, Leaf, Node
 from ...algebra.quantities import phrase
 from ...cases.driving import Driving
@@ -14,9 +16,15 @@ from ...laws import motor as motor_rules
 from ...laws.nothing import NO_OHMS, NO_VOLTS
 from ...model.board import lit
 from ...model.servo import ServoSpec
+from .cold_steps import cold_steps
 from .encoder_steps import encoder_steps
+from .input_steps import input_steps
+from .load_steps import loaded_steps
+from .places import Places
 from .signal_steps import signal_steps
-from .step import Step, meter_range, scope_setting, series_setting, step
+from .stage_steps import lamp_step, stage_steps
+from .step import STAGES, Step, meter_range, scope_setting, series_setting, step
+from .telling import ordered
 
 STATION = "bench"
 RAIL_SHARE = 0.05
@@ -27,12 +35,28 @@ SPEED_SHARE = 0.05
 
 def steps(at: Context, chosen: Driving | None, counts: EncoderResult) -> tuple[Step, ...]:
     """The test sheet of one drive, in the order in which it is safe to do it."""
-    found = [*_power(at, chosen), *signal_steps(at), *_motor(at, chosen), *encoder_steps(at, counts)]
-    return tuple(found)
+    found = [
+        *cold_steps(at),
+        *_power(at, chosen),
+        *stage_steps(at),
+        *input_steps(at),
+        *signal_steps(at),
+        *lamp_step(at),
+        *encoder_steps(at, counts),
+        *_motor(at, chosen),
+        *loaded_steps(at, chosen),
+    ]
+    return in_order(found)
+
+
+def in_order(steps: list[Step]) -> tuple[Step, ...]:
+    """The steps by their stages, those of one stage as they were told."""
+    order = list(STAGES)
+    return tuple(sorted(steps, key=lambda s: order.index(s.stage)))
 
 
 def _power(at: DriveContext, chosen: Driving | None) -> list[Step]:
-    source = at.volts
+    source, places = at.volts, Places(at)
     full, flat = source.full.value, source.flat.value
     setting = "DC volts, " + (meter_range(full, "voltage") if full else "highest range first")
     rest = Step(
@@ -48,6 +72,10 @@ def _power(at: DriveContext, chosen: Driving | None) -> list[Step]:
         high=full,
         reason="between flat and full",
         caution="Fuse first, at the battery. Check polarity before the driver is joined.",
+        stage="power",
+        purpose="All else stands on it, and it is the last moment to find plus and minus changed over.",
+        means="Below: empty, or a dead cell. Nothing: the fuse. A minus sign: changed over.",
+        probes=(places.fed, places.minus),
     )
     found = [rest]
     if at.regulator is not None:
@@ -93,6 +121,7 @@ def _power(at: DriveContext, chosen: Driving | None) -> list[Step]:
                 caution="Move the meter's lead back to volts afterwards: left in the current socket it is a short.",
             )
         )
+    found = [replace(s, stage="power") for s in found]
     if at.part is not None and (burning := lit(at.part.lamps, "")):
         found.append(
             step(
@@ -105,6 +134,7 @@ def _power(at: DriveContext, chosen: Driving | None) -> list[Step]:
                 unit="1",
                 share=0.0,
                 reason="a dark one has no supply, or is broken; one too many is driven by a line that should rest",
+                stage="power",
             )
         )
     return found
@@ -133,6 +163,7 @@ def _motor(at: Context, chosen: Driving | None) -> list[Step]:
     k_e, friction, viscous = at.motor.motor_constant, at.motor.friction_a, at.motor.viscous
     speed = rules.free_speed(at.volts.nominal, drop, at.motor.brush_drop, friction, round_r, k_e, viscous)
     current = motor_rules.friction_current(friction, viscous, k_e, speed, case="no load", title="No-load current")
+    places = Places(at)
     full = "full duty" if at.drive.signals.pulsed else "switched on"
     counts = at.drive.has_encoder
     # Nothing on the shaft shortens the start; it does not make it smaller.
@@ -140,7 +171,7 @@ def _motor(at: Context, chosen: Driving | None) -> list[Step]:
     start = at.starting_current.value
     if not soft:
         start = chosen.circuit.stall_full.value if chosen is not None else None
-    return [
+    made = [
         step(
             "no_load_a",
             title=f"No-load current, {full}",
@@ -152,6 +183,9 @@ def _motor(at: Context, chosen: Driving | None) -> list[Step]:
             share=CURRENT_SHARE,
             reason="friction changes with grease and temperature, ±15 %",
             caution="Uncouple the motor and hold it down: it jumps as it starts. Keep hair and sleeves away.",
+            purpose="Friction of brushes and bearings: what is left when nothing is moved.",
+            means="Higher: a dry bearing, a bent shaft, a gear left on. Far higher and slow: a shorted segment.",
+            probes=(places.outputs[0], places.motor[0]),
         ),
         step(
             "no_load_speed",
@@ -163,8 +197,11 @@ def _motor(at: Context, chosen: Driving | None) -> list[Step]:
             unit="rpm",
             share=SPEED_SHARE,
             reason="the supply between nominal and full, ±5 %",
+            purpose="The motor's constant, in its own circuit.",
+            means="Slower: friction, or less supply than thought. Faster: another motor, or weak magnets.",
         ),
     ]
+    return [ordered(x, at, 1.0) for x in made]
 
 
 def load_steps(at: LoadContext, chosen: Driving | None) -> tuple[Step, ...]:
@@ -182,7 +219,8 @@ def load_steps(at: LoadContext, chosen: Driving | None) -> tuple[Step, ...]:
         reason="coils and pumps are made to about ±15 %",
         caution="A meter shows the mean: the inrush is over before it settles.",
     )
-    return (*_power(at, chosen), *signal_steps(at), running)
+    made = [*cold_steps(at), *_power(at, chosen), *stage_steps(at), *input_steps(at), *signal_steps(at)]
+    return in_order([*made, *lamp_step(at), running])
 
 
 def servo_steps(spec: ServoSpec, result: ServoResult) -> tuple[Step, ...]:
@@ -190,7 +228,7 @@ def servo_steps(spec: ServoSpec, result: ServoResult) -> tuple[Step, ...]:
     rail = result.rail
     level = rail.value or 5.0
     pulse = scope_setting(level, spec.frame.value) if spec.frame.value else "Probe ×10, DC coupling"
-    return (
+    made = (
         step(
             "servo_rail",
             title="Servo rail",
@@ -216,6 +254,7 @@ def servo_steps(spec: ServoSpec, result: ServoResult) -> tuple[Step, ...]:
             share=0.02,
             reason="the controller's clock and one step of its timer",
             caution="Hold at the middle while the horn is fitted.",
+            type=("duty {n} 500",),
         ),
         step(
             "servo_idle",
@@ -242,3 +281,5 @@ def servo_steps(spec: ServoSpec, result: ServoResult) -> tuple[Step, ...]:
             caution="Keep fingers out of the linkage: a servo does not feel them.",
         ),
     )
+    stages = {"servo_rail": "power", "servo_pulse": "pulses", "servo_idle": "motor", "servo_time": "load"}
+    return tuple(replace(x, stage=stages[x.id]) for x in made)

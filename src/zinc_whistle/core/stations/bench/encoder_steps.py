@@ -21,7 +21,7 @@ def encoder_steps(at: Context, counts: EncoderResult) -> list[Step]:
     """The steps, in the order in which they are safe."""
     if not at.drive.has_encoder:
         return []
-    made = [*_barriers(at, counts), _ten_turns(counts)]
+    made = [replace(s, stage="pulses") for s in (*_barriers(at, counts), _ten_turns(counts))]
     if at.drive.signals.pulsed:
         made.append(_direction(at, counts))
         if at.drive.signals.reversal != "one way":

@@ -23,9 +23,18 @@ class Judgement:
 def judge(step: Step, text: str) -> Judgement:
     """Read a text and hold it against the step. QuantityError if it cannot be read."""
     quantity = parse(text, step.kind, step.unit)
+    return Judgement(quantity, verdict_of(step, quantity), basis_of(step.expected))
+
+
+def verdict_of(step: Step, quantity: Quantity) -> ReadingVerdict:
+    """Pass or fail; doubtful where the reading's own doubt reaches over the bound; open where nothing is known."""
     right = step.holds(quantity.value)
-    verdict: ReadingVerdict = "open" if right is None else "pass" if right else "fail"
-    return Judgement(quantity, verdict, basis_of(step.expected))
+    if right is None:
+        return "open"
+    width = 2 * (quantity.doubt or 0.0)
+    if any(step.holds(quantity.value + side) is not right for side in (-width, width)):
+        return "doubtful"
+    return "pass" if right else "fail"
 
 
 def stale(reading: Reading, step: Step | None) -> list[str]:

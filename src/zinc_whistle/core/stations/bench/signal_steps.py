@@ -3,14 +3,19 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 from ...algebra.nodes import Constant, Node
 from ...cases.operating import DriveContext
 from ...cases.pins import PANEL, panel_contacts
 from ...cases.polarity import turned_round
 from ...cases.timer_circuit import of_drive
+from ...cases.truth import truth_table
+from ...cases.wires.terminal import Terminal
 from ...laws import bench as rules
+from .places import Places
 from .step import Step, meter_range, scope_setting, step
+from .telling import ordered
 
 CLIP = "Ground clip to the controller's ground, never to a bridge output: the clip is earth."
 LEVEL_SHARE = 0.1
@@ -25,8 +30,11 @@ def signal_steps(at: DriveContext) -> list[Step]:
     if told == "hand":
         return []
     if told == "timer":
-        return _timer(at)
-    return [*_proving(at), *([_level(at)] if told == "level" else _pulses(at))]
+        return [replace(s, stage="pulses") for s in _timer(at)]
+    made = (
+        [ordered(s, at, 1.0) for s in [_level(at)]] if told == "level" else [ordered(s, at, 0.5) for s in _pulses(at)]
+    )
+    return [replace(s, stage="pulses") for s in (*_proving(at), *made)]
 
 
 def _proving(at: DriveContext) -> list[Step]:
@@ -47,6 +55,9 @@ def _proving(at: DriveContext) -> list[Step]:
             share=0.0,
             reason="each must read 1 while it is pressed and 0 when let go; count those that do",
             caution="Type prove 0 afterwards: until then nothing runs.",
+            type=("prove 1", "inputs {n}", "prove 0"),
+            purpose="Every button, limit and stop is known to work before anything can move.",
+            means="Always 0 or always 1: a broken wire, a missing ground, or the contact of the other kind.",
         )
     ]
 
@@ -63,6 +74,8 @@ def _frequency(where: str, setting: str, expected: Node, share: float, reason: s
         share=share,
         reason=reason,
         caution=caution,
+        purpose="Heat, whine and ripple were worked out for it.",
+        means="Off by whole factors: the wrong prescaler or clock. Nothing: another pin than planned.",
     )
 
 
@@ -152,5 +165,18 @@ def _pulses(at: DriveContext) -> list[Step]:
             reason="one step of the timer, and one per cent to read it off the screen",
             caution=CLIP,
             extra=one_step + 0.01,
+            purpose="That half is half: else every speed is another than ordered.",
+            means="The rest of 100 %: the line is inverted, or the probe on the other side of a transistor.",
+            probes=_pulse_probes(at),
         ),
     ]
+
+
+def _pulse_probes(at: DriveContext) -> tuple[Terminal, ...]:
+    """Where the pulses reach the driver: its first line that carries them."""
+    if at.part is None:
+        return ()
+    table = truth_table(at.part.input_style, at.drive.signals.decay, at.drive.signals.pulsed)
+    names = [n for n, need in zip(table.names, table.needs, strict=True) if need == "pwm"]
+    places = Places(at)
+    return (places.driver(names[0]), places.ground) if names else ()

@@ -4,15 +4,29 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import TypedDict, Unpack
 
 from ...algebra.doubt import doubt_of
 from ...algebra.nodes import Node
 from ...algebra.quantities import phrase
+from ...cases.wires.terminal import Terminal
+
+STAGES = {
+    "cold": "Cold: no source, no fuse, no lead",
+    "power": "First power, behind a limit",
+    "inputs": "Inputs by hand, no program, no motor",
+    "pulses": "Program loaded, the motor off",
+    "motor": "The motor joined, nothing on its shaft",
+    "load": "With its load",
+    "long": "Warm, and on the final source",
+}
+"""The stages of a test sheet in the order in which they are safe, and what is joined by then."""
 
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One test: where, with what set how, what it should read (SI) between ``low`` and ``high``, and why."""
+    """One test: where, with what set how, what it should read (SI) between ``low`` and ``high`` (None: no bound on
+    that side, where the other is there), and why."""
 
     id: str
     title: str
@@ -26,12 +40,32 @@ class Step:
     high: float | None
     reason: str
     caution: str = ""
+    stage: str = "motor"
+    """One of ``STAGES``: what is joined and powered by then."""
+    purpose: str = ""
+    do: str = ""
+    """What to press or move, beside the instrument's setting."""
+    type: tuple[str, ...] = ()
+    """Lines for the serial port, without frame; ``{n}`` stands for the drive's number."""
+    stop: str = ""
+    """When to switch off at once."""
+    means: str = ""
+    """What a reading beside it would most likely mean."""
+    probes: tuple[Terminal, ...] = ()
+    """Where red and black go, as pins of the netlist."""
+
+    def bounds(self) -> str:
+        """Where a reading should lie, in words; empty where that is not known."""
+        low, high = (None if x is None else phrase(x, self.kind, self.unit) for x in (self.low, self.high))
+        if low is not None and high is not None:
+            return f"between {low} and {high}"
+        return f"at least {low}" if low is not None else f"at most {high}" if high is not None else ""
 
     def holds(self, value: float) -> bool | None:
         """Whether a reading (SI) is right; None until the expected value is known."""
-        if self.low is None or self.high is None:
+        if self.low is None and self.high is None:
             return None
-        return self.low <= value <= self.high
+        return (self.low is None or self.low <= value) and (self.high is None or value <= self.high)
 
 
 def nice_down(value: float) -> float:
@@ -90,6 +124,18 @@ def series_setting(steady: float | None, start: float | None) -> str:
     return f"DC amperes: start on the {meter_range(start, 'current')}; once it runs evenly, {settled}"
 
 
+class Told(TypedDict, total=False):
+    """What a step may tell besides."""
+
+    stage: str
+    purpose: str
+    do: str
+    type: tuple[str, ...]
+    stop: str
+    means: str
+    probes: tuple[Terminal, ...]
+
+
 def step(
     id: str,
     title: str,
@@ -102,6 +148,7 @@ def step(
     reason: str,
     caution: str = "",
     extra: float = 0.0,
+    **more: Unpack[Told],
 ) -> Step:
     """A step whose reading may differ by the doubt of what is expected, a share of it, and ``extra`` (SI)."""
     low = high = None
@@ -124,4 +171,5 @@ def step(
         high=high,
         reason=reason,
         caution=caution,
+        **more,
     )

@@ -67,6 +67,18 @@ def contact(run: WireRun, current: Node, *, code: str, words: str, drive: str) -
     if run.ends == "fixed":
         return
     board = run.ends == "breadboard"
+    if not board:
+        yield claim(
+            f"wiring.{code}_keyed",
+            station=STATION,
+            title=f"Connector goes in one way only, {words}",
+            holds=None if not run.keyed else run.keyed == "yes",
+            todo="Turned round it puts plus on minus: take a keyed one, or two kinds that do not fit one another.",
+            drive=drive,
+            over="warn",
+            where=f"{run.path}.keyed",
+            unknown="Not known yet: choose whether the connector can be turned round.",
+        )
     bound: Node = rules.BREADBOARD if board else run.contact_a.leaf
     yield upper(
         f"wiring.{code}_contact",

@@ -1,9 +1,10 @@
 import type { ElkExtendedEdge, ElkNode } from "elkjs/lib/elk-api";
+import { useEffect, useState } from "react";
 import type { PictureOf } from "@/api/client";
 import { cornersOf, layGraph, pathOf } from "@/shared/elk";
 
-export type Wiring = PictureOf<"wiring">;
-export type Part = Wiring["parts"][number];
+export type Drawn = PictureOf<"wiring">["harness"];
+export type Part = Drawn["parts"][number];
 type Side = "WEST" | "EAST";
 export type LaidPin = { name: string; net: string; side: Side; y: number };
 export type LaidPart = Part & { x: number; y: number; width: number; height: number; at: LaidPin[] };
@@ -25,7 +26,7 @@ export function coloursOf(colour: string): { base: string; stripe: string } {
 }
 
 /** On which side of its part each pin stands: a board's two rows left and right, else by where its wires lead. */
-function sidesOf(p: Wiring): Map<string, Side> {
+function sidesOf(p: Drawn): Map<string, Side> {
   const towards = new Map<string, number>();
   const add = (part: string, pin: string, by: number) =>
     towards.set(`${part}|${pin}`, (towards.get(`${part}|${pin}`) ?? 0) + by);
@@ -46,7 +47,7 @@ function sidesOf(p: Wiring): Map<string, Side> {
 }
 
 /** Places parts and wires so that wires cross little; pins keep the order of their part. */
-export async function layOut(p: Wiring): Promise<Laid> {
+export async function layOut(p: Drawn): Promise<Laid> {
   const sides = sidesOf(p);
   const drawn = p.parts.filter((part) => part.pins.length > 0);
   const at = new Map<string, LaidPin[]>();
@@ -134,4 +135,21 @@ export async function layOut(p: Wiring): Promise<Laid> {
       return { id: e.id, d: pathOf(cornersOf(e)), net: wire?.net ?? "", colour: base, stripe };
     }),
   };
+}
+
+/** A harness laid out; it is laid out anew where its shape changes: gauge or length do not move a block. */
+export function useLaid(p: Drawn): Laid | null {
+  const [laid, setLaid] = useState<Laid | null>(null);
+  const shape = JSON.stringify([p.parts, p.connections.map((c) => [c.id, c.fitted, c.colour])]);
+  useEffect(() => {
+    let late = false;
+    void layOut(p).then((done) => {
+      if (!late) setLaid(done);
+    });
+    return () => {
+      late = true;
+    };
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [shape]);
+  return laid;
 }

@@ -1,7 +1,8 @@
 import Button from "@mui/material/Button";
 import { useRef, useState, type PointerEvent } from "react";
 import { saveBlob, saveFile } from "@/shared/files";
-import { ROW, shortened, type Laid, type LaidPart, type Wiring } from "./layout";
+import { ROW, shortened, type Drawn, type Laid, type LaidPart } from "./layout";
+import "./harness.css";
 
 const KEPT = [
   "fill",
@@ -17,7 +18,7 @@ const SHARP = 2;
 const STEP = 1.4;
 const CLOSEST = 6;
 /** Below this scale the names of pins cannot be read: then the drawing is wider than the page and is scrolled. */
-const LEGIBLE = 0.75;
+const LEGIBLE = 0.68;
 
 /** The drawing as a file of its own: what the style sheets say is written into it. */
 function drawnText(svg: SVGSVGElement, laid: Laid): string {
@@ -87,6 +88,8 @@ function useView(laid: Laid) {
 }
 
 type Hot = { hot: string; onHot: (net: string) => void };
+/** Where probes go, red first, then black. */
+export type Probe = { part: string; pin: string };
 
 function Block({ part, waiting, hot, onHot }: { part: LaidPart; waiting: ReadonlySet<string> } & Hot) {
   return (
@@ -132,8 +135,28 @@ function Block({ part, waiting, hot, onHot }: { part: LaidPart; waiting: Readonl
   );
 }
 
+/** The tips of a meter's leads at their terminals. */
+function Probes({ laid, probes }: { laid: Laid; probes: Probe[] }) {
+  return probes.map((probe, k) => {
+    const part = laid.parts.find((x) => x.id === probe.part);
+    const pin = part?.at.find((x) => x.name === probe.pin);
+    if (!part) return null;
+    const x = part.x + (pin ? (pin.side === "WEST" ? 0 : part.width) : part.width / 2);
+    const y = part.y + (pin ? pin.y : 0);
+    const away = pin?.side === "EAST" ? 1 : -1;
+    return (
+      <g key={probe.part + probe.pin} className={k ? "probe probe-black" : "probe probe-red"}>
+        <path d={`M${x} ${y} l${away * 9} -14 l${away * 22} -30`} />
+        <text x={x + away * 26} y={y - 46} textAnchor={away > 0 ? "start" : "end"}>
+          {k ? "black" : "red"}
+        </text>
+      </g>
+    );
+  });
+}
+
 /** The harness of the whole build, the drive in hand in full strength; it can be kept as an SVG or PNG file. */
-export function Harness({ laid, p, hot, onHot }: { laid: Laid; p: Wiring } & Hot) {
+export function Harness({ laid, p, hot, onHot, probes = [] }: { laid: Laid; p: Drawn; probes?: Probe[] } & Hot) {
   const svg = useRef<SVGSVGElement>(null);
   const view = useView(laid);
   const mine = new Set(p.connections.filter((c) => c.mine).map((c) => c.id));
@@ -185,6 +208,7 @@ export function Harness({ laid, p, hot, onHot }: { laid: Laid; p: Wiring } & Hot
           {laid.parts.map((part) => (
             <Block key={part.id} part={part} waiting={waiting} hot={hot} onHot={onHot} />
           ))}
+          <Probes laid={laid} probes={probes} />
         </svg>
       </div>
       <div className="harness-tools">

@@ -1,0 +1,213 @@
+"""With the motor and its load: held fast on a volt, current, sag, sense, warmth, and all again."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from ...algebra.nodes import Constant, Node
+from ...algebra.quantities import phrase
+from ...cases.driving import Driving, sense_of
+from ...cases.operating import Context
+from ...laws import bench as rules
+from ...laws import driver as driver_rules
+from ...laws.nothing import NO_OHMS
+from .places import Places
+from .step import Step, meter_range, series_setting, step
+from .telling import ordered
+
+LOADED_SHARE = 0.25
+STALL_V = Constant("1 V", 1.0, "voltage", "chosen: so low that a stall harms nothing")
+STALL_SHARE = 0.15
+WARM_SHARE = 0.25
+FASTER_SHARE = 0.02
+
+
+def loaded_steps(at: Context, chosen: Driving | None) -> list[Step]:
+    """The steps with the load on, in the order in which they are safe."""
+    more = (_sag, _sense, _warm, _again)
+    first = [_stall_low(at), ordered(_loaded(at, chosen), at, 1.0)]
+    return [*first, *(s for make in more for s in make(at, chosen))]
+
+
+def _stall_low(at: Context) -> Step:
+    """Held fast on a volt: the stall at full volts follows in proportion, and nothing is risked."""
+    round_r = driver_rules.loop_resistance(
+        NO_OHMS, NO_OHMS, NO_OHMS, at.motor_wire.resistance, at.motor.resistance_25, case="held, 25 °C"
+    )
+    expected = rules.held_current(STALL_V, at.motor.brush_drop, round_r)
+    made = step(
+        "stall",
+        title="Held fast on one volt",
+        where="In series with one motor lead, the motor straight on a bench supply",
+        instrument="Meter, current in series",
+        setting="Bench supply at 1 V"
+        + _must_give(expected.value)
+        + "; "
+        + (meter_range(expected.value, "current") if expected.value else "highest range first"),
+        expected=expected,
+        unit="A",
+        share=STALL_SHARE,
+        reason="the winding's resistance, the brushes' drop and the lead",
+        caution="Hold the shaft in a clamp, not in your hand.",
+    )
+    return replace(
+        made,
+        stage="motor",
+        purpose="The stall current that driver, fuse and wire are sized by.",
+        do="The other school holds it at full volts for a moment: truer for the brushes' drop, but it may throw the "
+        "clamp, trip the driver or weaken the magnets. This one risks nothing, and reads the winding.",
+        stop="A smell, or the shaft slips.",
+        means="Lower: a brush that does not touch, thin leads. Higher: a shorted winding, or another motor.",
+        probes=Places(at).motor,
+    )
+
+
+def _must_give(amperes: float | None) -> str:
+    """What the bench supply must be able to give: in its limit it reads a stall that is none."""
+    return f", its limit above {phrase(1.5 * amperes, 'current')}" if amperes else ""
+
+
+def _loaded(at: Context, chosen: Driving | None) -> Step:
+    start = at.starting_current.value if at.drive.signals.ramped else None
+    if start is None and chosen is not None:
+        start = chosen.circuit.stall_full.value
+    expected = at.load.working_current
+    made = step(
+        "loaded",
+        title="Current at work",
+        where="In series with one motor lead, its own load on",
+        instrument="Meter, current in series",
+        setting=series_setting(expected.value, start),
+        expected=expected,
+        unit="A",
+        share=LOADED_SHARE,
+        reason="friction of the mechanism, ±25 % until it has been measured",
+        caution="Hair, sleeves and fingers away from what turns.",
+    )
+    return replace(
+        made,
+        stage="load",
+        do="Run it as it will be used, some turns until it is even.",
+        purpose="Heat, fuse and battery are worked out from it.",
+        stop="More than twice the figure, a screech, or smoke.",
+        means="Higher: it binds, or the load is heavier than told. Lower: it slips.",
+        probes=(Places(at).outputs[0], Places(at).motor[0]),
+    )
+
+
+def _sag(at: Context, chosen: Driving | None) -> list[Step]:
+    if chosen is None:
+        return []
+    lowest: Node = chosen.circuit.bus_start
+    made = step(
+        "sag",
+        title="Supply while it starts, the lowest",
+        where="Driver, supply to ground",
+        instrument="Oscilloscope, or a meter with MIN",
+        setting="DC coupling, single shot at half the supply; a meter's MIN is too slow for less than 0.2 s",
+        expected=lowest,
+        unit="V",
+        share=0.0,
+        reason="the source flat; a full one stays higher",
+        extra=0.05 * (at.volts.nominal.value or 0.0),
+    )
+    places = Places(at)
+    return [
+        replace(
+            made,
+            high=at.volts.full.value,
+            stage="load",
+            purpose="What the controller's supply must ride through.",
+            means="Lower: a weak cell, a thin or long lead, a bad contact.",
+            probes=(places.supply, places.ground),
+        )
+    ]
+
+
+def _sense(at: Context, chosen: Driving | None) -> list[Step]:
+    if at.part is None or at.part.sense_gain.value is None or not at.drive.signals.by_program:
+        return []
+    expected = rules.sensed_at(sense_of(at, at.part), at.load.working_current)
+    places = Places(at)
+    made = step(
+        "sense",
+        title="Current sense at work",
+        where="Driver's sense line to the controller's ground",
+        instrument="Meter",
+        setting="DC volts, " + (meter_range(expected.value, "voltage") if expected.value else "highest range first"),
+        expected=expected,
+        unit="V",
+        share=LOADED_SHARE,
+        reason="the current's own ±25 %, and the gain's few per cent",
+    )
+    return [
+        replace(
+            made,
+            stage="load",
+            purpose="The program stops a jam by it.",
+            means="Nothing: the wire, or the clamp conducts. Twice or half: the resistor, or joined channels.",
+            probes=(places.driver("SENSE"), places.ground),
+        )
+    ]
+
+
+def _warm(at: Context, chosen: Driving | None) -> list[Step]:
+    """The case of a bought driver after a long run: its board carries the heat that leaves the junction."""
+    if chosen is None or at.unit.made_of != "part":
+        return []
+    part = chosen.part
+    expected = rules.case_temperature(
+        at.board_hot, chosen.heat.total, part.thermal_resistance.leaf, part.package_share.leaf
+    )
+    made = step(
+        "warm",
+        title="Driver's case, twenty minutes at work",
+        where="The driver's case, at its middle",
+        instrument="Thermometer",
+        setting="A bead under a drop of paste, or infrared on a dab of matt paint",
+        expected=expected,
+        unit="°C",
+        share=0.0,
+        reason="in the hottest air that is given; cooler air takes off as much",
+        caution="The case is not the junction, and no place for a finger.",
+    )
+    air = at.board_hot.value
+    rise = None if expected.value is None or air is None else expected.value - air
+    return [
+        replace(
+            made,
+            low=None,
+            high=None if rise is None else expected.value + WARM_SHARE * rise,  # type: ignore[operator]
+            stage="long",
+            purpose="Heat comes slowly: what holds for a minute may not hold for an evening.",
+            stop="Above the figure and still rising.",
+            means="Hotter: less copper or air than told, a higher current, a gate that is half on.",
+        )
+    ]
+
+
+def _again(at: Context, chosen: Driving | None) -> list[Step]:
+    if chosen is None:
+        return []
+    places = Places(at)
+    made = step(
+        "again",
+        title="Supply at work, on the final source, the programming lead out",
+        where="Driver, supply to ground",
+        instrument="Meter",
+        setting="DC volts; then the steps of direction, stop and limits once more",
+        expected=chosen.circuit.bus_working,
+        unit="V",
+        share=FASTER_SHARE,
+        reason="between the flat source at work and the full one at rest",
+    )
+    return [
+        replace(
+            made,
+            high=at.volts.full.value,
+            stage="long",
+            purpose="The lead's ground and supply helped until now: it must do without.",
+            means="Restarts or a dead port: a ground that was only the lead's.",
+            probes=(places.supply, places.ground),
+        )
+    ]

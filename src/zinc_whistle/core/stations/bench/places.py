@@ -1,0 +1,68 @@
+"""Where probes go: the terminals of a drive as its netlist names them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ...cases.netlist.assemble import CHANNEL_FREE
+from ...cases.operating import DriveContext
+from ...cases.wires.contacts import ContactWiring, contacts_of
+from ...cases.wires.terminal import Terminal
+
+
+@dataclass(frozen=True, slots=True)
+class Places:
+    """The terminals of one drive."""
+
+    at: DriveContext
+
+    @property
+    def _ends(self) -> ContactWiring:
+        return contacts_of(self.at.part)
+
+    def driver(self, pin: str) -> Terminal:
+        """A terminal of the driver, of the drive's own channel."""
+        channel = int(self.at.drive.channel.value or 1)
+        own = pin if channel == 1 or pin in CHANNEL_FREE else f"{pin}, channel {channel}"
+        return Terminal(f"unit {self.at.unit.id}", own)
+
+    @property
+    def supply(self) -> Terminal:
+        return self.driver(self._ends.plus)
+
+    @property
+    def ground(self) -> Terminal:
+        return self.driver(self._ends.minus)
+
+    @property
+    def outputs(self) -> tuple[Terminal, Terminal]:
+        """Where the motor's two leads begin."""
+        return self.driver(self._ends.out_1), self.driver(self._ends.out_2)
+
+    @property
+    def motor(self) -> tuple[Terminal, Terminal]:
+        id = f"motor {self.at.drive.id}"
+        return Terminal(id, "M+"), Terminal(id, "M−")
+
+    @property
+    def fed(self) -> Terminal:
+        """Where the source's plus comes out: behind switch and fuse, where it has them."""
+        source = self.at.source
+        if source.switch_dc.value is not None:
+            return Terminal(f"switch {source.id}", "out")
+        return (
+            Terminal(f"fuse {source.id}", "out")
+            if source.fuse.value is not None
+            else Terminal(f"source {source.id}", "+")
+        )
+
+    @property
+    def minus(self) -> Terminal:
+        return Terminal(f"source {self.at.source.id}", "−")
+
+    def controller(self, pin: str) -> Terminal:
+        return Terminal(f"controller {self.at.controller.id}", pin)
+
+    def inner(self, part: str, pin: str) -> Terminal:
+        """A pin of a part on the driver's board."""
+        return Terminal(f"unit {self.at.unit.id}/{part}", pin)

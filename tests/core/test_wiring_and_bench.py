@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 import math
 from collections import Counter
 
@@ -20,8 +19,8 @@ from zinc_whistle.core.model.driver import INPUT_STYLES, DriverPart
 from zinc_whistle.core.model.signals import Timer
 from zinc_whistle.core.model.wiring import FixedPin
 from zinc_whistle.core.stations.bench.readings import judge
-from zinc_whistle.core.stations.bench.step import meter_range, nice_down, nice_up, scope_setting, series_setting
-from zinc_whistle.demo.data import lantern_carousel, puppet_stage, sample_parts
+from zinc_whistle.core.stations.bench.step import STAGES, meter_range, nice_down, nice_up, scope_setting, series_setting
+from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, sample_parts, snow_fan
 
 
 def with_part(part_id: str, encoder: str = "yes") -> Assessment:
@@ -199,10 +198,11 @@ def test_every_step_says_where_what_with_and_why(make, shelf: list[DriverPart]) 
         assert len(ids) == len(set(ids))
         for step in drive.steps:
             assert step.where and step.instrument and step.setting and step.reason, step.id
+            assert step.stage in STAGES
             if step.expected.value is not None:
-                assert step.low is not None and step.high is not None
-                assert step.low <= step.expected.value * (1 + 1e-9)
-                assert step.high >= step.expected.value * (1 - 1e-9)
+                assert step.bounds()
+                assert step.low is None or step.low <= step.expected.value * (1 + 1e-9)
+                assert step.high is None or step.high >= step.expected.value * (1 - 1e-9)
 
 
 def test_a_reading_is_judged_at_its_very_limits(done: Assessment) -> None:
@@ -217,22 +217,77 @@ def test_a_reading_is_judged_at_its_very_limits(done: Assessment) -> None:
         judge(step, "three volts")
 
 
-def test_power_comes_before_signals_and_signals_before_the_motor(done: Assessment) -> None:
+def test_the_sheet_goes_from_cold_to_warm(done: Assessment) -> None:
     order = [s.id for s in done.drives["d1"].steps]
-    wanted = [
-        "rail",
-        "logic",
-        "idle",
-        "proving",
-        "frequency",
-        "duty",
-        "no_load_a",
-        "no_load_speed",
-        "counts",
-        "direction",
-    ]
-    assert order == wanted
-    assert all(order.index(a) < order.index(b) for a, b in itertools.pairwise(wanted))
+    wanted = ["short", "rail", "logic", "idle", "rest", "hand1", "proving", "duty", "lamp", "counts"]
+    wanted += ["direction", "no_load_a", "no_load_speed", "stall", "loaded", "sag", "sense", "warm", "again"]
+    assert [x for x in order if x in wanted] == wanted
+    stages = [list(STAGES).index(s.stage) for s in done.drives["d1"].steps]
+    assert stages == sorted(stages)
+
+
+@pytest.mark.parametrize("name", ["carousel", "stirrer", "puppets", "fan"])
+def test_probes_go_where_there_is_something(name: str) -> None:
+    make = {"carousel": lantern_carousel, "stirrer": cider_stirrer, "puppets": puppet_stage, "fan": snow_fan}[name]
+    for drive in assess(make()).drives.values():
+        parts = drive.wiring.netlist.parts
+        for step in drive.steps:
+            assert all(t.pin in parts[t.block].pins for t in step.probes), step.id
+
+
+def test_inputs_by_hand_are_the_truth_table(done: Assessment) -> None:
+    """PWM and DIR high: OUT 1 above OUT 2; DIR low: the other way round. PWM low leaves the direction free: no step."""
+    hand = [s for s in done.drives["d1"].steps if s.id.startswith("hand")]
+    assert [s.title for s in hand] == ["By hand: PWM high, DIR high", "By hand: PWM high, DIR low"]
+    assert [[t.pin for t in s.probes] for s in hand] == [["OUT 1", "OUT 2"], ["OUT 2", "OUT 1"]]
+    for step in hand:
+        assert step.low is not None and step.high is not None
+        assert step.low < 10.8 and step.high == pytest.approx(14.6), "from flat, less its drop, to full"
+
+
+def test_lines_that_act_when_low_are_not_forced_before_they_are_turned_round() -> None:
+    build = lantern_carousel()
+    part = build.units[0].part
+    assert part is not None
+    part.input_style, part.active_low = "two inputs and enable", "IN 1"
+    build.drives[0].wiring.fixed_pins = []
+    assert not [s for s in assess(build).drives["d1"].steps if s.id.startswith("hand")]
+    build.units[0].inverters = "yes"
+    assert [s for s in assess(build).drives["d1"].steps if s.id.startswith("hand")]
+
+
+def test_what_is_told_to_run_is_told_as_it_is_commanded() -> None:
+    """By the port with lines; by buttons with a press: a duty line would be answered “no panel”."""
+    build = lantern_carousel()
+    by_port = next(s for s in assess(build).drives["d1"].steps if s.id == "duty")
+    assert by_port.type == ("duty {n} 500", "duty {n} 0")
+    build.drives[0].panel.command = "hold"
+    by_hand = next(s for s in assess(build).drives["d1"].steps if s.id == "duty")
+    assert not by_hand.type and "buttons know no half" in by_hand.do
+    build.drives[0].panel.speed_by = "knob"
+    assert "the knob in the middle" in next(s for s in assess(build).drives["d1"].steps if s.id == "duty").do
+
+
+def test_held_on_a_volt_is_ohms_law(done: Assessment) -> None:
+    """1 V less the brushes' drop over winding and lead."""
+    motor = done.drives["d1"].of_motor
+    assert motor is not None
+    at = motor.context
+    step = next(s for s in done.drives["d1"].steps if s.id == "stall")
+    ohms = (at.motor.resistance_25.value or 0) + 2 * 0.6 * 33.31e-3
+    assert step.expected.value == pytest.approx((1 - (at.motor.brush_drop.value or 0)) / ohms, rel=2e-3)
+
+
+def test_a_reading_near_its_bound_is_doubtful(done: Assessment) -> None:
+    """Half an ohm of doubt (95 %) each way: it reaches over the bound from either side, and is told so."""
+    step = next(s for s in done.drives["d1"].steps if s.id == "winding")
+    assert step.high is not None
+    assert judge(step, f"{step.high - 0.2:.3f} ± 0.5").verdict == "doubtful"
+    assert judge(step, f"{step.high + 0.2:.3f} ± 0.5").verdict == "doubtful"
+    assert judge(step, f"{step.high - 0.2:.3f} ± 0.1").verdict == "pass"
+    assert judge(step, f"{step.high + 0.2:.3f} ± 0.1").verdict == "fail"
+    short = next(s for s in done.drives["d1"].steps if s.id == "short")
+    assert judge(short, "20 kΩ").verdict == "pass" and judge(short, "0.3").verdict == "fail"
 
 
 def test_a_new_resistance_makes_only_the_readings_that_rest_on_it_stale(shelf: list[DriverPart]) -> None:

@@ -53,8 +53,8 @@ def unreadable(done: Assessment) -> Iterator[str]:
         sheet = to_jsonable_python(reply(done, station, drive).sheet)
         for step in (sheet.get("picture") or {}).get("steps", []) if station == "bench" else []:
             if step["id"] == "out_and_back":
-                assert step["low"].startswith(COUNTED_BACK)
-                step["low"] = step["low"].removeprefix(COUNTED_BACK)
+                assert step["bounds"].startswith(f"between {COUNTED_BACK}") or not step["bounds"]
+                step["bounds"] = step["bounds"].replace(COUNTED_BACK, "", 1)
         sheet["figures"] = [f for f in sheet["figures"] if not f["id"].endswith(EITHER_WAY)]
         for path, text in texts(sheet):
             if not SIGNED & set(path) and UNREADABLE.search(text):

@@ -6,9 +6,8 @@ from dataclasses import replace
 
 from ...algebra.nodes import Constant
 from ...cases.operating import DriveContext
-from ...cases.polarity import tied_lines, turned_round
+from ...cases.polarity import turned_round
 from ...cases.truth import LogicRow, truth_table
-from ...model.driver import DriverPart
 from .places import Places
 from .step import Step, meter_range, step
 
@@ -68,21 +67,9 @@ def _rows(at: DriveContext, names: tuple[str, ...], rows: tuple[LogicRow, ...]) 
     return [made for k, row in enumerate(rows, 1) if (made := _row(at, names, row, k)) is not None]
 
 
-def _tied(part: DriverPart | None) -> dict[str, str]:
-    """Lines that stand at one level for good, as 0 or 1; none where the text cannot be read."""
-    try:
-        return {n: str(level) for n, level in tied_lines(part).items()} if part is not None else {}
-    except ValueError:
-        return {}
-
-
 def _row(at: DriveContext, names: tuple[str, ...], row: LogicRow, number: int) -> Step | None:
     """One row, with PWM as high; rows that leave an output open or a level free read nothing sure."""
     levels = {n: "1" if v == "PWM" else v for n, v in zip(names, row.inputs, strict=True)}
-    tied = _tied(at.part)
-    if any(levels.get(n, level) != level for n, level in tied.items()):
-        return None
-    levels = {n: level for n, level in levels.items() if n not in tied}
     ends = [{"PWM": "1", "not PWM": "0"}.get(x, x) for x in (row.output_1, row.output_2)]
     if not set(levels.values()) <= {"0", "1"} or not set(ends) <= {"0", "1"}:
         return None

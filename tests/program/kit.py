@@ -206,6 +206,10 @@ class Interpreter:
         """Levels from outside, by the pin's number with a p before it."""
         self.ask(run="\n".join(f"machine.edge({n[1:]}, {v})" for n, v in pins.items()))
 
+    def analogue(self, pin: str, reading: int) -> None:
+        """What the converter reads at a pin, of 65,535."""
+        self.ask(run=f"machine.volts[{pin}] = {reading}")
+
     def run(self, ms: float) -> None:
         """Rounds of the program."""
         self.ask(run=f"for _ in range({round(ms / self.tick_ms)}):\n    program.listen()\n    program.tick()")

@@ -339,7 +339,7 @@ WITHOUT_PROGRAM = ("reversal", "braking")
 
 
 def _servo_signals_sections(done: ServoAssessment, d: Describer) -> list[Section]:
-    return [d.section(done.drive.servo, "Pulse", ("pulse_low", "pulse_high", "frame"))]
+    return [d.section(done.drive.servo, "Pulse", ("pulse_low", "pulse_high", "frame", "knob"))]
 
 
 _DRIVEN = StationSheet(

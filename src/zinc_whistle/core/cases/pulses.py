@@ -14,10 +14,12 @@ from ..model.signals import Controller, SignalsSpec
 from ..model.stage import STAGE_INPUTS
 from . import board_pins, timer_circuit
 from .timer_plan import TimerPlan, plan_for, still, uncounted
-from .timers import Timetable, Wish, timetable
+from .timers import Timetable, Wish, in_turn, timetable
 from .truth import truth_table
 
 PULSE = "PULSE"
+IN_TURN = "avr"
+"""The language whose programs make servos' pulses in turn; the other has a timer of its own at every pin."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,6 +116,10 @@ def pulses(build: Build) -> PulsePlan:
         elsewhere = {p.pin for d in drives for p in d.wiring.fixed_pins} | board_pins.taken(build, drives, controller)
         elsewhere -= own
         table = timetable(controller, wishes, elsewhere)
+        if table.conflict and controller.program == IN_TURN:
+            longest = {s.id: s.servo.pulse_high.value for s in build.servos}
+            servos = {d.id: p for d in drives if (p := longest.get(d.id)) is not None}
+            table = in_turn(controller, wishes, servos, elsewhere) or table
         tables[controller.id] = table
         open_ = {d.id: d.name or d.id for d in drives if _pulsed(d) and signals_of(d).pwm_frequency.value is None}
         for drive in drives:
@@ -122,6 +128,7 @@ def pulses(build: Build) -> PulsePlan:
             plan = _unplanned(build, drive) or plan_for(
                 controller, signals_of(drive), place.setting if place else None, place.pins if place else None, others
             )
+            plan = replace(plan, in_turn=True) if drive.id in table.turned else plan
             waits = tuple(name for id, name in open_.items() if id != drive.id)
             plans[drive.id] = replace(plan, waits_for=waits) if waits else plan
     return PulsePlan(plans, tables)

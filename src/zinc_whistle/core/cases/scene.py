@@ -167,7 +167,7 @@ def scenes(build: Build, readings: Sequence[Reading], judge: Judge) -> Scenes:
         if (at := controllers[d.id])
     }
     driven_wires = {id: wires(r.at, r.circuit, held[id]) for id, r in ready.items()}
-    of_servos = {d.id: servo_wires(d, servos[d.id], held[d.id]) for d in build.servos}
+    of_servos = {d.id: servo_wires(d, controllers[d.id], servos[d.id], held[d.id]) for d in build.servos}
     harnesses = (
         of_driven(ready[d.id].at, driven_wires[d.id], held[d.id])
         if d.of_servo is None
@@ -269,7 +269,9 @@ def _pins(build: Build, ready: Mapping[str, _Ready], planned: PulsePlan) -> dict
 
 def _of_servo(build: Build, drive: Drive) -> list[tuple[str, str]]:
     """What a servo asks of its controller: its pulse, and the buttons of the sequences that begin with it."""
-    return [(PULSE, "pwm"), *((signal, "digital") for signal in play_buttons(build, drive.id))]
+    servo = drive.of_servo
+    knob = [("KNOB", "analogue")] if servo is not None and servo.servo.knob == "yes" else []
+    return [(PULSE, "pwm"), *knob, *((signal, "digital") for signal in play_buttons(build, drive.id))]
 
 
 def _controller(build: Build, drive: Drive) -> Controller:

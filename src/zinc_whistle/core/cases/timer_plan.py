@@ -38,6 +38,8 @@ class TimerPlan:
     pins: Mapping[str, Pin] = field(default_factory=dict)
     waits_for: tuple[str, ...] = ()
     """Other drives of the controller whose pulses are not known yet: they will want timers too."""
+    in_turn: bool = False
+    """Pulses of several servos, one after the other: the timer's interrupt switches any pins."""
     varies: Node | None = None
     """The frequency wherever it may stand, where it is no clock's."""
 

@@ -48,6 +48,8 @@ class Timetable:
     places: Mapping[str, Place]
     conflict: tuple[Wish, ...] = ()
     why: tuple[str, ...] = ()
+    turned: tuple[str, ...] = ()
+    """Drives whose pulses one timer makes in turn."""
 
 
 def taken_pins(controller: Controller) -> set[str]:
@@ -61,12 +63,16 @@ def can_pulse(pin: Pin) -> bool:
     return "pwm" in pin.can and not {"input only", "absent", "serial"} & set(pin.can)
 
 
-def timetable(controller: Controller, wishes: Sequence[Wish], fixed_elsewhere: Iterable[str] = ()) -> Timetable:
-    """The best way to give every wish a timer and pins, or the smallest conflict. Frequencies in Hz, clock as given."""
+def timetable(
+    controller: Controller, wishes: Sequence[Wish], fixed_elsewhere: Iterable[str] = (), without: str = ""
+) -> Timetable:
+    """The best way to give every wish a timer and pins, or the smallest conflict. Frequencies in Hz, clock as given.
+
+    ``without``: the id of a timer that is not to be used."""
     clock = controller.clock.value
     if not clock or not wishes:
         return Timetable({})
-    search = _Search(controller, clock, set(fixed_elsewhere) | taken_pins(controller))
+    search = _Search(controller, clock, set(fixed_elsewhere) | taken_pins(controller), without)
     found = search.best(wishes)
     if found is not None:
         return Timetable({p.wish.drive: p for p in found})
@@ -77,11 +83,41 @@ def timetable(controller: Controller, wishes: Sequence[Wish], fixed_elsewhere: I
     raise AssertionError("a set of wishes fails as a whole but none of its parts does")
 
 
+GAP_S = 100e-6
+"""Between the pulses of two servos in turn: room for an interrupt that comes late (common practice, no source)."""
+TURN_BITS = 16
+
+
+def in_turn(
+    controller: Controller, wishes: Sequence[Wish], servos: Mapping[str, float], fixed_elsewhere: Iterable[str] = ()
+) -> Timetable | None:
+    """The servos on one timer, one pulse after the other on any pins, all else as before; None where that cannot be.
+
+    ``servos``: the longest pulse of each (s). The timer is a wide one that nothing else wants, and all pulses must fit
+    into one frame. Its prescaler is the finest with which a frame can be counted.
+    """
+    clock = controller.clock.value
+    turned = [w for w in wishes if w.drive in servos]
+    if not clock or len(turned) < 2:
+        return None
+    frames = 1 / max(w.frequency_hz for w in turned)
+    if sum(servos[w.drive] + GAP_S for w in turned) > frames:
+        return None
+    others = [w for w in wishes if w.drive not in servos]
+    for timer in (t for t in controller.timers if t.bits >= TURN_BITS and t.id not in kept(controller)):
+        rest = timetable(controller, others, fixed_elsewhere, timer.id)
+        found = settings(clock, 1 / frames, [timer], False)
+        if not rest.conflict and found:
+            places = dict(rest.places) | {w.drive: Place(w, found[0], {}) for w in turned}
+            return Timetable(places, turned=tuple(w.drive for w in turned))
+    return None
+
+
 class _Search:
-    def __init__(self, controller: Controller, clock_hz: float, taken: set[str]) -> None:
+    def __init__(self, controller: Controller, clock_hz: float, taken: set[str], without: str) -> None:
         self.controller, self.clock, self.taken = controller, clock_hz, taken
         self.kept = kept(controller)
-        self.free = [t for t in controller.timers if t.id not in self.kept]
+        self.free = [t for t in controller.timers if t.id not in self.kept and t.id != without]
 
     def outputs(self, timer: Timer) -> list[Pin]:
         """Pins of a timer that may carry pulses; pins that start the board are taken last."""

@@ -64,6 +64,16 @@ class Sequence(ListOwner, Item):
     started_by: Literal["button", "port"] = choice(
         "Started by", {"button": "A button of its own", "port": "The serial port, which must be heard"}, "button"
     )
+    stagger: Given = given(
+        "time",
+        "ms",
+        "Servos start apart by",
+        default="0 s",
+        origin="chosen",
+        low=0,
+        high=5,
+        help="Of servos that are ordered at once each starts so much after the one before: their starts do not add up.",
+    )
     steps: list[SequenceStep] = listing("Steps", columns=False, most=40)
 
 

@@ -45,6 +45,11 @@ class ServoSpec(ListOwner, Spec):
         high=6.3,
         help="A continuous one: not used.",
     )
+    knob: Literal["no", "yes"] = choice(
+        "A knob sets its place",
+        {"no": "No", "yes": "Yes: it follows the knob, unless the port or a sequence orders it"},
+        "no",
+    )
     frame: Given = given("frequency", "Hz", "Pulses a second", default="50 Hz", above=0)
     through: Literal["horn", "pulley", "rack", "gear"] = choice(
         "It moves its load by",

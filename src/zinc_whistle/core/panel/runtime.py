@@ -60,6 +60,8 @@ class Loop:
         return (rpm + self.rpm_drop) * SPEED_FINE // self.rpm_per_level_fine if rpm > 0 else 0
 
 
+KNOB_STILL, KNOB_MOVED = 2, 16
+"""Of 1023: a servo's knob that trembles by so little is still; moved by so much since an order it takes over again."""
 KNOB_LOST, KNOB_ZERO, KNOB_TOP = 20, 60, 980
 """Of 1023: resistors at both ends keep a whole knob between; below and above, a wire is off."""
 

@@ -3,8 +3,9 @@ only: check, model and both programs read the same."""
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from ..model.build import Build
@@ -136,6 +137,8 @@ def script_of(build: Build, sequence: Sequence, transits: Mapping[str, int]) -> 
     if not sequence.steps:
         raise ValueError(f"{title} has no steps yet.")
     orders = [_order(place, step, actors, transits, build) for place, step in enumerate(sequence.steps, 1)]
+    apart = round((sequence.stagger.value or 0.0) * 1000)
+    orders = [_apart(order, then, apart) for order, then in itertools.pairwise([*orders, None]) if order is not None]
     for driven in build.driven:
         if driven.id in {o.actor for o in orders} and driven.panel.command == "touch":
             raise ValueError(
@@ -149,6 +152,12 @@ def script_of(build: Build, sequence: Sequence, transits: Mapping[str, int]) -> 
         orders=tuple(orders),
         guards=guards_of(build, sequence.controller, transits),
     )
+
+
+def _apart(order: Order, then: Order | None, ms: int) -> Order:
+    """A servo's order that another servo's follows at once: so much before it."""
+    both = order.do == "place" and then is not None and then.do == "place"
+    return replace(order, until="time", ms=ms) if ms and both and order.until == "at once" else order
 
 
 def _share(build: Build, drive: str, asked: SequenceStep | Interlock) -> float | None:
@@ -177,6 +186,9 @@ def _order(
         raise ValueError(f"Step {number}: only what drives reaches a limit.")
     if step.until == "there" and step.do != "place":
         raise ValueError(f"Step {number}: only a servo is there.")
+    servo = next((d.servo for d in build.servos if d.id == step.drive), None)
+    if step.until == "there" and servo is not None and servo.style == "continuous":
+        raise ValueError(f"Step {number}: {actor.name} turns on and on: let it turn for a time.")
     if step.until == "there" and not transits.get(step.drive):
         raise ValueError(f"Step {number}: not known yet, how long {actor.name} needs to its place.")
     if step.until == "rest" and step.do != "stop":

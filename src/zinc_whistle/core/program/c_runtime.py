@@ -181,13 +181,16 @@ static bool settled(struct contact *c, bool now, uint16_t wait)
 }
 """
 
-KNOB = """\
+KNOB_BOUNDS = """\
 /* ---- knobs ---- */
 
 #define KNOB_LOST $knob_lost /* of 1023: beyond this at either end a wire is off */
 #define KNOB_ZERO $knob_zero
 #define KNOB_TOP $knob_top
 
+"""
+
+KNOB = """\
 static void knob(struct drive *d, uint16_t reading, struct inputs *in)
 {
     d->knob = reading;

@@ -18,6 +18,7 @@ from .c_names import (
     register,
     up_name,
 )
+from .c_servo import servo_pins, turn_setup
 from .planned import DriveProgram, PinTiming, ProgramPlan
 from .words import c_comment
 
@@ -59,7 +60,8 @@ def setup(plan: ProgramPlan) -> Iterator[str]:
     for d in plan.drives:
         if complementary(d.lines):
             yield from _start_gates(d)
-    yield from (f"    {register('DDR', s.pin)} |= {bit_of(s.pin)}; /* {c_comment(s.name)}, low */" for s in plan.servos)
+    yield from servo_pins(plan)
+    yield from turn_setup(plan)
 
 
 def _timings(plan: ProgramPlan) -> Sequence[tuple[PinTiming, Pin]]:
@@ -68,7 +70,7 @@ def _timings(plan: ProgramPlan) -> Sequence[tuple[PinTiming, Pin]]:
         for name, pin in d.pins.items():
             if pulsed_line(d, name):
                 found.setdefault(pin.compare[0], (d.timing, pin))
-    for s in plan.servos:
+    for s in (s for s in plan.servos if s.turn is None):
         found.setdefault(s.pin.compare[0], (s.timing, s.pin))
     return list(found.values())
 

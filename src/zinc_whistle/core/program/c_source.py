@@ -8,14 +8,15 @@ from collections.abc import Iterator
 from string import Template
 
 from ..laws.decoder import ILLEGAL
+from ..model.signals import Pin
 from ..panel.runtime import BOUNCING, KNOB_LOST, KNOB_TOP, KNOB_ZERO, TRIP_FINE
 from . import c_main, c_radio, c_sequence
 from . import c_protocol as line
 from . import c_runtime as runtime
 from .board_parts import WINDOW
 from .c_drive import WIDE_LINE, _drive, _listed
-from .c_names import PRESCALERS, bit_of, channel_of, complementary, interrupt_of, pulsed_line, up_name, vector_of
-from .c_servo import _servo_code, _servo_parts, _servo_silent
+from .c_names import PRESCALERS, WIDE, bit_of, channel_of, complementary, interrupt_of, pulsed_line, up_name, vector_of
+from .c_servo import _servo_code, _servo_parts, _servo_silent, in_turn
 from .c_setup import setup
 from .keep import stamped
 from .planned import DriveProgram, NotYet, ProgramPlan, ServoProgram
@@ -30,6 +31,7 @@ nothing else may reach the program."""
 def c_source(plan: ProgramPlan) -> str:
     """The whole program. NotYet with sentences where the plan asks for what this target cannot do."""
     _refuse(plan)
+    knobs = _has(plan, "KNOB") or any(s.knob for s in plan.servos)
     pieces = [
         _fill(
             runtime.HEAD,
@@ -50,11 +52,13 @@ def c_source(plan: ProgramPlan) -> str:
         "\n",
         runtime.SETTLED if any(d.contacts for d in plan.drives) or any(plan.plays) else "",
         "\n",
-        runtime.CONVERTER if _has(plan, "KNOB") or _has(plan, "SENSE") else "",
-        _fill(runtime.KNOB, knob_lost=str(KNOB_LOST), knob_zero=str(KNOB_ZERO), knob_top=str(KNOB_TOP))
-        if _has(plan, "KNOB")
+        runtime.CONVERTER if knobs or _has(plan, "SENSE") else "",
+        _fill(runtime.KNOB_BOUNDS, knob_lost=str(KNOB_LOST), knob_zero=str(KNOB_ZERO), knob_top=str(KNOB_TOP))
+        if knobs
         else "",
+        runtime.KNOB if _has(plan, "KNOB") else "",
         *("\n".join(_drive(d)) + "\n\n" for d in plan.drives),
+        in_turn(plan),
         *(_servo_code(s) for s in plan.servos),
         c_radio.hands(plan),
         "".join(f"{line}\n" for line in c_sequence.declared(plan)),
@@ -94,15 +98,26 @@ def _fill(text: str, **values: str) -> str:
     return Template(text).substitute(values)
 
 
+def _of_servo(servo: ServoProgram) -> dict[str, Pin]:
+    """A servo's pins by their signals."""
+    return {"PULSE": servo.pin} | ({"KNOB": servo.knob} if servo.knob is not None else {})
+
+
 def _refuse(plan: ProgramPlan) -> None:
     missing = []
     things: list[DriveProgram | ServoProgram] = [*plan.drives, *plan.servos]
     for thing in things:
-        pins = thing.pins if isinstance(thing, DriveProgram) else {"PULSE": thing.pin}
+        pins = thing.pins if isinstance(thing, DriveProgram) else _of_servo(thing)
         unknown = [p.label for p in pins.values() if not re.fullmatch(PORT, p.port)]
         if unknown:
             missing.append(f"{thing.name}: the profile does not tell the port of {', '.join(unknown)}.")
-        pulsed = [p for s, p in pins.items() if s == "PULSE" or pulsed_line(thing, s)]
+        turned = not isinstance(thing, DriveProgram) and thing.turn is not None
+        pulsed = [p for s, p in pins.items() if (s == "PULSE" and not turned) or pulsed_line(thing, s)]
+        if turned and (
+            thing.timing.timer_number not in WIDE
+            or thing.timing.prescaler not in PRESCALERS.get(thing.timing.timer_number, {})
+        ):
+            missing.append(f"{thing.name}: the profile does not tell which timer makes the pulses in turn.")
         if any(not re.fullmatch(COMPARE, p.compare) for p in pulsed):
             missing.append(f"{thing.name}: its pulses must come from timer 1 to 5; timer 0 is the program's clock.")
         elif any(thing.timing.prescaler not in PRESCALERS[p.compare[0]] for p in pulsed):

@@ -215,6 +215,8 @@ def tick():
     for s in servos.values():
         if silent and s.by_port and s.place is not None:
             s.go(None)
+        if s.knob is not None and not Wire.proving:
+            s.look()
     if Wire.report_ms and Wire.now_ms % Wire.report_ms == 0:
         for d in drives.values():
             say("at %d %s" % (Wire.now_ms, d.state()))

@@ -340,11 +340,29 @@ class Drive:
 class Servo:
     """A servo: no pulses until it is told a place."""
 
-    def __init__(self, number, pin, frequency, low, high):
+    def __init__(self, number, pin, frequency, low, high, knob=None):
         self.number, self.low, self.high = number, low, high
         self.pulses, self.place, self.ticks, self.by_port = Pulses(pin, frequency), None, 0, False
+        self.knob = None if knob is None else ADC(Pin(knob))
+        self.turned, self.follows = 0xFFFF, True
+
+    def look(self):
+        # A knob is followed; after an order it takes over again once it is moved. A wire off is not believed.
+        reading = self.knob.read_u16() >> 6
+        if not KNOB_LOST <= reading <= 1023 - KNOB_LOST:
+            return
+        if abs(reading - self.turned) <= ($still if self.follows else $moved):
+            return
+        above = min(max(reading - KNOB_ZERO, 0), KNOB_TOP - KNOB_ZERO)
+        self.turned, self.follows, self.by_port = reading, True, False
+        self.move(above * 1000 // (KNOB_TOP - KNOB_ZERO))
 
     def go(self, place):
+        if self.knob is not None:
+            self.turned, self.follows = self.knob.read_u16() >> 6, False
+        self.move(place)
+
+    def move(self, place):
         self.place, self.ticks = place, 0
         if place is None:
             self.pulses.still(0)

@@ -10,7 +10,18 @@ from ..laws.decoder import ILLEGAL
 from ..panel.lamps import BLINK_MS
 from ..panel.lines import is_pulsed
 from ..panel.machine import names_in
-from ..panel.runtime import BOUNCING, FINE, KNOB_LOST, KNOB_TOP, KNOB_ZERO, ONE, SPEED_FINE, TRIP_FINE
+from ..panel.runtime import (
+    BOUNCING,
+    FINE,
+    KNOB_LOST,
+    KNOB_MOVED,
+    KNOB_STILL,
+    KNOB_TOP,
+    KNOB_ZERO,
+    ONE,
+    SPEED_FINE,
+    TRIP_FINE,
+)
 from . import micropython_protocol as line
 from . import micropython_radio as radio
 from . import micropython_runtime as parts
@@ -45,7 +56,15 @@ def micropython_source(plan: ProgramPlan) -> str:
             knob_zero=KNOB_ZERO,
             knob_top=KNOB_TOP,
         ),
-        _fill(parts.RUNTIME, illegal=ILLEGAL, window=WINDOW, blink=BLINK_MS, trip_fine=TRIP_FINE),
+        _fill(
+            parts.RUNTIME,
+            illegal=ILLEGAL,
+            window=WINDOW,
+            blink=BLINK_MS,
+            trip_fine=TRIP_FINE,
+            still=KNOB_STILL,
+            moved=KNOB_MOVED,
+        ),
         *("\n".join(_drive(d)) + "\n" for d in plan.drives),
         parts.OWN,
         _fill(
@@ -79,7 +98,8 @@ def _refuse(plan: ProgramPlan) -> None:
         for d in plan.drives
         if d.lines.leg and not d.lines.switched
     ]
-    numbers = [(t.name, p) for t in plan.drives for p in t.pins.values()] + [(s.name, s.pin) for s in plan.servos]
+    numbers = [(t.name, p) for t in plan.drives for p in t.pins.values()]
+    numbers += [(s.name, p) for s in plan.servos for p in (s.pin, s.knob) if p is not None]
     numbers += [(s.name, c.pin) for s, c in zip(plan.scripts, plan.plays, strict=True) if c is not None]
     if plan.identity is not None:
         numbers.append(("One program for two", plan.identity))
@@ -110,7 +130,8 @@ def _shift(plan: ProgramPlan) -> str:
 
 def _servo(s: ServoProgram) -> str:
     low, high = (round(us * s.timing.frequency_hz * 65536 / 1e6) for us in (s.low_us, s.high_us))
-    return f"{s.number}: Servo({s.number}, {s.pin.program}, {round(s.timing.frequency_hz)}, {low}, {high})"
+    knob = f", {s.knob.program}" if s.knob is not None else ""
+    return f"{s.number}: Servo({s.number}, {s.pin.program}, {round(s.timing.frequency_hz)}, {low}, {high}{knob})"
 
 
 def _drive(d: DriveProgram) -> Iterator[str]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Mapping
 from dataclasses import replace
@@ -13,7 +14,7 @@ from ..cases.timer_plan import TimerPlan
 from ..laws.decoder import table
 from ..model.panel import PanelSpec
 from ..model.sequence import PLAY
-from ..model.signals import Pin
+from ..model.signals import Controller, Pin, Timer
 from ..panel.lamps import rules_of
 from ..panel.runtime import Settings
 from ..panel.script import Guard, Script, guards_of, play_signal
@@ -108,6 +109,8 @@ def _planned(assessment: Assessment, controller_id: str) -> ProgramPlan:
             missing.append(str(error))
     if missing:
         raise NotYet(missing)
+    turns = itertools.count()
+    servos = [replace(s, turn=next(turns)) if s.turn is not None else s for s in servos]
     ticked = tuple(replace(d, settings=d.settings.in_ticks(tick)) for d in drives)
     uses = [u for d in told for u in assessment.drives[d.id].wiring.pins if u.signal == IDENTITY and not u.refusal]
     if controller.node and not uses:
@@ -162,7 +165,7 @@ def _scripts(
     return tuple(r.script for r in results if r.script is not None), guards
 
 
-def _timing(plan: TimerPlan, centre: bool) -> PinTiming:
+def _timing(plan: TimerPlan, centre: bool, controller: Controller | None = None) -> PinTiming:
     top, frequency = plan.top.value, plan.frequency.value
     if plan.timer is None or plan.prescaler is None or top is None or frequency is None:
         raise ValueError("no timer makes its pulses: see the timers at Signals.")
@@ -175,7 +178,14 @@ def _timing(plan: TimerPlan, centre: bool) -> PinTiming:
         top=int(top),
         centre=centre,
         frequency_hz=frequency,
+        timer_number=_number_of(timer, controller),
     )
+
+
+def _number_of(timer: Timer, controller: Controller | None) -> str:
+    """What the target calls a timer: as the compare outputs of its pins are called."""
+    pins = controller.pins if controller is not None else []
+    return next((p.compare[0] for p in pins if p.timer == timer.id and p.compare), "")
 
 
 NOT_OF_A_DRIVE = ("devices", "identity")
@@ -265,8 +275,8 @@ def _servo(done: ServoAssessment, number: int, slug: str) -> ServoProgram:
     low, high = spec.pulse_low.value, spec.pulse_high.value
     if low is None or high is None:
         raise ValueError("its pulses are not known yet.")
-    pin = pins["PULSE"]
-    if pin.timer != (done.servo.plan.timer.id if done.servo.plan.timer else None) or not done.servo.plan.pins:
+    pin, plan = pins["PULSE"], done.servo.plan
+    if not plan.in_turn and (pin.timer != (plan.timer.id if plan.timer else None) or not plan.pins):
         raise ValueError("no timer has room for its pulses: see the timers at Signals.")
     return ServoProgram(
         id=done.drive.id,
@@ -274,7 +284,7 @@ def _servo(done: ServoAssessment, number: int, slug: str) -> ServoProgram:
         name=done.drive.name or done.drive.id,
         slug=slug,
         pin=pin,
-        timing=_timing(done.servo.plan, False),
+        timing=_timing(done.servo.plan, False, done.controller),
         low_us=low * 1e6,
         high_us=high * 1e6,
         poses=tuple(
@@ -282,6 +292,8 @@ def _servo(done: ServoAssessment, number: int, slug: str) -> ServoProgram:
             for p in spec.poses
             if (share := spec.place_of(p.id)) is not None
         ),
+        knob=pins.get("KNOB"),
+        turn=0 if plan.in_turn else None,
     )
 
 

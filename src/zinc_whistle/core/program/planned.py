@@ -26,6 +26,8 @@ class PinTiming:
     top: int
     centre: bool
     frequency_hz: float
+    timer_number: str = ""
+    """What the target calls the timer."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,6 +84,10 @@ class ServoProgram:
     high_us: float
     poses: tuple[tuple[str, int], ...] = ()
     """Names and places, of 1000."""
+    knob: Pin | None = None
+    """The pin of the knob that it follows."""
+    turn: int | None = None
+    """Its place among those whose pulses one timer makes in turn; None where a compare output makes them."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from ...model.build import Build
 from ...model.supply import Source
-from ..wires.connection import Connection
+from ..wires.connection import Connection, rail_of
 from ..wires.rows import serial_pins
 from ..wires.terminal import GROUND, Role, Terminal
 from . import blocks
@@ -272,11 +272,6 @@ def _radio(draft: _Draft, told: Sequence[DriveHarness]) -> None:
     draft.lead(Terminal("radio", "GND"), Terminal(id, "GND"), GROUND, "black", "logic", like)
     draft.lead(Terminal("radio", "data out"), Terminal(id, hears), "Radio, heard", "white", "signal", like)
     draft.lead(Terminal(id, tells), Terminal("radio", "data in"), "Radio, told", "grey", "signal", like)
-
-
-def rail_of(logic_v: float | None) -> str:
-    """What a controller's own rail is called on its board."""
-    return "5 V" if (logic_v or 5) > 4 else "3.3 V"
 
 
 def _coloured(wires: Iterable[Wire]) -> Iterable[Wire]:

@@ -17,6 +17,9 @@ from .parts import Kind, Part
 PULL_OHM = 10e3
 """A pull-up or pull-down of a contact (common practice, no source)."""
 
+KNOB_END_OHM = 390.0
+"""At each end of a knob of 10 kΩ ± 20 %: its ends then read 31 to 45 of 1,023, within what a program takes for them."""
+
 
 @dataclass(slots=True)
 class Inner:
@@ -106,10 +109,7 @@ def panel_inner(at: DriveContext, pins: tuple[PinUse, ...]) -> Inner:
             made.join((before, "2"), (led, "A"), f"{signal}, behind its resistor")
             made.strip(led, "K", "GND", GROUND)
         elif signal == "KNOB":
-            knob = made.add("knob", "Knob", ("A", "W", "B"), value="10 kΩ, linear", ohms=(("A", "B", PULL_OHM),))
-            made.strip(knob, "A", "V+", RAIL)
-            made.strip(knob, "W", signal, signal)
-            made.strip(knob, "B", "GND", GROUND)
+            _knob(made)
         elif signal in to_ground or panel.pressed == "low" or signal not in PANEL.values():
             made.contact(signal.capitalize(), (signal, "GND"), (signal, GROUND), _closed(panel, signal))
         else:
@@ -117,6 +117,17 @@ def panel_inner(at: DriveContext, pins: tuple[PinUse, ...]) -> Inner:
             pull = made.resistor(f"Pull-down of {signal.lower()}", PULL_OHM)
             made.ends(pull, (signal, "GND"), (signal, GROUND))
     return made
+
+
+def _knob(made: Inner) -> None:
+    """A potentiometer with a resistor at each end: a reading beyond them is a wire that is off."""
+    knob = made.add("knob", "Knob", ("A", "W", "B"), value="10 kΩ, linear", ohms=(("A", "B", PULL_OHM),))
+    upper, lower = (made.resistor(f"{end} end of the knob", KNOB_END_OHM) for end in ("Upper", "Lower"))
+    made.strip(upper, "1", "V+", RAIL)
+    made.join((upper, "2"), (knob, "A"), "Knob, upper end")
+    made.strip(knob, "W", "KNOB", "KNOB")
+    made.join((lower, "1"), (knob, "B"), "Knob, lower end")
+    made.strip(lower, "2", "GND", GROUND)
 
 
 def _closed(panel: PanelSpec, signal: str) -> bool:
@@ -130,7 +141,9 @@ def servo_inner(drive: str, pins: tuple[PinUse, ...]) -> Inner:
     """The buttons of sequences that begin with a servo."""
     made = Inner(on=f"panel {drive}", drives=(drive,))
     for use in pins[1:]:
-        if use.pin is not None and block_of(use.signal) == "panel":
+        if use.pin is not None and use.signal == "KNOB":
+            _knob(made)
+        elif use.pin is not None and block_of(use.signal) == "panel":
             made.contact(use.signal.capitalize(), (use.signal, "GND"), (use.signal, GROUND))
     return made
 

@@ -9,11 +9,11 @@ from ...model.build import Build, ServoDrive
 from ...model.signals import Controller
 from ..operating import DriveContext
 from ..pins import PinUse
-from ..wires.connection import Connection
+from ..wires.connection import Connection, rail_of
 from ..wires.rows import DriveWires
 from ..wires.servo_rows import ServoWires
 from ..wires.terminal import GROUND, Terminal
-from .assemble import DriveHarness, rail_of
+from .assemble import DriveHarness
 from .blocks import driven_blocks, servo_blocks
 from .inner import Inner, inner_of, servo_inner
 from .stage_parts import GATE_RAIL, stage_inner

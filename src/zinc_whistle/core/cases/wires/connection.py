@@ -36,6 +36,11 @@ class Connection:
         return self.run.length.value if self.run is not None and not self.short else None
 
 
+def rail_of(logic_v: float | None) -> str:
+    """What a controller's own rail is called on its board."""
+    return "5 V" if (logic_v or 5) > 4 else "3.3 V"
+
+
 def small(row: Row, run: WireRun, made: bool) -> Connection:
     """A wire of small current as a connection."""
     return Connection(

@@ -19,7 +19,7 @@ from ..operating import DriveContext
 from ..pins import DEVICE, FROM_DEVICE, IDENTITY, PANEL, STOP, STOP_LINE, PinUse, block_of, reads
 from ..polarity import turned_round
 from . import board_lines, timer
-from .connection import Connection, small
+from .connection import Connection, rail_of, small
 from .contacts import SUPPLY_LINE, contacts_of
 from .device_feed import device_feed
 from .logic_feed import logic_feed
@@ -268,7 +268,7 @@ def _lamp_resistors(at: DriveContext) -> dict[str, str]:
 
 def _round_the_controller(at: DriveContext, pins: tuple[PinUse, ...], feed: Terminal) -> Iterator[Row]:
     """Supply and ground of what hangs on the controller's pins."""
-    rail = Terminal("controller", "5 V" if (at.controller.logic_v.value or 5) > 4 else "3.3 V")
+    rail = Terminal("controller", rail_of(at.controller.logic_v.value))
     blocks = {block_of(u.signal) for u in pins}
     if "devices" in blocks:
         yield from device_feed(at, rail, feed)

@@ -7,10 +7,11 @@ from dataclasses import dataclass
 from ...algebra.nodes import Figure
 from ...laws import wiring as rules
 from ...model.build import ServoDrive
+from ...model.signals import Controller
 from ..operating import wire
 from ..pins import PinUse
 from ..servo import ServoResult
-from .connection import Connection
+from .connection import Connection, rail_of
 from .terminal import GROUND, Role, Terminal
 
 
@@ -22,7 +23,7 @@ class ServoWires:
     drop: Figure
 
 
-def servo_wires(drive: ServoDrive, result: ServoResult, pins: tuple[PinUse, ...]) -> ServoWires:
+def servo_wires(drive: ServoDrive, controller: Controller, result: ServoResult, pins: tuple[PinUse, ...]) -> ServoWires:
     """Three wires: signal from the controller, plus from the rail, and the ground that both share."""
     left_out = set(drive.wiring.left_out)
     run = drive.wiring.signal_run
@@ -95,6 +96,16 @@ def servo_wires(drive: ServoDrive, result: ServoResult, pins: tuple[PinUse, ...]
                 role="signal",
                 drop=None,
             )
+    if any(use.signal == "KNOB" and use.pin is not None for use in pins):
+        add(
+            "panel+",
+            start=Terminal("controller", rail_of(controller.logic_v.value)),
+            end=Terminal("panel", "V+"),
+            signal="Panel's supply",
+            colour="brown",
+            role="logic",
+            drop=None,
+        )
     if len(pins) > 1:
         add(
             "panel-",

@@ -167,7 +167,8 @@ def _judged(
             f"No window: below {phrase(low_hz, 'frequency')} {low.beyond}; "
             f"above {phrase(high_hz, 'frequency')} {high.beyond}."
         )
-        compromise = _rounded_down(_between(hard_low, hard_high, high_hz))
+        floor = number(hard_low.frequency) if hard_low is not None else 0.0
+        compromise = _rounded_down(_between(hard_low, hard_high, high_hz), floor)
     return FrequencyWindow(
         bounds=bounds,
         low_hz=low_hz,
@@ -190,10 +191,17 @@ def _between(low: FrequencyBound | None, high: FrequencyBound | None, wanted_hig
     return min(max(wanted_high, floor), ceiling)
 
 
-def _rounded_down(hertz: float) -> float:
-    """Two digits, not above."""
-    step = 10.0 ** (math.floor(math.log10(hertz)) - 1)
-    return math.floor(hertz / step * (1 + 1e-9)) * step
+def _rounded_down(hertz: float, floor: float) -> float:
+    """So few digits as still lie above the floor, two at least; never above the frequency itself."""
+    for digits in range(1, MOST_DIGITS):
+        step = 10.0 ** (math.floor(math.log10(hertz)) - digits)
+        rounded = math.floor(hertz / step * (1 + 1e-9)) * step
+        if rounded >= floor:
+            return rounded
+    return hertz
+
+
+MOST_DIGITS = 7
 
 
 def checks(at: DriveContext, window: FrequencyWindow) -> list[Check]:

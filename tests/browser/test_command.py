@@ -62,7 +62,7 @@ def test_both_kinds_of_buttons_lamps_and_proving_by_keyboard(page: Page, stage: 
     page.goto(f"/b/{stage}/signals?drive=d1")
     page.get_by_role("tab", name="Panel").click()
     page.get_by_label("One-touch buttons beside them").select_option(index=1)
-    run = page.get_by_role("button", name="Run forward")
+    run = page.get_by_role("button", name="Run forward", exact=True)
     run.focus()
     page.keyboard.press("Enter")
     expect(page.get_by_text("runs forward, button still held").first).to_be_visible()

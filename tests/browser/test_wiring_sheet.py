@@ -50,7 +50,7 @@ def test_the_harness_is_true_to_what_it_draws(page: Page, where: str) -> None:
 def test_what_is_left_out_is_told_and_taken_in_again(page: Page, carousel: str) -> None:
     page.goto(f"/b/{carousel}/wiring")
     expect(page.locator("#harness .block")).to_have_count(8)
-    page.get_by_role("button", name="Leave out ground to 8-bit, 16 MHz, three timers GND").click()
+    page.get_by_role("button", name="Omit ground to 8-bit, 16 MHz, three timers GND").click()
     expect(page.locator(".check-stop").first).to_contain_text("One common ground")
     expect(page.locator(".check-stop")).to_contain_text(["Every signal has its ground at both ends"])
     page.get_by_role("button", name="Take in ground to 8-bit, 16 MHz, three timers GND").click()
@@ -63,7 +63,7 @@ def test_pins_are_fixed_and_a_conflict_has_its_ways_out(page: Page, carousel: st
     page.get_by_label("Pin of ENC A").select_option(label="D3 (program 3), carries ENC B")
     expect(page.locator(".row-open")).to_contain_text(["also carries"])
     page.get_by_role("button", name="Look for ways out").click()
-    way = page.get_by_role("button", name="Let the pins of Platform be found")
+    way = page.get_by_role("button", name="Let the pins of Carousel be found")
     expect(page.get_by_role("region", name="Ways out")).to_contain_text("all have a place then")
     way.click()
     expect(page.locator(".row-open")).to_have_count(0)
@@ -71,16 +71,16 @@ def test_pins_are_fixed_and_a_conflict_has_its_ways_out(page: Page, carousel: st
 
 def test_ticks_are_kept_and_start_empty(page: Page, puppets: str) -> None:
     page.goto(f"/b/{puppets}/wiring?drive=d1")
-    expect(page.get_by_text("0 of 46 wires of the build are ticked as made.")).to_be_visible()
+    expect(page.get_by_text("0 of 45 wires of the build are ticked as made.")).to_be_visible()
     tick = page.get_by_role("checkbox", name="Supply from 18 V adaptor + to Fuse 4 A in is made")
     tick.focus()
     page.keyboard.press("Space")
-    expect(page.get_by_text("1 of 46 wires of the build are ticked as made.")).to_be_visible()
+    expect(page.get_by_text("1 of 45 wires of the build are ticked as made.")).to_be_visible()
     page.get_by_role("tab", name="Assembly").click()
     page.get_by_role("checkbox", name="Resistors, lying flat: done").check()
     expect(page.locator(".sheet")).to_have_attribute("aria-busy", "false")
     page.reload()
-    expect(page.get_by_text("1 of 46 wires of the build are ticked as made.")).to_be_visible()
+    expect(page.get_by_text("1 of 45 wires of the build are ticked as made.")).to_be_visible()
     page.get_by_role("tab", name="Assembly").click()
     expect(page.get_by_role("checkbox", name="Resistors, lying flat: done")).to_be_checked()
 
@@ -138,7 +138,7 @@ def test_print_hides_nothing(page: Page, carousel: str) -> None:
     expect(rows).to_have_count(18)
     heads = page.locator(".print-head")
     for place, name in enumerate(("harness", "pins", "assembly", "continuity", "parts")):
-        expect(heads.nth(place)).to_contain_text(f"Lantern carousel, board 1.0: {name}.")
+        expect(heads.nth(place)).to_contain_text(f"Lantern carousel (copy), board 1.1: {name}.")
     for caption in ("Controller pins", "Joined from end to end", "Bill of materials"):
         expect(page.get_by_role("table", name=caption)).to_be_visible()
     assert page.pdf(format="A4")[:4] == b"%PDF" and page.pdf(format="Letter")[:4] == b"%PDF"

@@ -180,7 +180,9 @@ export function Harness({ laid, p, hot, onHot, probes = [] }: { laid: Laid; p: D
   };
   return (
     <div className="harness">
-      <div className="harness-frame">
+      {/* What is wider than the page is scrolled, by keys too. */}
+      {/* eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex */}
+      <div className="harness-frame" tabIndex={0} role="region" aria-label="Drawing of the harness">
         <svg
           ref={svg}
           id="harness"

@@ -143,10 +143,10 @@ export function WireTable({
                     <Button
                       size="small"
                       className="row-button"
-                      aria-label={`${c.fitted ? "Leave out" : "Take in"} ${c.signal} to ${c.end_name} ${c.end_pin}`}
+                      aria-label={`${c.fitted ? "Omit" : "Take in"} ${c.signal} to ${c.end_name} ${c.end_pin}`}
                       onClick={() => leave(c.own, c.fitted)}
                     >
-                      {c.fitted ? "omit" : "take in"}
+                      {c.fitted ? "Omit" : "Take in"}
                     </Button>
                   )}
                 </td>

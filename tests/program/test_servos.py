@@ -74,6 +74,16 @@ def test_more_than_a_frame_holds_do_not_fit() -> None:
     assert pulses(build).tables["c1"].conflict
 
 
+def test_pulses_in_turn_tremble_the_more_the_farther_it_turns() -> None:
+    """10 µs of 1 ms: 0.9° of 90°, and 2.7° of 270°. With an output each nothing is asked."""
+    build = stage_of(3)
+    first = build.servos[0].id
+    assert finding_of(assess(build), first, "servo.turn") == "holds"
+    build.servos[0].servo.travel.text = "270 °"
+    assert finding_of(assess(build), first, "servo.turn") == "exceeded"
+    assert not [f for f in assess(stage_of(2)).findings if f.code == "servo.turn"]
+
+
 def test_three_in_turn_give_each_its_pulse(tmp_path: Path) -> None:
     """1, 1.5 and 2 ms, 50 times a second, never two at once; silence and a stop take them away."""
     build = stage_of(3)

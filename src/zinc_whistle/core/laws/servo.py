@@ -87,6 +87,11 @@ def pulse_span(w_low: Second, w_high: Second, sweep: Radian, travel: Radian) -> 
     return (w_high - w_low) * sweep / travel
 
 
+@rule("δθ", source="pulse width goes evenly over the travel", title="Angle of a late edge")
+def late_angle(t: Second, w_low: Second, w_high: Second, travel: Radian) -> Radian:
+    return t * travel / (w_high - w_low)
+
+
 @rule("w_0", source=MIDDLE, title="Pulse in the middle")
 def middle_pulse(w_low: Second, w_high: Second) -> Second:
     return (w_low + w_high) / 2

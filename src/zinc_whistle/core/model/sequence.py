@@ -27,7 +27,7 @@ class SequenceStep(Item):
             "stop": "Stops",
             "on": "Is switched on",
             "off": "Is switched off",
-            "place": "A servo goes to its place",
+            "place": "A servo goes to its place (a continuous one turns so fast)",
         },
         "forward",
     )

@@ -256,6 +256,7 @@ def servo_steps(spec: ServoSpec, result: ServoResult) -> tuple[Step, ...]:
             caution="Hold at the middle while the horn is fitted.",
             type=("duty {n} 500",),
         ),
+        *_servo_range(spec),
         step(
             "servo_idle",
             title="Idle current, horn free",
@@ -281,5 +282,34 @@ def servo_steps(spec: ServoSpec, result: ServoResult) -> tuple[Step, ...]:
             caution="Keep fingers out of the linkage: a servo does not feel them.",
         ),
     )
-    stages = {"servo_rail": "power", "servo_pulse": "pulses", "servo_idle": "motor", "servo_time": "load"}
+    stages = {
+        "servo_rail": "power",
+        "servo_pulse": "pulses",
+        "servo_range": "motor",
+        "servo_idle": "motor",
+        "servo_time": "load",
+    }
     return tuple(replace(x, stage=stages[x.id]) for x in made)
+
+
+def _servo_range(spec: ServoSpec) -> list[Step]:
+    """How far it turns between its two pulses, seen at the horn; nothing for one that turns on and on."""
+    if spec.style == "continuous":
+        return []
+    return [
+        step(
+            "servo_range",
+            title="Angle from one end to the other, horn free",
+            where="At the horn, against a protractor",
+            instrument="Protractor",
+            setting="One end, mark it; the other end, read the angle between",
+            expected=spec.travel.leaf,
+            unit="°",
+            share=0.1,
+            reason="servos of one kind differ by a tenth; far off, it is of the other school: 90° or 180°",
+            type=("duty {n} 0", "duty {n} 1000"),
+            purpose="Every pose of this build is told in degrees.",
+            stop="It hums at an end and draws: that end is beyond its stop. Take a pulse nearer to the middle.",
+            means="Half or twice: give the angle that you read as its travel, and this step holds.",
+        )
+    ]

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from ...algebra.limits import Check, claim
+from ...algebra.limits import Check, claim, upper
 from ...algebra.nodes import Constant
 from ...cases.servo import ServoResult
+from ...laws import servo as rules
 from ...model.servo import ServoSpec
 
 STATION = "signals"
 SHORTEST = Constant("0.5 ms", 0.5e-3, "time", "common practice, no source: real servos reach 0.5 to 2.5 ms")
+LATE = Constant("10 µs", 10e-6, "time", "common practice, no source: what another interrupt of such a program takes")
+TREMBLE = Constant("2°", 0.03490658503988659, "angle", "common practice, no source: what is seen at a horn")
 LONGEST = Constant("2.5 ms", 2.5e-3, "time", "common practice, no source: real servos reach 0.5 to 2.5 ms")
 
 
@@ -49,6 +52,8 @@ def checks(spec: ServoSpec, result: ServoResult, drive: str) -> list[Check]:
             destructive=False,
             unknown="Not known yet: give the pulse.",
         ),
+        *_range(spec, drive),
+        *_turns(spec, result, drive),
         claim(
             "servo.timer",
             station=STATION,
@@ -63,6 +68,48 @@ def checks(spec: ServoSpec, result: ServoResult, drive: str) -> list[Check]:
             if result.plan.waits_for
             else "Not known yet: name a controller with timers.",
         ),
+    ]
+
+
+def _range(spec: ServoSpec, drive: str) -> list[Check]:
+    """Whether somebody has seen how far it turns: schools take 90° for 1 to 2 ms, or 180° for 0.5 to 2.5 ms."""
+    if spec.style == "continuous":
+        return []
+    seen = spec.travel.value is not None and spec.travel.origin in ("measured", "data sheet")
+    return [
+        claim(
+            "servo.range",
+            station=STATION,
+            title="Travel between its pulses is known",
+            holds=True if seen else None,
+            todo="",
+            drive=drive,
+            over="note",
+            where=f"{spec.path}.travel",
+            destructive=False,
+            unknown="Not known yet: give the angle between its two pulses as measured. One school takes 90° for 1 to "
+            "2 ms, the other 180° for 0.5 to 2.5 ms, and the same servo may do either.",
+        )
+    ]
+
+
+def _turns(spec: ServoSpec, result: ServoResult, drive: str) -> list[Check]:
+    """Pulses in turn end when an interrupt comes: what another one delays it by is an angle."""
+    if not result.plan.in_turn or spec.style == "continuous":
+        return []
+    return [
+        upper(
+            "servo.turn",
+            station=STATION,
+            title="Trembling of pulses made in turn",
+            stress=rules.late_angle(LATE, spec.pulse_low.leaf, spec.pulse_high.leaf, spec.travel.leaf),
+            bound=TREMBLE,
+            todo="Its pulses are switched by an interrupt that others delay: give it a compare output of its own.",
+            drive=drive,
+            over="warn",
+            destructive=False,
+            where=f"{spec.path}.pulse_high",
+        )
     ]
 
 

@@ -10,10 +10,10 @@ import pytest
 from tests.kit import changed, finding
 from zinc_whistle.core.assess import Assessment, assess
 from zinc_whistle.core.cases.pins import _matched, can, rivals_of, unfit
-from zinc_whistle.core.design.pin_ways import homeless, pin_ways
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.model.signals import Peripheral, Pin
 from zinc_whistle.core.model.wiring import FixedPin
+from zinc_whistle.core.pin_ways import homeless, pin_ways
 from zinc_whistle.demo.data import lantern_carousel
 
 

@@ -145,6 +145,13 @@ class ChangeView(BaseModel):
     note: str
 
 
+class AskCompare(BaseModel):
+    """What a revision is held against: the build in hand, or another revision."""
+
+    build: Build | None = None
+    number: int | None = Field(None, ge=1, le=10**9)
+
+
 class KitList(BaseModel):
     """A kit's list of parts, a line for each value."""
 

@@ -7,8 +7,10 @@ from typing import Annotated, Any
 from fastapi import APIRouter, Body, Depends, Path, Request, Response
 from fastapi.responses import JSONResponse
 
+from ..core.assess import assess
 from ..core.model.build import Build, bind_build
 from ..demo.data import blank_build
+from ..sheets.comparison import ComparisonView, comparison_view
 from ..store.builds import Listed, Revision, Stored, Unreadable
 from ..store.store import Store
 from . import models
@@ -103,6 +105,17 @@ def list_revisions(build_id: BuildId, store: StoreOf) -> list[Revision]:
 def cut_revision(build_id: BuildId, body: models.NewRevision, store: StoreOf) -> Revision:
     """Keep the build as it is saved now."""
     return store.builds.cut(build_id, body.reason.strip() or "cut by hand")
+
+
+@router.post("/builds/{build_id}/revisions/{number}/compare", responses=MISSING)
+def compare_revision(
+    build_id: BuildId, number: Annotated[int, Path(ge=1, le=10**9)], body: models.AskCompare, store: StoreOf
+) -> ComparisonView:
+    """What differs from a revision to another one, or to the build as it is sent: given, figures, limits."""
+    before = store.builds.revision(build_id, number)
+    after = body.build or store.builds.revision(build_id, body.number or number)
+    shelf = store.shelf()
+    return comparison_view(assess(before, shelf), assess(after, shelf))
 
 
 @router.post("/builds/{build_id}/revisions/{number}/restore", responses=MISSING)

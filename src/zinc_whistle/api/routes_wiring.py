@@ -8,7 +8,7 @@ from ..core.assess import DriveAssessment, assess
 from ..core.design.bill import bill, to_csv
 from ..core.design.kit_list import KitError, kit
 from ..core.design.netlist_table import netlist_csv
-from ..core.design.pin_ways import pin_ways
+from ..core.pin_ways import pin_ways
 from ..sheets.wiring_views import AssemblyView, steps_of
 from . import models
 from .heavy import heavy

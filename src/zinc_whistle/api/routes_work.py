@@ -18,6 +18,7 @@ from ..core.model.reading import Reading, ReadingVerdict
 from ..core.stations.bench.readings import judge
 from ..core.stations.bench.step import Step
 from ..core.sums import SUMS, Answer, SumError, work_out
+from ..sheets.log_report import log_markdown
 from ..sheets.motor import MotorChoice, choice_of
 from ..sheets.sheet import Reply, reply, without_drives
 from ..sheets.views import WorkingView, working_view
@@ -127,6 +128,15 @@ def list_log(build_id: BuildId, store: StoreOf) -> list[Entry]:
     """Notes, readings and revisions, newest first."""
     store.builds.get(build_id)
     return store.journal.log(build_id)
+
+
+@router.get("/builds/{build_id}/log.md", responses=MISSING)
+def export_log(build_id: BuildId, store: StoreOf) -> Response:
+    """The whole log as Markdown, the oldest entry first."""
+    build = store.builds.get(build_id).build
+    text = log_markdown(build, store.journal.log(build_id))
+    headers = {"content-disposition": 'attachment; filename="log.md"'}
+    return Response(text, media_type="text/markdown; charset=utf-8", headers=headers)
 
 
 @router.post("/builds/{build_id}/log", status_code=201, responses=MISSING)

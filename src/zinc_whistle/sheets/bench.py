@@ -57,6 +57,7 @@ class StepView:
     verdict: ReadingVerdict | Literal[""]
     taken_at: str
     stale: list[str]
+    minutes: int
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -66,6 +67,9 @@ class BenchPicture:
     harness: HarnessView
     steps: list[StepView]
     passed: int
+    again: list[str]
+    """The steps whose readings have gone stale, by id, the shortest first."""
+    again_minutes: int
     kind: Literal["bench"] = "bench"
 
 
@@ -102,10 +106,18 @@ def bench(all: Assessment, done: DriveAssessment, readings: Sequence[Reading], d
                 verdict=reading.verdict if reading else "",
                 taken_at=reading.taken_at if reading else "",
                 stale=[describer.name_of(x) for x in gone],
+                minutes=step.minutes,
             )
         )
     passed = sum(s.verdict == "pass" and not s.stale for s in steps)
-    return BenchPicture(harness=harness_view(all, done), steps=steps, passed=passed)
+    again = sorted((s for s in steps if s.stale), key=lambda s: s.minutes)
+    return BenchPicture(
+        harness=harness_view(all, done),
+        steps=steps,
+        passed=passed,
+        again=[s.id for s in again],
+        again_minutes=sum(s.minutes for s in again),
+    )
 
 
 def _place(net: Netlist, t: Terminal) -> ProbePlace:

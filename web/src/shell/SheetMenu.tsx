@@ -4,6 +4,7 @@ import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import { useColorScheme } from "@mui/material/styles";
 import TextField from "@mui/material/TextField";
+import { Comparison, type ComparisonView } from "./Comparison";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
@@ -125,6 +126,20 @@ function Revisions({ onClose }: { onClose: () => void }) {
     queryKey: ["revisions", draft.id],
     queryFn: () => take(api.GET("/api/builds/{build_id}/revisions", { params: { path } })),
   });
+  const [found, setFound] = useState<{ number: number; view: ComparisonView } | null>(null);
+  const differ = async (number: number) => {
+    try {
+      const build = draft.draft;
+      const body = { build };
+      const asked = api.POST("/api/builds/{build_id}/revisions/{number}/compare", {
+        params: { path: { ...path, number } },
+        body,
+      });
+      setFound({ number, view: await take(asked) });
+    } catch (error) {
+      say((error as Error).message);
+    }
+  };
   const back = async (number: number) => {
     try {
       await draft.write();
@@ -139,7 +154,7 @@ function Revisions({ onClose }: { onClose: () => void }) {
     }
   };
   return (
-    <Dialog open onClose={onClose} aria-labelledby="revisions-title" fullWidth maxWidth="sm">
+    <Dialog open onClose={onClose} aria-labelledby="revisions-title" fullWidth maxWidth="md">
       <div className="dialog">
         <h2 id="revisions-title">Revisions</h2>
         {list.data?.length === 0 && (
@@ -151,12 +166,20 @@ function Revisions({ onClose }: { onClose: () => void }) {
               <span>
                 <b>{r.number}</b> {r.reason} <small>{new Date(r.created_at).toLocaleString("en-GB")}</small>
               </span>
+              <Button
+                size="small"
+                onClick={() => void differ(r.number)}
+                aria-label={`What differs from revision ${r.number}`}
+              >
+                What differs
+              </Button>
               <Button size="small" onClick={() => void back(r.number)} aria-label={`Take back revision ${r.number}`}>
                 Take back
               </Button>
             </li>
           ))}
         </ul>
+        {found && <Comparison number={found.number} view={found.view} />}
         <div className="dialog-foot">
           <Button autoFocus onClick={onClose}>
             Close

@@ -14,6 +14,7 @@ from ..laws import wiring as wire_rules
 from ..laws.nothing import NO_VOLTS
 from ..model.signals import Timer
 from . import rules
+from .instrument_sums import INSTRUMENT_SUMS
 from .kit import Givens, ResultMap, Sum, SumError, SumInput
 from .loop_sums import LOOP_SUMS
 from .part_sums import PART_SUMS
@@ -277,5 +278,6 @@ SUMS: dict[str, Sum] = {
         *TIME_SUMS,
         *LOOP_SUMS,
         *WIRE_SUMS,
+        *INSTRUMENT_SUMS,
     )
 }

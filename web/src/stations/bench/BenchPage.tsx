@@ -30,7 +30,7 @@ const skipOf = (drive: string, step: string) => `skip:${drive}:${step}`;
 
 /** The test sheet, one step at a time, with a big field for the reading. */
 export default function BenchPage({ picture }: PictureProps) {
-  const { steps, passed, harness } = picture as PictureOf<"bench">;
+  const { steps, passed, harness, again, again_minutes } = picture as PictureOf<"bench">;
   const { drive } = useShell();
   const ticks = useTicks();
   const shown = (s: Step) => (markOf(s) === "open" && ticks.has(skipOf(drive, s.id)) ? "skipped" : markOf(s));
@@ -42,6 +42,19 @@ export default function BenchPage({ picture }: PictureProps) {
       <p className="bench-count">
         {passed} of {steps.length} steps pass
       </p>
+      {again.length > 0 && (
+        <p className="bench-again">
+          To measure again, the shortest first, about {again_minutes} min in all:{" "}
+          {again.map((id) => {
+            const i = steps.findIndex((s) => s.id === id);
+            return (
+              <button key={id} type="button" className="link" onClick={() => setAt(i)}>
+                {steps[i]?.title} ({steps[i]?.minutes} min)
+              </button>
+            );
+          })}
+        </p>
+      )}
       <ol className="bench-steps" aria-label="Test sheet">
         {steps.map((s, i) => (
           <li key={s.id}>

@@ -1,19 +1,37 @@
 import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, take, type Entry } from "@/api/client";
+import { api, take, transfer, type Entry } from "@/api/client";
 import { useShell } from "@/draft/context";
-import { Problem } from "@/shared/attempt";
+import { Problem, useAttempt } from "@/shared/attempt";
+import { saveFile } from "@/shared/files";
+import { OneOf } from "@/shared/OneOf";
 import "./log.css";
 
 const day = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
 const hour = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
+
+const VERDICTS: Record<string, string> = { pass: "✓ pass", fail: "✕ fail", doubtful: "? doubtful" };
+const KINDS = [
+  { key: "all", label: "All" },
+  { key: "note", label: "Notes" },
+  { key: "reading", label: "Readings" },
+  { key: "revision", label: "Revisions" },
+] as const;
 
 /** Notes, readings and revisions in order of time, newest first. */
 export default function LogPage() {
   const { draft, say } = useShell();
   const queries = useQueryClient();
   const [text, setText] = useState("");
+  const [search, setSearch] = useState("");
+  const [kind, setKind] = useState<(typeof KINDS)[number]["key"]>("all");
+  const { problem, attempt } = useAttempt();
+  const give = () =>
+    attempt(async () => {
+      const response = await transfer(`/api/builds/${draft.id}/log.md`);
+      saveFile("log.md", await response.text(), "text/markdown");
+    });
   const path = { build_id: draft.id };
   const key = ["log", draft.id];
   const list = useQuery({
@@ -36,8 +54,13 @@ export default function LogPage() {
     if (!text.trim()) return;
     if (await keep(take(api.POST("/api/builds/{build_id}/log", { params: { path }, body: { text } })))) setText("");
   };
+  const wanted = search.trim().toLowerCase();
+  const shown = (list.data ?? []).filter(
+    (e) =>
+      (kind === "all" || e.kind === kind) && (!wanted || `${e.text} ${e.verdict} ${e.at}`.toLowerCase().includes(wanted)),
+  );
   const days = new Map<string, Entry[]>();
-  for (const e of list.data ?? []) {
+  for (const e of shown) {
     const name = day.format(new Date(e.at));
     days.set(name, [...(days.get(name) ?? []), e]);
   }
@@ -64,7 +87,16 @@ export default function LogPage() {
           Add to the log
         </Button>
       </form>
-      <Problem>{list.error?.message}</Problem>
+      <div className="log-tools">
+        <OneOf label="Which entries" choices={KINDS} value={kind} onChoose={setKind} />
+        <label htmlFor="log-search">Search</label>
+        <input id="log-search" type="search" value={search} onChange={(e) => setSearch(e.target.value)} />
+        <Button size="small" onClick={() => void give()}>
+          Export as Markdown
+        </Button>
+      </div>
+      <Problem>{problem || list.error?.message}</Problem>
+      {!!list.data?.length && !shown.length && <p className="hint">No entry has that.</p>}
       {list.data?.length === 0 && (
         <p className="hint">Nothing yet. Readings taken at Bench and revisions come here by themselves.</p>
       )}
@@ -82,7 +114,7 @@ export default function LogPage() {
                 </span>
                 {e.verdict && (
                   <span className={`verdict verdict-${e.verdict}`}>
-                    {e.verdict === "pass" ? "✓ pass" : e.verdict === "fail" ? "✕ fail" : "open"}
+                    {VERDICTS[e.verdict] ?? "open"}
                   </span>
                 )}
                 {e.kind !== "revision" && !e.withdrawn && (

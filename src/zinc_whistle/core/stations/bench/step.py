@@ -23,6 +23,11 @@ STAGES = {
 """The stages of a test sheet in the order in which they are safe, and what is joined by then."""
 
 
+QUICK, WITH_SCOPE = 2, 5
+LONG = {"warm": 25, "loaded": 5, "counts": 5, "out_and_back": 4, "lamp": 5, "proving": 4, "stall": 6, "servo_time": 4}
+"""Minutes, by a hand that knows the way (common practice, no source)."""
+
+
 @dataclass(frozen=True, slots=True)
 class Step:
     """One test: where, with what set how, what it should read (SI) between ``low`` and ``high`` (None: no bound on
@@ -53,6 +58,11 @@ class Step:
     """What a reading beside it would most likely mean."""
     probes: tuple[Terminal, ...] = ()
     """Where red and black go, as pins of the netlist."""
+
+    @property
+    def minutes(self) -> int:
+        """About how long it takes to measure it again, so that the shortest can come first."""
+        return LONG.get(self.id, WITH_SCOPE if "scope" in self.instrument.lower() else QUICK)
 
     def bounds(self) -> str:
         """Where a reading should lie, in words; empty where that is not known."""

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from ..assess import Assessment, assess
-from ..model.build import Build, LoadDrive, MotorDrive
-from ..model.change import Change
-from .what_if import owner, put
+from .assess import Assessment, assess
+from .design.what_if import owner, put
+from .model.build import Build, LoadDrive, MotorDrive
+from .model.change import Change
 
 MOST_WAYS = 24
 

@@ -330,8 +330,33 @@ def test_a_revision_is_kept_and_taken_back(page: Page, carousel: str) -> None:
     saved(page)
     page.get_by_role("button", name="Build …").click()
     page.get_by_role("menuitem", name="Revisions").click()
+    page.get_by_role("button", name="What differs from revision 1").click()
+    told = page.get_by_role("region", name="From revision 1 to now")
+    expect(told.get_by_role("table", name="Given otherwise").get_by_role("row", name="Gear ratio")).to_contain_text(
+        "300"
+    )
+    expect(told.get_by_role("table", name="Figures that moved").get_by_role("row")).not_to_have_count(1)
     page.get_by_role("button", name="Take back revision 1").click()
     expect(page.get_by_label("Gear ratio")).to_have_value("150")
+
+
+def test_the_log_is_searched_and_goes_out(page: Page, carousel: str, tmp_path: Path) -> None:
+    page.goto(f"/b/{carousel}/log")
+    for words in ("Gear greased", "Brush looked at"):
+        page.get_by_label("Write down what was done").fill(words)
+        page.get_by_role("button", name="Add to the log").click()
+        expect(page.locator(".entry-note").filter(has_text=words)).to_be_visible()
+    page.get_by_label("Search").fill("BRUSH")
+    expect(page.locator(".entry-note")).to_have_count(1)
+    page.get_by_label("Search").fill("nothing of the kind")
+    expect(page.get_by_text("No entry has that.")).to_be_visible()
+    page.get_by_label("Search").fill("")
+    page.get_by_role("radio", name="Readings").check()
+    expect(page.locator(".entry-note")).to_have_count(0)
+    with page.expect_download() as coming:
+        page.get_by_role("button", name="Export as Markdown").click()
+    coming.value.save_as(tmp_path / "log.md")
+    assert "Gear greased" in (tmp_path / "log.md").read_text("utf-8")
 
 
 @pytest.mark.parametrize("choice", ["Go on with what is saved", "Open what I typed"])

@@ -57,7 +57,8 @@ export default function LogPage() {
   const wanted = search.trim().toLowerCase();
   const shown = (list.data ?? []).filter(
     (e) =>
-      (kind === "all" || e.kind === kind) && (!wanted || `${e.text} ${e.verdict} ${e.at}`.toLowerCase().includes(wanted)),
+      (kind === "all" || e.kind === kind) &&
+      (!wanted || `${e.text} ${e.verdict} ${e.at}`.toLowerCase().includes(wanted)),
   );
   const days = new Map<string, Entry[]>();
   for (const e of shown) {
@@ -112,11 +113,7 @@ export default function LogPage() {
                   {e.text}
                   {e.withdrawn && " (withdrawn)"}
                 </span>
-                {e.verdict && (
-                  <span className={`verdict verdict-${e.verdict}`}>
-                    {VERDICTS[e.verdict] ?? "open"}
-                  </span>
-                )}
+                {e.verdict && <span className={`verdict verdict-${e.verdict}`}>{VERDICTS[e.verdict] ?? "open"}</span>}
                 {e.kind !== "revision" && !e.withdrawn && (
                   <Button
                     size="small"

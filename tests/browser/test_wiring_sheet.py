@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from itertools import combinations
 from pathlib import Path
 from typing import Any
@@ -153,3 +154,42 @@ def test_it_fits_a_phone(page: Page, puppets: str, tab: str) -> None:
         "Math.max(document.documentElement.scrollWidth, document.querySelector('.sheet').scrollWidth)"
     )
     assert widest <= 390
+
+
+def test_a_kits_list_is_put_in_order_and_a_wrong_line_is_told(page: Page, carousel: str) -> None:
+    page.goto(f"/b/{carousel}/wiring")
+    page.get_by_role("tab", name="Assembly").click()
+    kit = page.get_by_role("region", name="A kit")
+    field = kit.get_by_label("Its list of parts, a line for each value")
+    field.fill("R1: tall")
+    kit.get_by_role("button", name="Put it in order").click()
+    expect(kit).to_contain_text("R1: tall")
+    expect(field).to_have_value("R1: tall")
+    field.fill("Q1: small\nR1, R2: 4k7")
+    kit.get_by_role("button", name="Put it in order").click()
+    expect(kit.locator("h4")).to_contain_text(["Look at the bare board", "Resistors, lying flat", "Transistors"])
+    expect(kit.get_by_role("img", name="yellow, violet, red, gold").first).to_be_visible()
+
+
+def test_a_bench_step_marks_its_probes_and_can_be_skipped_with_a_reason(page: Page, carousel: str) -> None:
+    page.goto(f"/b/{carousel}/bench")
+    steps = page.get_by_role("list", name="Test sheet")
+    steps.get_by_role("button", name="PWM duty, half commanded").click()
+    expect(page.locator(".step-line")).to_have_text([re.compile(r"^duty 1 500~\w\w$"), re.compile(r"^duty 1 0~\w\w$")])
+    expect(page.locator("#harness .probe")).to_have_count(2)
+    steps.get_by_role("button", name="No short from supply").click()
+    page.get_by_label("Skip it, because").fill("measured before it was boxed")
+    page.get_by_role("button", name="Skip", exact=True).click()
+    expect(steps.get_by_role("button", name="No short from supply")).to_contain_text("skipped")
+    page.keyboard.press("Alt+-")
+    expect(page.locator(".entry-note").first).to_contain_text(
+        "Skipped: No short from supply to ground. measured before"
+    )
+
+
+def test_a_reading_that_is_wrong_says_what_it_most_likely_means(page: Page, carousel: str) -> None:
+    page.goto(f"/b/{carousel}/bench")
+    page.get_by_role("list", name="Test sheet").get_by_role("button", name="No short from supply").click()
+    page.get_by_label("Reading", exact=True).fill("0.3")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    expect(page.locator(".step-said")).to_contain_text("Not right: it should lie at least 500 Ω. Most likely: A bridge")

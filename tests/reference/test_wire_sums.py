@@ -63,6 +63,7 @@ def test_the_clamp_before_a_sense_pin() -> None:
     zener and 355 mW in the resistor. 1 kHz with 10 nF: 15.9 kΩ at most."""
     found = got("sense-clamp", fault_v="12", pin_v="5.5", signal_v="3.3", zener_v="4.7", bandwidth_hz="1k")
     expected = {
+        "zener_v": 4.7,
         "r_min_ohm": 137.24,
         "r_max_ohm": 15915.5,
         "resistor_ohm": 150,
@@ -70,6 +71,12 @@ def test_the_clamp_before_a_sense_pin() -> None:
         "resistor_w": 0.35527,
     }
     assert found == pytest.approx(expected, rel=1e-4)
+
+
+def test_a_clamp_takes_the_highest_zener_that_protects_its_pin() -> None:
+    """5.5 V at the pin and 5 %: 5.1 V may be 5.36, the next of E24, 5.6, already 5.88."""
+    assert got("sense-clamp", fault_v="24", pin_v="5.5", bandwidth_hz="1k")["zener_v"] == pytest.approx(5.1)
+    assert got("wire-heat", awg="20", current_a="5", insulation="PVC") == got("wire-heat", awg="20", current_a="5")
 
 
 @pytest.mark.parametrize(

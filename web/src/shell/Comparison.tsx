@@ -26,7 +26,7 @@ function Rows({ caption, rows, marked = false }: { caption: string; rows: Row[];
               <td>{r.before}</td>
               <td>
                 {r.after}
-                {marked && (r.worse ? " ▲ nearer" : " ▼ farther")}
+                {marked && (r.worse ? " ▲ worse" : " ▼ better")}
               </td>
             </tr>
           ))}

@@ -68,9 +68,10 @@ class Answer:
 
 def _read(ask: SumInput, text: str) -> tuple[Any, float | str]:
     if ask.options:
-        if text not in ask.options:
+        found = next((o for o in ask.options if o.casefold() == text.casefold()), None)
+        if found is None:
             raise SumError(f"{ask.key}: “{text}” is not one of {', '.join(ask.options)}.")
-        return text, text
+        return found, found
     if ask.kind == "text":
         return text, text
     try:

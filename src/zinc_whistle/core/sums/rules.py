@@ -39,6 +39,12 @@ def next_preferred(R: Ohm) -> Ohm:
     return at_least(R, "E24")
 
 
+@procedure("V_z", "voltage", says="as given, or the highest preferred one below", source="IEC 60063, series E24")
+def taken_volts(V: Volt) -> Volt:
+    """A zener's volts."""
+    return V
+
+
 @rule("I", source=OHM, title="Current with the preferred resistor")
 def led_current(V: Volt, V_led: Volt, R: Ohm) -> Ampere:
     return (V - V_led) / R

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ..algebra.nodes import Leaf
+from ..algebra.preferred import series
 from ..algebra.units import KINDS
 from ..laws import bundles
 from ..laws import wiring as rules
@@ -49,8 +50,22 @@ def _bus(g: Givens) -> ResultMap:
     return {"r_max_ohm": (largest, "Ω"), "r_min_ohm": (smallest, "Ω")}
 
 
+def _zener(g: Givens) -> Leaf:
+    """The zener that is given, or the highest preferred one that with its tolerance stays below what the pin bears."""
+    given: Leaf = g["zener_v"]
+    if given.value:
+        return given
+    most = g["pin_v"].value / (1 + g["tolerance"].value)
+    volts = max(
+        (v for v in (step * scale for scale in (1.0, 10.0) for step in series("E24")) if v <= most), default=None
+    )
+    if volts is None:
+        raise SumError("pin_v: no usual zener lies below that.")
+    return Leaf("zener", "zener", KINDS["voltage"], volts)
+
+
 def _clamp(g: Givens) -> ResultMap:
-    fault, zener = g["fault_v"], g["zener_v"]
+    fault, zener = g["fault_v"], _zener(g)
     highest = zener.value * (1 + g["tolerance"].value)
     if highest > g["pin_v"].value:
         raise SumError(f"zener_v: with its tolerance it lets {highest:.3g} V come to a pin that bears less.")
@@ -69,6 +84,7 @@ def _clamp(g: Givens) -> ResultMap:
         )
     chosen = Leaf("resistor", "resistor", KINDS["resistance"], resistor.value)
     return {
+        "zener_v": (sum_rules.taken_volts(zener), "V"),
         "r_min_ohm": (least, "Ω"),
         "r_max_ohm": (most, "Ω"),
         "resistor_ohm": (resistor, "Ω"),
@@ -115,8 +131,16 @@ WIRE_SUMS = (
         (
             ask("fault_v", "voltage", "V", "volts in a fault", "12"),
             ask("pin_v", "voltage", "V", "the pin bears", "5.5"),
-            ask("signal_v", "voltage", "V", "highest signal", "3.3"),
-            ask("zener_v", "voltage", "V", "zener", "4.7"),
+            ask("signal_v", "voltage", "V", "highest signal", "3.3", default="0", above=None),
+            ask(
+                "zener_v",
+                "voltage",
+                "V",
+                "zener (0: the highest that protects)",
+                "4.7",
+                default="0",
+                above=None,
+            ),
             ask("tolerance", "fraction", "%", "its tolerance", "5", default="5", above=None),
             ask("zener_w", "power", "W", "heat that the zener bears", "250m", default="250m"),
             ask("bandwidth_hz", "frequency", "Hz", "signal's bandwidth", "1k"),

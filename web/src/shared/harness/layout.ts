@@ -91,6 +91,7 @@ export async function layOut(p: Drawn): Promise<Laid> {
     sources: [`${w.start_part}|${w.start_pin}`],
     targets: [`${w.end_part}|${w.end_pin}`],
   }));
+  const begun = performance.now();
   const done = await layGraph({
     id: "root",
     children,
@@ -110,6 +111,7 @@ export async function layOut(p: Drawn): Promise<Laid> {
       "elk.padding": "[top=6,left=6,bottom=6,right=6]",
     },
   });
+  performance.measure("harness laid out", { start: begun, end: performance.now() });
   const wires = new Map(fitted.map((w) => [w.id, w]));
   return {
     width: done.width ?? 0,

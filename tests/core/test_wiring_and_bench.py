@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import json
 import math
 from collections import Counter
+from pathlib import Path
 
 import pytest
 from hypothesis import given
@@ -14,8 +16,10 @@ from zinc_whistle.core.algebra.quantities import QuantityError
 from zinc_whistle.core.assess import Assessment, assess
 from zinc_whistle.core.cases.timer_plan import settings
 from zinc_whistle.core.cases.truth import truth_table
+from zinc_whistle.core.design.assembly import assembly
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.model.driver import INPUT_STYLES, DriverPart
+from zinc_whistle.core.model.given import Given
 from zinc_whistle.core.model.signals import Timer
 from zinc_whistle.core.model.wiring import FixedPin
 from zinc_whistle.core.stations.bench.readings import judge
@@ -365,3 +369,19 @@ def test_what_is_said_of_a_meter_in_series(steady: float | None, start: float | 
     said = series_setting(steady, start)
     twofold = steady is not None and start is not None and start > 1.25 * steady
     assert says in said and ("start on" in said or "bridge" in said) == twofold
+
+
+def test_no_step_speaks_of_what_is_not_there() -> None:
+    """Without a fuse none is taken out; a pump is no motor; and a lamp in the motor's place stands for neither."""
+    build = lantern_carousel()
+    build.supply.sources[0].fuse = Given(text="")
+    for step in assess(build).drives["d1"].steps:
+        assert "fuse" not in f"{step.where} {step.setting} {step.do}".lower(), step.id
+    assert "no fuse yet" in assembly(assess(build).drives["d1"].wiring.netlist)[-1].title
+    (file,) = (Path(__file__).parents[1] / "verdicts" / "builds").glob("11-*.json")
+    pump = assess(Build.model_validate(json.loads(file.read_text("utf-8"))))
+    for drive in pump.drives.values():
+        ours = [s for s in drive.steps if s.stage in ("cold", "inputs", "pulses")]
+        assert ours
+        for step in ours:
+            assert "motor" not in f"{step.title} {step.where} {step.purpose} {step.do} {step.means}", step.id

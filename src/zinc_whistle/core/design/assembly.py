@@ -157,9 +157,10 @@ def _wiring(net: Netlist) -> Iterator[AssemblyStep]:
         yield AssemblyStep(f"step:wire:{key}", title, why, items, look)
     sources = [p for p in net.parts.values() if p.kind == "source"]
     if sources:
+        fused = any(p.kind == "fuse" for p in net.parts.values())
         yield AssemblyStep(
             "step:source",
-            "The source, its fuse taken out",
+            "The source, its fuse taken out" if fused else "The source, behind a current limit: it has no fuse yet",
             "A wrong wire shows itself now without a flame.",
             tuple(_item(net, p) for p in sources),
             (

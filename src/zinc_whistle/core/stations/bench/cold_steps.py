@@ -32,7 +32,7 @@ def _no_short(places: Places) -> Step:
     made = step(
         "short",
         title="No short from supply to ground",
-        where="Driver, supply to ground; the source off, its fuse out",
+        where=f"Driver, supply to ground; the source off{places.fuse_out}",
         instrument="Meter",
         setting="Ohms; wait until it stops rising: the capacitor charges from the meter",
         expected=NO_SHORT,
@@ -81,7 +81,7 @@ def _diode(at: DriveContext, places: Places) -> Step:
     made = step(
         "diode",
         title="Flyback diode, forward",
-        where="Across the diode, red on its anode; the motor unplugged" + ("" if across else ", source off"),
+        where=f"Across the diode, red on its anode; the {places.turns} unplugged" + ("" if across else ", source off"),
         instrument="Meter",
         setting="Diode range; then with the leads changed over: nothing, or beyond the range",
         expected=DIODE,

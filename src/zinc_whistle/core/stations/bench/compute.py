@@ -62,7 +62,7 @@ def _power(at: DriveContext, chosen: Driving | None) -> list[Step]:
     rest = Step(
         id="rail",
         title="Source at rest",
-        where="Fuse, out side, to ground",
+        where="Fuse, out side, to ground" if at.source.fuse.value is not None else "Source, plus to minus",
         instrument="Meter",
         setting=setting,
         expected=source.nominal,
@@ -107,7 +107,9 @@ def _power(at: DriveContext, chosen: Driving | None) -> list[Step]:
             step(
                 "idle",
                 title="Idle current, motor stopped",
-                where="In series at the fuse",
+                where="In series at the fuse"
+                if at.source.fuse.value is not None
+                else "In series with the source's plus",
                 instrument="Meter, current in series",
                 setting=(
                     "Bench supply limited to " + phrase(limit, "current") + "; meter on its highest range first"

@@ -55,9 +55,9 @@ def _rest(at: DriveContext, names: tuple[str, ...]) -> list[Step]:
             made,
             low=None,
             stage="inputs",
-            purpose="What a line does while the controller starts, the motor does.",
-            do="Controller powered, its chip empty or held in reset, the motor unplugged.",
-            means="A line that floats has no pull-down: the motor may jump at every start.",
+            purpose=f"What a line does while the controller starts, the {places.turns} does.",
+            do=f"Controller powered, its chip empty or held in reset, the {places.turns} unplugged.",
+            means=f"A line that floats has no pull-down: the {places.turns} may jump at every start.",
             probes=(places.driver(names[0]), places.ground),
         )
     ]
@@ -81,7 +81,7 @@ def _row(at: DriveContext, names: tuple[str, ...], row: LogicRow, number: int) -
     made = step(
         f"hand{number}",
         title=f"By hand: {told}",
-        where=f"Red on {red.pin}, black on {black.pin}; the motor unplugged",
+        where=f"Red on {red.pin}, black on {black.pin}; the {places.turns} unplugged",
         instrument="Meter",
         setting="DC volts, highest range first",
         expected=at.volts.nominal if driven else NOTHING,
@@ -97,7 +97,7 @@ def _row(at: DriveContext, names: tuple[str, ...], row: LogicRow, number: int) -
         made,
         low=made.low if driven else None,
         stage="inputs",
-        purpose=f"The motor {row.motor}.",
+        purpose=f"The motor {row.motor}." if at.of_motor is not None else "What the load gets: all, or nothing.",
         do="The controller unplugged: each line by a resistor of 1 kΩ to the logic's supply (high) or to ground (low).",
         stop="Anything warm, or the supply in its limit.",
         means="The other sign: outputs or lines are changed over. Nothing: an enable line is open, or no supply.",

@@ -27,6 +27,21 @@ class Places:
         return Terminal(f"unit {self.at.unit.id}", own)
 
     @property
+    def turns(self) -> str:
+        """What hangs on the driver, in a word."""
+        return "motor" if self.at.of_motor is not None else "load"
+
+    @property
+    def fuse_out(self) -> str:
+        """That the fuse is taken out, where there is one."""
+        return ", its fuse out" if self.at.source.fuse.value is not None else ", its plus off"
+
+    @property
+    def in_series(self) -> str:
+        """Where a meter is put in series with all that is drawn."""
+        return "In series at the fuse" if self.at.source.fuse.value is not None else "In series with the source's plus"
+
+    @property
     def supply(self) -> Terminal:
         return self.driver(self._ends.plus)
 

@@ -30,11 +30,16 @@ def signal_steps(at: DriveContext) -> list[Step]:
     if told == "hand":
         return []
     if told == "timer":
-        return [replace(s, stage="pulses") for s in _timer(at)]
+        return [_unplugged(s, at) for s in _timer(at)]
     made = (
         [ordered(s, at, 1.0) for s in [_level(at)]] if told == "level" else [ordered(s, at, 0.5) for s in _pulses(at)]
     )
-    return [replace(s, stage="pulses") for s in (*_proving(at), *made)]
+    return [_unplugged(s, at) for s in (*_proving(at), *made)]
+
+
+def _unplugged(step: Step, at: DriveContext) -> Step:
+    """A step with the program loaded and what hangs on the driver unplugged, called by its name."""
+    return replace(step, stage="pulses", title=f"{step.title}, {Places(at).turns} unplugged")
 
 
 def _proving(at: DriveContext) -> list[Step]:
@@ -46,7 +51,7 @@ def _proving(at: DriveContext) -> list[Step]:
     return [
         step(
             "proving",
-            title="Inputs, proved, motor unplugged",
+            title="Inputs, proved",
             where=f"Controller alone: {names}",
             instrument="Program's proving mode",
             setting="Type prove 1, press one after the other, type inputs and the drive's number after each",
@@ -65,7 +70,7 @@ def _proving(at: DriveContext) -> list[Step]:
 def _frequency(where: str, setting: str, expected: Node, share: float, reason: str, caution: str) -> Step:
     return step(
         "frequency",
-        title="PWM frequency, motor unplugged",
+        title="PWM frequency",
         where=where,
         instrument="Oscilloscope",
         setting=setting,
@@ -84,7 +89,7 @@ def _level(at: DriveContext) -> Step:
     high = at.controller.output_high.leaf
     return step(
         "on_level",
-        title="Level, switched on, motor unplugged",
+        title="Level, switched on",
         where="Controller's pin, before its transistor" if turned_round(at.unit, at.part) else "Driver, its input",
         instrument="Meter",
         setting="DC volts, " + (meter_range(high.value, "voltage") if high.value else "highest range first"),
@@ -104,8 +109,8 @@ def _timer(at: DriveContext) -> list[Step]:
     clip = "Ground clip to the timer's ground, never to a motor lead: the clip is earth."
     tolerances = math.hypot(spec.pot_tolerance.value or 0.0, spec.capacitor_tolerance.value or 0.0)
     ends = (
-        ("knob_low", "PWM duty, knob turned down, motor unplugged", made.least),
-        ("knob_high", "PWM duty, knob turned up, motor unplugged", made.greatest),
+        ("knob_low", "PWM duty, knob turned down", made.least),
+        ("knob_high", "PWM duty, knob turned up", made.greatest),
     )
     return [
         _frequency(

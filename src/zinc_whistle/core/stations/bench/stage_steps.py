@@ -63,7 +63,7 @@ def _dead(at: DriveContext, places: Places) -> Step:
     level = stage.gate_v.value or 12.0
     made = step(
         "dead_time",
-        title="Dead time between the gates, motor unplugged",
+        title=f"Dead time between the gates, {places.turns} unplugged",
         where="Lower gate on one channel; the leg's output falls on the other: from the one low to the other high",
         instrument="Oscilloscope",
         setting=scope_setting(level, 1 / (10 * stage.dead_time.value)) if stage.dead_time.value else "Probe ×10",
@@ -90,7 +90,7 @@ def _boot(at: DriveContext, places: Places) -> Step:
     leg, out = ("", "OUT 1") if stage.circuit == "half bridge" else ("A", "OUT 1")
     made = step(
         "boot",
-        title="Bootstrap, half duty, motor unplugged",
+        title=f"Bootstrap, half duty, {places.turns} unplugged",
         where="Across the bootstrap capacitor",
         instrument="Meter",
         setting="DC volts; the meter floats with the output: battery-fed, nothing else joined to it",
@@ -110,15 +110,15 @@ def _boot(at: DriveContext, places: Places) -> Step:
 
 
 def lamp_step(at: DriveContext) -> list[Step]:
-    """A lamp of the supply's volts where the motor will be: what is wrong glows instead of burning."""
+    """A lamp of the supply's volts where motor or load will be: what is wrong glows instead of burning."""
     nominal = at.volts.nominal.value
     if nominal is None or nominal < FROM_V or not at.drive.signals.by_program:
         return []
     places = Places(at)
     made = step(
         "lamp",
-        title="A lamp in the motor's place, full on",
-        where="Across the lamp, on the motor's two terminals",
+        title=f"A lamp in the {places.turns}'s place, full on",
+        where=f"Across the lamp, on the {places.turns}'s two terminals",
         instrument="Meter",
         setting="DC volts, highest range first",
         expected=at.volts.nominal,

@@ -12,11 +12,11 @@ from ...algebra.quantities import phrase
 from ...cases.wires.terminal import Terminal
 
 STAGES = {
-    "cold": "Cold: no source, no fuse, no lead",
+    "cold": "Cold: nothing joined that gives power",
     "power": "First power, behind a limit",
-    "inputs": "Inputs by hand, no program, no motor",
-    "pulses": "Program loaded, the motor off",
-    "motor": "The motor joined, nothing on its shaft",
+    "inputs": "Inputs by hand, before any program",
+    "pulses": "Signals, before anything moves",
+    "motor": "It moves, without its load",
     "load": "With its load",
     "long": "Warm, and on the final source",
 }

@@ -18,7 +18,8 @@ MOTOR = LoopPlant(12.0, 0.0, 2.0, 1e-3, 0.02, 2e-5, 0.0, -1.0)
 SHAFT = Shaft(MOTOR, 1e-3, 1.5e-3, 48.0)
 
 
-def _best_ms(work: Callable[[], object], repeats: int = 5) -> float:
+def best_ms(work: Callable[[], object], repeats: int = 5) -> float:
+    """The shortest of some runs, in ms."""
     found = []
     for _ in range(repeats):
         start = time.perf_counter()
@@ -33,22 +34,22 @@ def loops() -> dict[str, float]:
     place = np.arange(SAMPLES) * 2e-3
     a, b = place % 1 < 0.5, (place - 0.25) % 1 < 0.5
     seconds = np.arange(SAMPLES) * 1e-6
-    difference = _best_ms(lambda: np.diff(place))
+    difference = best_ms(lambda: np.diff(place))
     read = changes(seconds, a, b)
-    decoded = _best_ms(lambda: steps_of(changes(seconds, a, b).code))
+    decoded = best_ms(lambda: steps_of(changes(seconds, a, b).code))
     slow, gains = lagging(MOTOR, 1e-3), suggested(MOTOR, 1e-3)
     laws = suggested_laws(SHAFT, 1e-3, slow.lag_s or 0.0, slow.dead_s, (gains.gain, gains.integral_s or 1.0))
-    stirred = {law.way: _best_ms(lambda law=law: move(SHAFT, law, 480, 10.0)) for law in laws}  # type: ignore[misc]
+    stirred = {law.way: best_ms(lambda law=law: move(SHAFT, law, 480, 10.0)) for law in laws}  # type: ignore[misc]
     plant = LoopPlant(12.0, 0.1, 2.0, 1e-3, 0.02, 2e-5, 0.005, 0.0)
     law = LoopLaw(gains.gain, gains.integral_s, 5e-3, 0.3, True)
     across = np.geomspace(gains.gain / 10, gains.gain * 4, 60)
     down = np.geomspace(0.01, 1.0, 60)
     return {
         "decoding 10⁷ samples over one numpy difference (aim 10)": decoded / difference,
-        "the same with phases, duty and teeth, ms": _best_ms(lambda: analyse(read, teeth=12)),
+        "the same with phases, duty and teeth, ms": best_ms(lambda: analyse(read, teeth=12)),
         "10 s move at 1 kHz, the slowest law, ms (aim 30)": max(stirred.values()),
         "10 s move at 1 kHz, the quickest law, ms": min(stirred.values()),
-        "60 × 60 gains and integral times, ms (aim 300)": _best_ms(
+        "60 × 60 gains and integral times, ms (aim 300)": best_ms(
             lambda: gain_map(plant, law, 300.0, across, down, 1.0)
         ),
     }

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import time
-from collections.abc import Callable
+from benchmarks.loops import best_ms
 
 from zinc_whistle.core.algebra.limits import Judge
 from zinc_whistle.core.assess import assess
@@ -18,15 +17,6 @@ from zinc_whistle.demo.data import puppet_stage
 
 PINS, DEMANDS = 60, 40
 NEEDS = ("digital", "interrupt", "analogue", "bus")
-
-
-def _best_ms(work: Callable[[], object], repeats: int = 7) -> float:
-    found = []
-    for _ in range(repeats):
-        start = time.perf_counter()
-        work()
-        found.append(time.perf_counter() - start)
-    return 1e3 * min(found)
 
 
 def _board() -> list[Pin]:
@@ -53,9 +43,9 @@ def wiring() -> dict[str, float]:
         return judge.all(review.checks(build, net, scenes))
 
     return {
-        "40 demands on 60 pins, ms (aim 200)": _best_ms(lambda: _matched(wants, pins)),
-        "netlist of the puppet stage, ms": _best_ms(join),
-        "netlist and review, ms (aim 10)": _best_ms(judged),
+        "40 demands on 60 pins, ms (aim 200)": best_ms(lambda: _matched(wants, pins)),
+        "netlist of the puppet stage, ms": best_ms(join),
+        "netlist and review, ms (aim 10)": best_ms(judged),
     }
 
 

@@ -31,16 +31,10 @@ def stage_of(servos: int, knob: bool = False) -> Build:
     winch, first = build.drives[0], build.drives[1].of_servo
     assert first is not None and winch.driven is not None
     winch.driven.panel.lamps = []
+    first.servo.knob = "no"
+    more = [first.model_copy(update={"id": f"s{k}", "name": f"Shutter {k}"}, deep=True) for k in range(2, servos + 1)]
     first.servo.knob = "yes" if knob else "no"
-    for number in range(2, servos + 1):
-        another = first.model_copy(update={"id": f"s{number}", "name": f"Shutter {number}"}, deep=True)
-        another.servo.knob = "no"
-        build.drives = [*build.drives[: number - 1], another]
-    build.drives = [winch, first, *(d for d in build.drives if d.id.startswith("s"))]
-    for number in range(len(build.drives) - 1, servos):
-        another = first.model_copy(update={"id": f"s{number + 1}", "name": f"Shutter {number + 1}"}, deep=True)
-        another.servo.knob = "no"
-        build.drives.append(another)
+    build.drives = [winch, first, *more]
     return Build.model_validate(build.model_dump(mode="json"))
 
 

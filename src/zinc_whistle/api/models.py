@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Literal, Self
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from ..core.model.build import Build
 from ..core.model.components import Class
@@ -150,6 +150,12 @@ class AskCompare(BaseModel):
 
     build: Build | None = None
     number: int | None = Field(None, ge=1, le=10**9)
+
+    @model_validator(mode="after")
+    def _one_of_both(self) -> Self:
+        if (self.build is None) == (self.number is None):
+            raise ValueError("Say what the revision is held against: the build in hand, or another revision's number.")
+        return self
 
 
 class KitList(BaseModel):

@@ -113,7 +113,8 @@ def compare_revision(
 ) -> ComparisonView:
     """What differs from a revision to another one, or to the build as it is sent: given, figures, limits."""
     before = store.builds.revision(build_id, number)
-    after = body.build or store.builds.revision(build_id, body.number or number)
+    after = store.builds.revision(build_id, body.number) if body.number is not None else body.build
+    assert after is not None
     shelf = store.shelf()
     return comparison_view(assess(before, shelf), assess(after, shelf))
 

@@ -89,16 +89,16 @@ def _given(one: Build, other: Build) -> Iterator[GivenChange]:
 
 
 @dataclass(frozen=True, slots=True)
-class _Told:
+class _Labelled:
     label: str
     text: str
 
 
-def _texts(value: Any, path: str = "", label: str = "") -> Iterator[tuple[str, _Told]]:
+def _texts(value: Any, path: str = "", label: str = "") -> Iterator[tuple[str, _Labelled]]:
     """Every text of a build by its path, with what its field is called; a quantity by what is typed, a choice by its
     words, a list's items by their ids."""
     if isinstance(value, Given):
-        yield path, _Told(label, value.text)
+        yield path, _Labelled(label, value.text)
     elif isinstance(value, BaseModel):
         for name, info in type(value).model_fields.items():
             if name in LEFT_OUT:
@@ -115,7 +115,7 @@ def _texts(value: Any, path: str = "", label: str = "") -> Iterator[tuple[str, _
         for number, held in enumerate(value):
             yield from _texts(held, f"{path}.{getattr(held, 'id', number)}", label)
     elif value not in (None, ""):
-        yield path, _Told(label, str(value))
+        yield path, _Labelled(label, str(value))
 
 
 def _figures(one: Assessment, other: Assessment) -> Iterator[FigureChange]:

@@ -7,7 +7,7 @@ from typing import Literal
 
 from ..core.algebra.quantities import phrase
 from ..core.assess import Assessment, DriveAssessment
-from ..core.cases.netlist import Netlist, Part, Wire
+from ..core.cases.netlist import Netlist, Wire, WiredPart
 from ..core.cases.pins import Alternative, alternatives
 from ..core.cases.wires.terminal import Role, Terminal
 from ..core.design.assembly import AssemblyStep, assembly, tools
@@ -133,7 +133,7 @@ class AssemblyView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class BillView:
+class BillLineView:
     """One line of the bill."""
 
     what: str
@@ -157,7 +157,7 @@ class WiringPicture:
     probes: list[ProbeView]
     steps: list[AssemblyView]
     tools: list[str]
-    bill: list[BillView]
+    bill: list[BillLineView]
     bill_sum: str
     drive_path: str
     made: int
@@ -213,7 +213,7 @@ def _mine(w: Wire, drive: str) -> bool:
     return any(d == drive for d, _ in w.own)
 
 
-def _part(net: Netlist, part: Part, mine: bool, rows: dict[str, str]) -> PartView:
+def _part(net: Netlist, part: WiredPart, mine: bool, rows: dict[str, str]) -> PartView:
     leads = {t for w in net.leads for t in (w.start, w.end)}
     pins = [
         PinOfPart(
@@ -310,9 +310,9 @@ def _euros(value: float | None) -> str:
     return "not known" if value is None else phrase(value, "price", "€")
 
 
-def _bill(found: Bill) -> list[BillView]:
+def _bill(found: Bill) -> list[BillLineView]:
     lines = [
-        BillView(
+        BillLineView(
             what=x.what,
             value=x.value,
             number=f"{x.number:g} {x.unit}".strip(),
@@ -325,7 +325,7 @@ def _bill(found: Bill) -> list[BillView]:
     ]
     if found.boards:
         lines.append(
-            BillView(
+            BillLineView(
                 what="Boards and delivery",
                 value=f"share of one of {found.pieces}",
                 number="1",

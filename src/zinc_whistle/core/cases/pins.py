@@ -42,9 +42,6 @@ class PinUse:
     pin: Pin | None
     fixed: bool
     refusal: str = ""
-    rivals: tuple[str, ...] = ()
-    """Of a signal without a pin: the fewest signals that cannot all have one, itself among them, as (drive, signal)
-    joined by a slash."""
 
 
 Wants = Sequence[tuple[str, str]]
@@ -194,7 +191,6 @@ def allot(
             None,
             False,
             f"no free pin can do {_ability(need)}{_told(wanted, rivals, pins)}",
-            tuple(f"{open_[k][0][0]}/{open_[k][0][1]}" for k in rivals),
         )
     found = {d.id: tuple(uses[d.id, signal] for signal, _ in wants[d.id]) for d in drives}
     found[on_board(controller)] = tuple(uses[controller.id, signal] for signal, _ in devices)

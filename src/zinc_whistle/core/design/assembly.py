@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 from ..algebra.bands import bands_of, value_of
 from ..algebra.quantities import phrase
-from ..cases.netlist import Netlist, Part
+from ..cases.netlist import Netlist, WiredPart
 
 LOW_FIRST = (
     ("resistor", "Resistors, lying flat", "The lowest first: the board lies flat on its parts while you solder."),
@@ -26,7 +26,6 @@ TOOLS = (
     "Soldering iron, a clean tip at about 350 °C, rosin-core wire",
     "Side cutters, eye protection for cut leads",
     "Meter that beeps",
-    "Wire stripper for the sizes below",
     "Tape and something to prop the board",
     "Heat-shrink sleeve",
     "Desoldering braid",
@@ -34,7 +33,7 @@ TOOLS = (
 
 
 @dataclass(frozen=True, slots=True)
-class Item:
+class WorkItem:
     """One thing to put in: what, on which board, and what tells it apart and the right way round.
 
     ``bands`` are a resistor's colours with 5 %, ``fine`` those with 1 %; ``back`` is what the latter read from the
@@ -55,7 +54,7 @@ class AssemblyStep:
     id: str
     title: str
     why: str
-    items: tuple[Item, ...] = ()
+    items: tuple[WorkItem, ...] = ()
     look: tuple[str, ...] = field(default=())
 
 
@@ -79,7 +78,7 @@ def _steps(net: Netlist) -> Iterator[AssemblyStep]:
             "step:bare",
             "Look at the bare board",
             "A fault in the copper is found now, or never.",
-            tuple(Item(b) for b in boards),
+            tuple(WorkItem(b) for b in boards),
             ("No track is cut or joined to its neighbour.", "Supply and ground do not beep."),
         )
     for kind, title, why in LOW_FIRST:
@@ -92,13 +91,13 @@ def _steps(net: Netlist) -> Iterator[AssemblyStep]:
     yield from _wiring(net)
 
 
-def _item(net: Netlist, part: Part) -> Item:
+def _item(net: Netlist, part: WiredPart) -> WorkItem:
     times = f", {part.each} of them" if part.each > 1 else ""
     value = f", {part.value}" if part.value else ""
     outer = net.parts[net.under(part.id)]
     mark = "; ".join(f"{pin} is {said}" if pin else said for pin, said in part.marks.items())
     bands, fine = _bands(part, 0.05, 2), _bands(part, 0.01, 3)
-    return Item(
+    return WorkItem(
         what=f"{part.name}{value}{times}",
         on=outer.name if outer.id != part.id else "",
         mark=mark,
@@ -108,7 +107,7 @@ def _item(net: Netlist, part: Part) -> Item:
     )
 
 
-def _bands(part: Part, tolerance: float, digits: int) -> tuple[str, ...]:
+def _bands(part: WiredPart, tolerance: float, digits: int) -> tuple[str, ...]:
     """A resistor's colours; none for other parts, and for what bands cannot show."""
     try:
         return bands_of(part.ohms[0][2], tolerance, digits) if part.kind == "resistor" and part.ohms else ()
@@ -147,7 +146,7 @@ def _wiring(net: Netlist) -> Iterator[AssemblyStep]:
         if not own:
             continue
         items = tuple(
-            Item(
+            WorkItem(
                 f"{net.parts[w.start.block].name} {w.start.pin} to {net.parts[w.end.block].name} {w.end.pin}",
                 mark=w.colour,
             )
@@ -176,7 +175,7 @@ def tools(net: Netlist) -> tuple[str, ...]:
     gauges = sorted({w.gauge for w in net.leads if w.gauge is not None})
     found = list(TOOLS)
     if gauges:
-        found[3] = "Wire stripper for AWG " + ", ".join(f"{g:.0f}" for g in gauges)
+        found.append("Wire stripper for AWG " + ", ".join(f"{g:.0f}" for g in gauges))
     if "heat sink" in kinds:
         found.append("Heat-conducting pad or paste, and an insulated screw if tabs differ in volts")
     if "driver" in kinds or "gate driver" in kinds:

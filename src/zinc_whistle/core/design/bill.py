@@ -9,7 +9,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from ..algebra.cells import guarded
-from ..cases.netlist import Netlist, Part
+from ..cases.netlist import Netlist, WiredPart
 from ..model.build import Build
 
 SPARES = {"fuse": 2, "resistor": 1, "lamp": 1, "diode": 1, "zener": 1}
@@ -72,7 +72,7 @@ WORDS = {
 
 def bill(build: Build, net: Netlist) -> Bill:
     """The bill of a build. Nothing that is inside a bought board, and no part that nobody has chosen."""
-    groups: dict[tuple[str, str, float | None], list[Part]] = {}
+    groups: dict[tuple[str, str, float | None], list[WiredPart]] = {}
     boards_of = {p.on for p in net.parts.values() if p.on}
     for part in net.parts.values():
         # The board of a stage of one's own is told by its parts and by what boards cost.
@@ -100,7 +100,7 @@ def bill(build: Build, net: Netlist) -> Bill:
     return Bill((*lines, *_wire(net)), boards, pieces)
 
 
-def _where(net: Netlist, what: str, parts: Iterable[Part]) -> tuple[str, ...]:
+def _where(net: Netlist, what: str, parts: Iterable[WiredPart]) -> tuple[str, ...]:
     """Where the parts of a line go, board by board; nothing for what stands by itself and is named already."""
     found: dict[str, list[str]] = {}
     for part in parts:

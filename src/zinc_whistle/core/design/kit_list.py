@@ -6,7 +6,7 @@ import re
 from collections.abc import Mapping
 
 from ..algebra.quantities import QuantityError, parse, phrase
-from ..cases.netlist import Netlist, Part
+from ..cases.netlist import Netlist, WiredPart
 from ..cases.netlist.parts import Kind
 
 LETTERS: Mapping[str, tuple[Kind, str]] = {
@@ -42,14 +42,14 @@ class KitError(ValueError):
     """A line that cannot be read, with a sentence."""
 
 
-def parts_of(text: str) -> list[Part]:
+def parts_of(text: str) -> list[WiredPart]:
     """The parts of a list: a line for each value, ``R1, R2: 10k``. KitError names the line."""
     lines = [x.strip() for x in text.splitlines() if x.strip()]
     if not lines:
         raise KitError("Give the list of parts: a line for each value, as R1, R2: 10k.")
     if len(lines) > MOST_LINES:
         raise KitError(f"A list may have {MOST_LINES} lines; this has {len(lines)}.")
-    found: dict[str, Part] = {}
+    found: dict[str, WiredPart] = {}
     for line in lines:
         names, _, value = line.partition(":")
         for name in (n.strip().upper() for n in names.split(",") if n.strip()):
@@ -61,7 +61,7 @@ def parts_of(text: str) -> list[Part]:
     return list(found.values())
 
 
-def _part(name: str, value: str, line: str) -> Part:
+def _part(name: str, value: str, line: str) -> WiredPart:
     match = _NAME.fullmatch(name)
     letters = match[1] if match else ""
     if letters not in LETTERS:
@@ -78,7 +78,7 @@ def _part(name: str, value: str, line: str) -> Part:
         value = phrase(farad, "capacitance")
         if farad >= ELECTROLYTIC_F:
             marks = {"−": "the stripe on its can", "+": "its longer lead"}
-    return Part(
+    return WiredPart(
         id=f"kit/{name}", kind=kind, name=f"{name}, {word.lower()}", value=value, on="kit", marks=marks, ohms=ohms
     )
 
@@ -95,5 +95,5 @@ def _size(value: str, kind: str, unit: str, line: str) -> float:
 
 def kit(text: str) -> Netlist:
     """A kit's parts on its board; what its copper joins is not told. KitError with a sentence for a wrong line."""
-    board = Part(id="kit", kind="panel", name="The kit's board")
+    board = WiredPart(id="kit", kind="panel", name="The kit's board")
     return Netlist(parts={board.id: board, **{p.id: p for p in parts_of(text)}}, wires=())

@@ -1,9 +1,9 @@
 import Button from "@mui/material/Button";
 import { useState } from "react";
-import { transfer, type PictureOf } from "@/api/client";
+import { type PictureOf } from "@/api/client";
 import { ComponentShelf } from "@/shared/shelf/ComponentShelf";
 import { Problem, useAttempt } from "@/shared/attempt";
-import { saveFile } from "@/shared/files";
+import { fetchFile } from "@/shared/files";
 import { Plot } from "@/shared/Plot";
 import { useShell } from "@/draft/context";
 import type { PictureProps } from "@/shared/picture";
@@ -121,14 +121,7 @@ function Bill({ bill }: { bill: NonNullable<Stage["bill"]> }) {
   const { draft, drive } = useShell();
   const { problem, attempt } = useAttempt();
   const give = () =>
-    attempt(async () => {
-      const response = await transfer("/api/stage/materials", {
-        method: "POST",
-        headers: { "content-type": "application/json" },
-        body: JSON.stringify({ build: draft.draft, drive }),
-      });
-      saveFile("materials.csv", await response.text(), "text/csv");
-    });
+    attempt(() => fetchFile("/api/stage/materials", { build: draft.draft, drive }, "materials.csv", "text/csv"));
   return (
     <section aria-label="Bill of materials">
       <div className="heatmap-head">

@@ -1,8 +1,7 @@
 import Button from "@mui/material/Button";
-import { transfer } from "@/api/client";
 import { useShell } from "@/draft/context";
 import { Problem, useAttempt } from "@/shared/attempt";
-import { saveFile } from "@/shared/files";
+import { fetchFile } from "@/shared/files";
 import type { Wiring } from "./wiring";
 import { LogState } from "./LogState";
 import { Tick } from "./Tick";
@@ -62,14 +61,7 @@ export function Bill({ p }: { p: Wiring }) {
   const { draft, drive } = useShell();
   const { problem, attempt } = useAttempt();
   const give = () =>
-    attempt(async () => {
-      const response = await transfer("/api/wiring/bill", {
-        method: "POST",
-        headers: { "content-type": "application/json" },
-        body: JSON.stringify({ build: draft.draft, drive }),
-      });
-      saveFile("bill.csv", await response.text(), "text/csv");
-    });
+    attempt(() => fetchFile("/api/wiring/bill", { build: draft.draft, drive }, "bill.csv", "text/csv"));
   return (
     <section aria-label="Bill of materials">
       <div className="table-head">

@@ -1,11 +1,10 @@
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import { useState } from "react";
-import { transfer } from "@/api/client";
 import { useShell } from "@/draft/context";
 import { getAt } from "@/draft/paths";
 import { Problem, useAttempt } from "@/shared/attempt";
-import { saveFile } from "@/shared/files";
+import { fetchFile } from "@/shared/files";
 import { OneOf } from "@/shared/OneOf";
 import { coloursOf } from "@/shared/harness/layout";
 import type { Wiring } from "./wiring";
@@ -51,14 +50,7 @@ export function WireTable({
       out ? [...leftOut, own] : leftOut.filter((x) => x !== own),
     );
   const give = () =>
-    attempt(async () => {
-      const response = await transfer("/api/wiring/netlist", {
-        method: "POST",
-        headers: { "content-type": "application/json" },
-        body: JSON.stringify({ build: draft.draft, drive }),
-      });
-      saveFile("netlist.csv", await response.text(), "text/csv");
-    });
+    attempt(() => fetchFile("/api/wiring/netlist", { build: draft.draft, drive }, "netlist.csv", "text/csv"));
   const fitted = rows.filter((c) => c.fitted);
   const allMade = fitted.every((c) => ticks.has(c.id));
   return (

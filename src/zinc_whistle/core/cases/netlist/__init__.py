@@ -4,6 +4,6 @@ What stands on it (table, drawing, review, bill, continuity, assembly) reads it 
 """
 
 from .assemble import DriveHarness, netlist
-from .parts import Net, Netlist, Part, Wire
+from .parts import Net, Netlist, Wire, WiredPart
 
-__all__ = ["DriveHarness", "Net", "Netlist", "Part", "Wire", "netlist"]
+__all__ = ["DriveHarness", "Net", "Netlist", "Wire", "WiredPart", "netlist"]

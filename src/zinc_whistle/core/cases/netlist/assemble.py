@@ -8,11 +8,11 @@ from dataclasses import dataclass, replace
 from ...model.build import Build
 from ...model.supply import Source
 from ..wires.connection import Connection, rail_of
-from ..wires.rows import serial_pins
+from ..wires.rows import serial_pins, supply_path
 from ..wires.terminal import GROUND, Role, Terminal
 from . import blocks
 from .inner import Inner
-from .parts import Netlist, Part, Wire
+from .parts import Netlist, Wire, WiredPart
 
 STRIPED = 6
 SIGNAL_COLOURS = ("blue", "violet", "grey", "white", "pink", "turquoise")
@@ -29,7 +29,7 @@ class DriveHarness:
 
     drive: str
     connections: Sequence[Connection]
-    parts: Mapping[str, Part]
+    parts: Mapping[str, WiredPart]
     inner: Sequence[Inner] = ()
     channel: int = 1
 
@@ -40,10 +40,10 @@ class _Draft:
     def __init__(self, build: Build) -> None:
         self.build, self.made = build, set(build.made)
         self.sources = {f"source {s.id}": s for s in build.supply.sources}
-        self.parts: dict[str, Part] = {}
+        self.parts: dict[str, WiredPart] = {}
         self.wires: dict[str, Wire] = {}
 
-    def part(self, part: Part) -> None:
+    def part(self, part: WiredPart) -> None:
         """A part, or what another drive knows of it besides."""
         had = self.parts.get(part.id)
         if had is None:
@@ -102,14 +102,8 @@ class _Draft:
         """Where a source's plus is taken from: behind its fuse and switch, where it has them."""
         at, said = Terminal(f"source {source.id}", "+"), "Supply"
         self.part(blocks.source_part(source))
-        stages = [
-            (blocks.fuse_part, source.fuse, "Supply, fused"),
-            (blocks.switch_part, source.switch_dc, "Supply, switched"),
-        ]
-        for made, given, after in stages:
-            if given.value is None:
-                continue
-            part = made(source)
+        for _, block, after in supply_path(source):
+            part = {"fuse": blocks.fuse_part, "switch": blocks.switch_part}[block](source)
             self.part(part)
             self.lead(at, Terminal(part.id, "in"), said, "red", "power", like, short=True)
             at, said = Terminal(part.id, "out"), after
@@ -250,7 +244,7 @@ def _chargers(draft: _Draft, told: Sequence[DriveHarness]) -> None:
                 continue
             marks = {"+": "plus", "−": "minus"}
             marks = {"+": "plus", "−": "minus"}
-            part = Part(id=f"{key} {source.id}", kind="source", name=name, pins=("+", "−"), marks=marks)
+            part = WiredPart(id=f"{key} {source.id}", kind="source", name=name, pins=("+", "−"), marks=marks)
             draft.part(part)
             draft.lead(Terminal(part.id, "+"), Terminal(id, "+"), "Charging", "orange", "power", like)
             draft.lead(Terminal(part.id, "−"), Terminal(id, "−"), GROUND, "black", "power", like)
@@ -264,7 +258,7 @@ def _radio(draft: _Draft, told: Sequence[DriveHarness]) -> None:
     if not build.handsets or controller is None:
         return
     draft.part(blocks.controller_part(controller))
-    draft.part(Part(id="radio", kind="radio", name="Radio module", pins=("supply", "GND", "data out", "data in")))
+    draft.part(WiredPart(id="radio", kind="radio", name="Radio module", pins=("supply", "GND", "data out", "data in")))
     like = next((c for h in told if h.parts.get("controller", None) for c in h.connections if c.role == "signal"), None)
     hears, tells = serial_pins(controller)
     rail = rail_of(controller.logic_v.value)

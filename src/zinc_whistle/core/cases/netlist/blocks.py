@@ -16,9 +16,9 @@ from ..polarity import turned_round
 from ..wires import board_lines
 from ..wires.device_feed import feed_block
 from ..wires.logic_feed import regulator_block
-from .parts import Part
+from .parts import WiredPart
 
-UNNAMED = Part(id="source not named", kind="source", name="A source, not named yet", pins=("+", "−"))
+UNNAMED = WiredPart(id="source not named", kind="source", name="A source, not named yet", pins=("+", "−"))
 """What feeds a regulator for which nobody has named a source."""
 
 
@@ -32,8 +32,8 @@ def _titled(word: str, value: str) -> str:
     return f"{word} {value}" if value else word
 
 
-def source_part(source: Source) -> Part:
-    return Part(
+def source_part(source: Source) -> WiredPart:
+    return WiredPart(
         id=f"source {source.id}",
         kind="source",
         name=source.name or "Source",
@@ -44,18 +44,20 @@ def source_part(source: Source) -> Part:
     )
 
 
-def fuse_part(source: Source) -> Part:
+def fuse_part(source: Source) -> WiredPart:
     value = told(source.fuse)
-    return Part(id=f"fuse {source.id}", kind="fuse", name=_titled("Fuse", value), value=value, pins=("in", "out"))
+    return WiredPart(id=f"fuse {source.id}", kind="fuse", name=_titled("Fuse", value), value=value, pins=("in", "out"))
 
 
-def switch_part(source: Source) -> Part:
+def switch_part(source: Source) -> WiredPart:
     value = told(source.switch_dc)
-    return Part(id=f"switch {source.id}", kind="switch", name=_titled("Switch", value), value=value, pins=("in", "out"))
+    return WiredPart(
+        id=f"switch {source.id}", kind="switch", name=_titled("Switch", value), value=value, pins=("in", "out")
+    )
 
 
-def regulator_part(regulator: Regulator) -> Part:
-    return Part(
+def regulator_part(regulator: Regulator) -> WiredPart:
+    return WiredPart(
         id=f"regulator {regulator.id}",
         kind="regulator",
         name=regulator.name or "Regulator",
@@ -65,7 +67,7 @@ def regulator_part(regulator: Regulator) -> Part:
     )
 
 
-def feed_part(build: Build, id: str) -> Part | None:
+def feed_part(build: Build, id: str) -> WiredPart | None:
     """The regulator or source of an id."""
     regulator = next((r for r in build.supply.regulators if r.id == id), None)
     if regulator is not None:
@@ -74,11 +76,11 @@ def feed_part(build: Build, id: str) -> Part | None:
     return source_part(source) if source is not None else None
 
 
-def controller_part(controller: Controller) -> Part:
+def controller_part(controller: Controller) -> WiredPart:
     """A controller with its pins in the order of its board."""
     brought = [p for p in controller.pins if "absent" not in p.can]
     placed = sorted(enumerate(brought), key=lambda x: (_row(x[1].place), x[0]))
-    return Part(
+    return WiredPart(
         id=f"controller {controller.id}",
         kind="controller",
         name=controller.name or "Controller",
@@ -94,10 +96,10 @@ def _row(place: str) -> tuple[str, int]:
     return letters, int(digits) if digits else 0
 
 
-def driver_part(unit: DriverUnit, at: DriveContext) -> Part:
+def driver_part(unit: DriverUnit, at: DriveContext) -> WiredPart:
     """A driver unit: a part of the shelf, or the board of a stage of one's own."""
     bought = unit.made_of == "part" and unit.part is not None
-    return Part(
+    return WiredPart(
         id=f"unit {unit.id}",
         kind="driver",
         # A stage's own name goes on to list its parts: they are told one by one here.
@@ -107,7 +109,7 @@ def driver_part(unit: DriverUnit, at: DriveContext) -> Part:
     )
 
 
-def driven_blocks(at: DriveContext, pins: tuple[PinUse, ...]) -> dict[str, Part]:
+def driven_blocks(at: DriveContext, pins: tuple[PinUse, ...]) -> dict[str, WiredPart]:
     """Every part of a drive that has a driver, by the block of its wires."""
     drive, source, unit, build = at.drive, at.source, at.unit, at.build
     motor = drive.of_motor
@@ -117,7 +119,7 @@ def driven_blocks(at: DriveContext, pins: tuple[PinUse, ...]) -> dict[str, Part]
         "fuse": fuse_part(source),
         "switch": switch_part(source),
         "driver": driver_part(unit, at),
-        "motor": Part(
+        "motor": WiredPart(
             id=f"motor {drive.id}",
             kind="motor" if motor is not None else "load",
             name=name,
@@ -125,7 +127,7 @@ def driven_blocks(at: DriveContext, pins: tuple[PinUse, ...]) -> dict[str, Part]
             drives=(drive.id,),
             ohms=_winding(at),
         ),
-        "capacitor": Part(
+        "capacitor": WiredPart(
             id=f"capacitor {unit.id}",
             kind="capacitor",
             name=_titled("Capacitor", told(unit.bulk_capacitance)),
@@ -133,15 +135,17 @@ def driven_blocks(at: DriveContext, pins: tuple[PinUse, ...]) -> dict[str, Part]
             pins=("+", "−"),
             marks={"−": "the stripe on its can", "+": "its longer lead"},
         ),
-        "lamp": Part(
+        "lamp": WiredPart(
             id=f"lamp {source.id}",
             kind="lamp",
             name="Arming lamp",
             pins=("resistor", "−"),
             marks={"−": "short lead, flat side of the rim"},
         ),
-        "encoder": Part(id=f"encoder {drive.id}", kind="encoder", name="Encoder", drives=(drive.id,)),
-        "panel": Part(id=f"panel {drive.id}", kind="panel", name=_panel_name(build, drive.name), drives=(drive.id,)),
+        "encoder": WiredPart(id=f"encoder {drive.id}", kind="encoder", name="Encoder", drives=(drive.id,)),
+        "panel": WiredPart(
+            id=f"panel {drive.id}", kind="panel", name=_panel_name(build, drive.name), drives=(drive.id,)
+        ),
         **_of_timer(at),
         **_logic_blocks(at),
         **_of_controller(build, at.controller, pins),
@@ -151,7 +155,7 @@ def driven_blocks(at: DriveContext, pins: tuple[PinUse, ...]) -> dict[str, Part]
         found["gate source"] = source_part(gates)
     if turned := turned_round(unit, at.part):
         words = f"{'Transistor' if len(turned) == 1 else 'Transistors'} to {', '.join(turned)}"
-        found[board_lines.BLOCK] = Part(
+        found[board_lines.BLOCK] = WiredPart(
             id=f"inverters {unit.id}", kind="transistor", name=words, each=len(turned), marks={"": "flat side"}
         )
     return found
@@ -167,22 +171,22 @@ def _panel_name(build: Build, drive: str) -> str:
     return f"Control panel, {drive}" if drive and len(build.drives) > 1 else "Control panel"
 
 
-def _of_timer(at: DriveContext) -> dict[str, Part]:
+def _of_timer(at: DriveContext) -> dict[str, WiredPart]:
     spec, drive = at.drive.signals.timer, at.drive.id
     if at.drive.signals.told_by != "timer":
         return {}
     value = told(spec.pot)
     return {
-        "timer": Part(id=f"timer {drive}", kind="timer", name="Timer circuit", drives=(drive,), price=spec.price),
-        "knob": Part(
+        "timer": WiredPart(id=f"timer {drive}", kind="timer", name="Timer circuit", drives=(drive,), price=spec.price),
+        "knob": WiredPart(
             id=f"knob {drive}", kind="knob", name=_titled("Potentiometer", value), value=value, drives=(drive,)
         ),
     }
 
 
-def _logic_blocks(at: DriveContext) -> dict[str, Part]:
+def _logic_blocks(at: DriveContext) -> dict[str, WiredPart]:
     """What feeds the logic, as the rows of its way call it."""
-    build, found = at.build, dict[str, Part]()
+    build, found = at.build, dict[str, WiredPart]()
     straight = next((s for s in build.supply.sources if s.id == at.controller.regulator), None)
     if straight is not None:
         found["logic source"] = source_part(straight)
@@ -195,29 +199,29 @@ def _logic_blocks(at: DriveContext) -> dict[str, Part]:
     return found
 
 
-def _of_controller(build: Build, controller: Controller, pins: tuple[PinUse, ...]) -> dict[str, Part]:
+def _of_controller(build: Build, controller: Controller, pins: tuple[PinUse, ...]) -> dict[str, WiredPart]:
     """The controller and what is its own, whichever drive tells of it."""
     found = {"controller": controller_part(controller)}
     id = controller.id
     if any(u.signal == STOP for u in pins):
-        found[STOP_LINE] = Part(id="stop line", kind="line", name="Stop line, to every controller")
+        found[STOP_LINE] = WiredPart(id="stop line", kind="line", name="Stop line, to every controller")
     if any(u.signal == IDENTITY for u in pins):
-        found["serial line"] = Part(id="serial line", kind="line", name="Serial line, shared by two")
-        found["identity"] = Part(id=f"identity {id}", kind="link", name="Link: the second of two")
+        found["serial line"] = WiredPart(id="serial line", kind="line", name="Serial line, shared by two")
+        found["identity"] = WiredPart(id=f"identity {id}", kind="link", name="Link: the second of two")
     if any(block_of(u.signal) == "devices" for u in pins):
-        found["devices"] = Part(id=f"devices {id}", kind="device", name="Other devices")
+        found["devices"] = WiredPart(id=f"devices {id}", kind="device", name="Other devices")
     for feed in {x.feed for x in controller.devices if x.feed}:
         if (part := feed_part(build, feed)) is not None:
             found[feed_block(feed)] = part
     return found
 
 
-def servo_blocks(build: Build, drive: ServoDrive, controller: Controller) -> Mapping[str, Part]:
+def servo_blocks(build: Build, drive: ServoDrive, controller: Controller) -> Mapping[str, WiredPart]:
     """The parts of a servo, by the block of its wires."""
     rail = feed_part(build, drive.rail) or UNNAMED
     return {
         "source": rail,
-        "servo": Part(
+        "servo": WiredPart(
             id=f"servo {drive.id}",
             kind="servo",
             name=drive.servo.name or drive.name or "Servo",
@@ -225,5 +229,7 @@ def servo_blocks(build: Build, drive: ServoDrive, controller: Controller) -> Map
             drives=(drive.id,),
         ),
         "controller": controller_part(controller),
-        "panel": Part(id=f"panel {drive.id}", kind="panel", name=_panel_name(build, drive.name), drives=(drive.id,)),
+        "panel": WiredPart(
+            id=f"panel {drive.id}", kind="panel", name=_panel_name(build, drive.name), drives=(drive.id,)
+        ),
     }

@@ -12,7 +12,7 @@ from ..operating import DriveContext
 from ..pins import PANEL, STOP, PinUse, block_of
 from ..wires.rows import lamp_resistance
 from ..wires.terminal import Terminal
-from .parts import Kind, Part
+from .parts import Kind, WiredPart
 
 PULL_OHM = 10e3
 """A pull-up or pull-down of a contact (common practice, no source)."""
@@ -27,7 +27,7 @@ class Inner:
 
     on: str
     drives: tuple[str, ...] = ()
-    parts: list[Part] = field(default_factory=list)
+    parts: list[WiredPart] = field(default_factory=list)
     joints: list[tuple[Terminal, Terminal, str]] = field(default_factory=list)
 
     def add(
@@ -45,7 +45,7 @@ class Inner:
         """A part on this one; its id."""
         id = f"{self.on}/{name}"
         self.parts.append(
-            Part(
+            WiredPart(
                 id=id,
                 kind=kind,
                 name=name,

@@ -48,7 +48,7 @@ SHORT_M = 0.1
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Part:
+class WiredPart:
     """One thing with pins. ``on`` is the part that it is mounted on or in, if one; ``marks`` tell, pin by pin, how a
     part is turned round the right way; ``each`` is how many of it stand side by side."""
 
@@ -123,7 +123,7 @@ class Net:
 class Netlist:
     """Everything of a build that is joined by wire, and how."""
 
-    parts: Mapping[str, Part]
+    parts: Mapping[str, WiredPart]
     wires: tuple[Wire, ...]
     names: Mapping[str, str] = field(default_factory=dict)
     """What the drives are called, where there is more than one."""

@@ -12,6 +12,7 @@ from ...laws import supply as supply_rules
 from ...laws import wiring as rules
 from ...model.panel import PanelLamp, lamp_signal
 from ...model.signals import Controller
+from ...model.supply import Source
 from ...model.wiring import WireRun
 from .. import heating
 from ..circuit import DriveCircuit
@@ -97,7 +98,7 @@ def _connections(
         )
 
     feed, said = Terminal("source", "+"), "Supply"
-    for id, block, after in supply_path(at):
+    for id, block, after in supply_path(at.source):
         add(
             id,
             start=feed,
@@ -183,12 +184,12 @@ def _connections(
     return tuple(rows)
 
 
-def supply_path(at: DriveContext) -> Iterator[tuple[str, str, str]]:
-    """What stands between source and driver, in order: the wire's id, the block, and what its feed is called behind
-    it. Only what is given: a fuse that nobody has chosen protects nothing."""
-    if at.source.fuse.value is not None:
+def supply_path(source: Source) -> Iterator[tuple[str, str, str]]:
+    """What stands behind a source, in order: the wire's id, the block, and what its feed is called behind it. Only what
+    is given: a fuse that nobody has chosen protects nothing."""
+    if source.fuse.value is not None:
         yield "supply+", "fuse", "Supply, fused"
-    if at.source.switch_dc.value is not None:
+    if source.switch_dc.value is not None:
         yield "switch+", "switch", "Supply, switched"
 
 

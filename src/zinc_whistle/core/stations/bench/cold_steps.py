@@ -52,7 +52,7 @@ def _no_short(places: Places) -> Step:
 
 def _winding(motor: Context, places: Places) -> Step:
     expected = motor.motor.resistance_25
-    made = step(
+    return step(
         "winding",
         title="Winding, the shaft turned by hand",
         where="The motor's leads, taken off the driver",
@@ -65,9 +65,6 @@ def _winding(motor: Context, places: Places) -> Step:
         share=WINDING_SHARE,
         reason="brushes and leads add some tenths, and each segment reads a little differently",
         extra=LEADS_OHM,
-    )
-    return replace(
-        made,
         stage="cold",
         purpose="Every current of this build rests on it.",
         means="Far higher at some angle: a worn brush or a dirty commutator. Far lower: a shorted winding.",
@@ -78,7 +75,7 @@ def _winding(motor: Context, places: Places) -> Step:
 def _diode(at: DriveContext, places: Places) -> Step:
     across = at.unit.diode_at == "motor"
     ends = places.motor if across else places.outputs
-    made = step(
+    return step(
         "diode",
         title="Flyback diode, forward",
         where=f"Across the diode, red on its anode; the {places.turns} unplugged" + ("" if across else ", source off"),
@@ -89,9 +86,6 @@ def _diode(at: DriveContext, places: Places) -> Step:
         share=0.0,
         reason="Schottky diodes read 0.15 to 0.4 V, others 0.5 to 0.75 V",
         extra=DIODE_SPREAD_V,
-    )
-    return replace(
-        made,
         stage="cold",
         purpose="The wrong way round it shorts the supply at the first pulse; missing, the switch dies.",
         means="0 V both ways: shorted. Nothing either way: open, or a dry joint.",

@@ -23,7 +23,7 @@ from .load_steps import loaded_steps
 from .places import Places
 from .signal_steps import signal_steps
 from .stage_steps import lamp_step, stage_steps
-from .step import STAGES, Step, meter_range, scope_setting, series_setting, step
+from .step import STAGES, Step, dc_volts, meter_range, scope_setting, series_setting, step
 from .telling import ordered
 
 STATION = "bench"
@@ -58,7 +58,7 @@ def in_order(steps: list[Step]) -> tuple[Step, ...]:
 def _power(at: DriveContext, chosen: Driving | None) -> list[Step]:
     source, places = at.volts, Places(at)
     full, flat = source.full.value, source.flat.value
-    setting = "DC volts, " + (meter_range(full, "voltage") if full else "highest range first")
+    setting = dc_volts(full)
     rest = Step(
         id="rail",
         title="Source at rest",
@@ -86,8 +86,7 @@ def _power(at: DriveContext, chosen: Driving | None) -> list[Step]:
                 title="Logic rail",
                 where="Controller, supply pin to ground",
                 instrument="Meter",
-                setting="DC volts, "
-                + (meter_range(output.value, "voltage") if output.value else "highest range first"),
+                setting=dc_volts(output.value),
                 expected=output,
                 unit="V",
                 share=RAIL_SHARE,

@@ -12,7 +12,7 @@ from ...laws import bench as rules
 from ...laws import driver as driver_rules
 from ...laws.nothing import NO_OHMS
 from .places import Places
-from .step import Step, meter_range, series_setting, step
+from .step import Step, dc_volts, meter_range, series_setting, step
 from .telling import ordered
 
 LOADED_SHARE = 0.25
@@ -35,7 +35,7 @@ def _stall_low(at: Context) -> Step:
         NO_OHMS, NO_OHMS, NO_OHMS, at.motor_wire.resistance, at.motor.resistance_25, case="held, 25 °C"
     )
     expected = rules.held_current(STALL_V, at.motor.brush_drop, round_r)
-    made = step(
+    return step(
         "stall",
         title="Held fast on one volt",
         where="In series with one motor lead, the motor straight on a bench supply",
@@ -49,9 +49,6 @@ def _stall_low(at: Context) -> Step:
         share=STALL_SHARE,
         reason="the winding's resistance, the brushes' drop and the lead",
         caution="Hold the shaft in a clamp, not in your hand.",
-    )
-    return replace(
-        made,
         stage="motor",
         purpose="The stall current that driver, fuse and wire are sized by.",
         do="The other school holds it at full volts for a moment: truer for the brushes' drop, but it may throw the "
@@ -72,7 +69,7 @@ def _loaded(at: Context, chosen: Driving | None) -> Step:
     if start is None and chosen is not None:
         start = chosen.circuit.stall_full.value
     expected = at.load.working_current
-    made = step(
+    return step(
         "loaded",
         title="Current at work",
         where="In series with one motor lead, its own load on",
@@ -83,9 +80,6 @@ def _loaded(at: Context, chosen: Driving | None) -> Step:
         share=LOADED_SHARE,
         reason="friction of the mechanism, ±25 % until it has been measured",
         caution="Hair, sleeves and fingers away from what turns.",
-    )
-    return replace(
-        made,
         stage="load",
         do="Run it as it will be used, some turns until it is even.",
         purpose="Heat, fuse and battery are worked out from it.",
@@ -129,20 +123,17 @@ def _sense(at: Context, chosen: Driving | None) -> list[Step]:
         return []
     expected = rules.sensed_at(sense_of(at, at.part), at.load.working_current)
     places = Places(at)
-    made = step(
-        "sense",
-        title="Current sense at work",
-        where="Driver's sense line to the controller's ground",
-        instrument="Meter",
-        setting="DC volts, " + (meter_range(expected.value, "voltage") if expected.value else "highest range first"),
-        expected=expected,
-        unit="V",
-        share=LOADED_SHARE,
-        reason="the current's own ±25 %, and the gain's few per cent",
-    )
     return [
-        replace(
-            made,
+        step(
+            "sense",
+            title="Current sense at work",
+            where="Driver's sense line to the controller's ground",
+            instrument="Meter",
+            setting=dc_volts(expected.value),
+            expected=expected,
+            unit="V",
+            share=LOADED_SHARE,
+            reason="the current's own ±25 %, and the gain's few per cent",
             stage="load",
             purpose="The program stops a jam by it.",
             means="Nothing: the wire, or the clamp conducts. Twice or half: the resistor, or joined channels.",

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from ...cases.netlist.assemble import CHANNEL_FREE
 from ...cases.operating import DriveContext
 from ...cases.wires.contacts import ContactWiring, contacts_of
+from ...cases.wires.rows import supply_path
 from ...cases.wires.terminal import Terminal
 
 
@@ -63,13 +64,8 @@ class Places:
     def fed(self) -> Terminal:
         """Where the source's plus comes out: behind switch and fuse, where it has them."""
         source = self.at.source
-        if source.switch_dc.value is not None:
-            return Terminal(f"switch {source.id}", "out")
-        return (
-            Terminal(f"fuse {source.id}", "out")
-            if source.fuse.value is not None
-            else Terminal(f"source {source.id}", "+")
-        )
+        behind = [Terminal(f"{block} {source.id}", "out") for _, block, _ in supply_path(source)]
+        return behind[-1] if behind else Terminal(f"source {source.id}", "+")
 
     @property
     def minus(self) -> Terminal:

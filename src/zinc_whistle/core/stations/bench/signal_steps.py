@@ -14,7 +14,7 @@ from ...cases.truth import truth_table
 from ...cases.wires.terminal import Terminal
 from ...laws import bench as rules
 from .places import Places
-from .step import Step, meter_range, scope_setting, step
+from .step import Step, dc_volts, scope_setting, step
 from .telling import ordered
 
 CLIP = "Ground clip to the controller's ground, never to a bridge output: the clip is earth."
@@ -92,7 +92,7 @@ def _level(at: DriveContext) -> Step:
         title="Level, switched on",
         where="Controller's pin, before its transistor" if turned_round(at.unit, at.part) else "Driver, its input",
         instrument="Meter",
-        setting="DC volts, " + (meter_range(high.value, "voltage") if high.value else "highest range first"),
+        setting=dc_volts(high.value),
         expected=at.controller.logic_v.leaf,
         unit="V",
         share=LEVEL_SHARE,

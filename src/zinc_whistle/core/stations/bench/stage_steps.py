@@ -9,7 +9,7 @@ from ...cases.operating import DriveContext
 from ...laws import bench as rules
 from ...model.stage import BRIDGES
 from .places import Places
-from .step import Step, meter_range, scope_setting, step
+from .step import Step, dc_volts, scope_setting, step
 from .telling import ordered
 
 GATE_SHARE = 0.08
@@ -38,19 +38,16 @@ def stage_steps(at: DriveContext) -> list[Step]:
 
 def _gate_supply(at: DriveContext, places: Places) -> Step:
     volts = at.unit.stage.gate_v
-    made = step(
+    return step(
         "gate_supply",
         title="Gate supply",
         where="Gate driver, its supply to ground",
         instrument="Meter",
-        setting="DC volts, " + (meter_range(volts.value, "voltage") if volts.value else "highest range first"),
+        setting=dc_volts(volts.value),
         expected=volts.leaf,
         unit="V",
         share=GATE_SHARE,
         reason="regulators are made to about ±5 %, and it may sag a little",
-    )
-    return replace(
-        made,
         stage="power",
         purpose="With half of it a transistor is half on, and burns at its first load.",
         means="Low: no headroom above the regulator, or something on it is the wrong way round.",
@@ -61,7 +58,7 @@ def _gate_supply(at: DriveContext, places: Places) -> Step:
 def _dead(at: DriveContext, places: Places) -> Step:
     stage = at.unit.stage
     level = stage.gate_v.value or 12.0
-    made = step(
+    return step(
         "dead_time",
         title=f"Dead time between the gates, {places.turns} unplugged",
         where="Lower gate on one channel; the leg's output falls on the other: from the one low to the other high",
@@ -72,9 +69,6 @@ def _dead(at: DriveContext, places: Places) -> Step:
         share=DEAD_SHARE,
         reason="a step of the timer, and the drivers' own delays differ",
         caution="Both ground clips on the stage's ground at one point: never on a gate of the upper switch.",
-    )
-    return replace(
-        made,
         stage="pulses",
         purpose="Without it both switches conduct for a moment in every period.",
         stop="The supply goes into its limit: both conduct.",

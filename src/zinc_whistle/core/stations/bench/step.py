@@ -112,6 +112,11 @@ def meter_range(value: float, kind: str) -> str:
     return f"range {phrase(nice_up(abs(value) * SPARE), kind)} or the next above"
 
 
+def dc_volts(value: float | None) -> str:
+    """A meter set to read about so many volts; from the highest range down where they are not known."""
+    return "DC volts, " + (meter_range(value, "voltage") if value else "highest range first")
+
+
 METER_FUSE_A = 10.0
 """Common practice, no source: what the large current socket of a hand-held meter is fused for."""
 
@@ -134,7 +139,7 @@ def series_setting(steady: float | None, start: float | None) -> str:
     return f"DC amperes: start on the {meter_range(start, 'current')}; once it runs evenly, {settled}"
 
 
-class Told(TypedDict, total=False):
+class StepWords(TypedDict, total=False):
     """What a step may tell besides."""
 
     stage: str
@@ -158,7 +163,7 @@ def step(
     reason: str,
     caution: str = "",
     extra: float = 0.0,
-    **more: Unpack[Told],
+    **more: Unpack[StepWords],
 ) -> Step:
     """A step whose reading may differ by the doubt of what is expected, a share of it, and ``extra`` (SI)."""
     low = high = None

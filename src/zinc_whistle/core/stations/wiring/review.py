@@ -11,12 +11,11 @@ from ...cases.netlist import Netlist, Wire
 from ...cases.operating import wire
 from ...cases.scene import Scene
 from ...cases.wires.terminal import Terminal
-from ...laws import bundles
 from ...laws import supply as supply_laws
 from ...laws import wiring as rules
 from ...model.build import Build
 from .compute import STATION
-from .run_limits import bundled
+from .run_limits import carries
 
 
 def checks(build: Build, net: Netlist, scenes: Mapping[str, Scene]) -> Iterator[Check]:
@@ -70,19 +69,12 @@ def _shared(build: Build, scenes: Mapping[str, Scene]) -> Iterator[Check]:
         lag = heating.of_wire(size)
         currents: list[Node] = [heating.any_heating(s.at, lag, s.circuit.anywhere.duty) for s in own]
         members = [d.chosen("unit") for d in build.driven]
-        bound = rules.may_carry(
-            size.area,
-            bundled(run),
-            bundles.INSULATION[run.insulation],
-            own[0].at.air,
-            because=[run.chosen("insulation"), run.together.leaf],
-        )
         yield upper(
             f"wiring.{source.id}.shared",
             station=STATION,
             title=f"Lead of {source.name or 'the source'}, all its drives at work",
             stress=supply_laws.currents_together(currents, because=members, title="Current, all its drives at work"),
-            bound=bound,
+            bound=carries(own[0].at, run, size),
             todo="Take thicker wire from the source to where it parts, or a wire of its own for each driver.",
             where=f"{run.path}.gauge",
         )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ...algebra.limits import Check, claim, upper
-from ...algebra.nodes import Leaf, Node
+from ...algebra.nodes import Figure, Leaf, Node
 from ...algebra.units import KINDS
 from ...cases import heating
 from ...cases.circuit import DriveCircuit
@@ -35,22 +35,26 @@ def checks(at: DriveContext, circuit: DriveCircuit) -> Iterator[Check]:
 
 def _warm(at: DriveContext, run: WireRun, wire: WireFigures, current: Node, *, code: str, words: str) -> Check:
     """The current that warms a wire against what it may carry in its bundle, in the hottest air."""
-    bound = rules.may_carry(
-        wire.area,
-        bundled(run),
-        bundles.INSULATION[run.insulation],
-        at.air,
-        because=[run.chosen("insulation"), run.together.leaf],
-    )
     return upper(
         f"wiring.{code}_heat",
         station=STATION,
         title=f"Heat of the wire, {words}",
         stress=current,
-        bound=bound,
+        bound=carries(at, run, wire),
         todo="Take thicker wire, part the bundle, or an insulation that bears more. Local codes may ask for more.",
         drive=at.drive.id,
         where=f"{run.path}.gauge",
+    )
+
+
+def carries(at: DriveContext, run: WireRun, wire: WireFigures) -> Figure:
+    """What a run may carry for good, in its bundle and in the air round the drive."""
+    return rules.may_carry(
+        wire.area,
+        bundled(run),
+        bundles.INSULATION[run.insulation],
+        at.air,
+        because=[run.chosen("insulation"), run.together.leaf],
     )
 
 

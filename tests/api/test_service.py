@@ -129,6 +129,19 @@ def test_revisions_are_cut_listed_and_taken_back(client: TestClient) -> None:
     assert client.post(f"{HOME}/revisions/77/restore").status_code == 404
 
 
+def test_a_revision_is_held_against_one_other_state(client: TestClient) -> None:
+    """The build in hand or another revision: neither, or both, is told in words and not taken for a comparison."""
+    build = client.get(HOME).json()["build"]
+    same = client.post(f"{HOME}/revisions/1/compare", json={"number": 1})
+    assert same.status_code == 200 and not same.json()["given"]
+    other = client.post(f"{HOME}/revisions/1/compare", json={"build": build}).json()
+    assert any("150" in row["after"] for row in other["given"])
+    for wrong in ({}, {"build": build, "number": 1}):
+        refused = client.post(f"{HOME}/revisions/1/compare", json=wrong)
+        assert refused.status_code == 422 and "Say what the revision is held against" in refused.text
+    assert client.post(f"{HOME}/revisions/77/compare", json={"number": 1}).status_code == 404
+
+
 def test_a_reading_is_judged_at_once_and_stays_in_the_log(client: TestClient) -> None:
     good = client.post(f"{HOME}/readings", json={"drive": "d1", "step": "counts", "text": "72 012"})
     assert good.status_code == 201

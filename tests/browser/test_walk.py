@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import re
+import zipfile
 from pathlib import Path
 
 import pytest
@@ -248,6 +250,7 @@ def test_a_change_upstream_makes_a_reading_stale(page: Page, carousel: str) -> N
     page.keyboard.press("Alt+8")
     page.get_by_label("Slots, teeth or lines").fill("11")
     expect(page.locator(".stations a", has_text="Bench")).to_contain_text("stale")
+    expect(page.get_by_text(re.compile("^This makes stale: .*Undo takes it back"))).to_be_visible()
     page.keyboard.press("Alt+0")
     page.get_by_role("list", name="Test sheet").get_by_role("button", name="Encoder, ten turns").click()
     expect(page.locator(".field-stale")).to_contain_text("Slots, teeth or lines per turn changed since")
@@ -355,8 +358,9 @@ def test_the_log_is_searched_and_goes_out(page: Page, carousel: str, tmp_path: P
     expect(page.locator(".entry-note")).to_have_count(0)
     with page.expect_download() as coming:
         page.get_by_role("button", name="Export as Markdown").click()
-    coming.value.save_as(tmp_path / "log.md")
-    assert "Gear greased" in (tmp_path / "log.md").read_text("utf-8")
+    coming.value.save_as(tmp_path / "log.zip")
+    with zipfile.ZipFile(tmp_path / "log.zip") as archive:
+        assert "Gear greased" in archive.read("log.md").decode()
 
 
 @pytest.mark.parametrize("choice", ["Go on with what is saved", "Open what I typed"])

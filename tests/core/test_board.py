@@ -16,7 +16,8 @@ from zinc_whistle.core.model.build import MotorDrive
 from zinc_whistle.core.model.panel import PanelSpec
 from zinc_whistle.core.panel.lines import lines_of
 from zinc_whistle.core.panel.machine import Around, assemble
-from zinc_whistle.core.panel.runtime import KNOB_LOST, KNOB_TOP, KNOB_ZERO, Panel, Settings
+from zinc_whistle.core.panel.runtime import Panel
+from zinc_whistle.core.panel.settings import KNOB_LOST, KNOB_TOP, KNOB_ZERO, Settings
 from zinc_whistle.core.panel.strips import changeover, period
 from zinc_whistle.core.panel.trial import Memory, advance
 from zinc_whistle.core.program.board import Board

@@ -14,6 +14,7 @@ from zinc_whistle.core.captures.quadrature import analyse
 from zinc_whistle.core.design.disc_print import disc_svg
 from zinc_whistle.core.model.build import Build, MotorDrive
 from zinc_whistle.core.model.encoder import HandRun
+from zinc_whistle.core.program.plan import plan_program
 from zinc_whistle.demo.data import lantern_carousel, puppet_stage
 
 from .test_quadrature import TEETH, changes, seen
@@ -47,8 +48,8 @@ def test_a_good_disc_holds_throughout() -> None:
     """12 teeth at 40 mm: a pitch of 10.47 mm; 13.1 mm are 1.251 of it."""
     assert {f.verdict for f in found(stage()).values()} == {"holds"}
     disc = of(stage()).encoder.disc
-    assert disc is not None and disc.pitch.value == pytest.approx(math.pi * 40e-3 / 12)
-    assert math.degrees(disc.phase.value or 0) == pytest.approx(90.4, abs=0.1)
+    assert disc is not None and disc.pair is not None and disc.pitch.value == pytest.approx(math.pi * 40e-3 / 12)
+    assert math.degrees(disc.pair.phase.value or 0) == pytest.approx(90.4, abs=0.1)
 
 
 @pytest.mark.parametrize(
@@ -192,3 +193,101 @@ def test_the_wires_name_pull_ups_and_lamp_resistors() -> None:
     wires = [c.signal for c in of(stage()).wiring.connections]
     assert "ENC A, 10 kΩ up to the logic's supply" in wires and "Encoder supply, each lamp by 220 Ω" in wires
     assert "ENC A" in [c.signal for c in of(lantern_carousel()).wiring.connections]
+
+
+def test_one_sensor_alone_has_two_edges_a_tooth_and_the_shorter_of_tooth_and_gap() -> None:
+    """12 teeth: 24 counts where two sensors give 48; a tooth of 5.2 mm of 10.47 mm leaves 50.3 % gap, so 49.7 % is the
+    shorter, and edges off by 0.2 mm at both ends leave 45.8 %."""
+    two, one = of(stage()).encoder, of(stage(channels="1")).encoder
+    assert (two.counts_per_turn.value, one.counts_per_turn.value) == (48, 24)
+    assert one.disc is not None and one.disc.pair is None
+    pitch = math.pi * 40 / 12
+    tooth = stage().driven[0].of_motor.encoder.tooth.value * 1000
+    shorter = min(tooth, pitch - tooth) / pitch
+    cut = stage().driven[0].of_motor.encoder.cut.value * 1000
+    assert one.disc.shortest.value == pytest.approx(shorter)
+    assert one.disc.as_cut.value == pytest.approx(shorter - 2 * cut / pitch)
+    codes = set(found(stage(channels="1")))
+    assert "encoder.alone" in codes and not codes & {"encoder.states", "encoder.phase"}
+    assert of(stage(channels="1", decoding="1")).encoder.counts_per_turn.value == 12
+
+
+def test_a_weight_that_may_pull_it_back_is_told_of_one_sensor_alone() -> None:
+    """The curtain hangs on its winch: let go it may run back, and one sensor takes that for more of the way up."""
+    told = found(stage(channels="1"))["encoder.alone"]
+    assert told.verdict == "exceeded" and "pull it back" in told.todo and told.remedy is not None
+    assert "encoder.alone" not in found(stage(channels=told.remedy.text))
+
+
+def test_an_encoder_between_two_stages() -> None:
+    """12 teeth × 4 on a shaft that turns once in 5 turns of the motor, behind it 150 ÷ 5 = 30: 48 × 30 an output turn,
+    48 ÷ 5 a motor turn."""
+    build = lantern_carousel()
+    motor = build.driven[0].of_motor
+    motor.encoder.runs.clear()
+    motor.encoder.calibrated.text, motor.encoder.place, motor.encoder.before.text = "", "between", "5"
+    teeth, ratio = motor.encoder.teeth.value, motor.load.gear_ratio.value
+    counts = of(build).encoder
+    assert counts.counts_per_output_turn.value == pytest.approx(4 * teeth * ratio / 5)
+    assert counts.counts_per_motor_turn.value == pytest.approx(4 * teeth / 5)
+    motor.encoder.before.text = ""
+    assert of(build).encoder.counts_per_output_turn.value is None
+    rate = next(f for f in assess(build).drives["d1"].findings if f.code == "encoder.rate")
+    assert rate.verdict == "unknown" and "Gear before it" in rate.unknown
+
+
+def test_a_comparator_reads_what_an_input_would_not() -> None:
+    """Paper lets half the light pass: 2.2 V in the dark, where an input wants 3.5 V; a comparator at 0.8 V and 1.6 V
+    reads both levels."""
+    poor = {"leak": "25 %", "lit_a": "1 mA", "stray_a": "0 µA"}
+    assert found(stage(**poor))["encoder.dark"].verdict == "exceeded"
+    compared = found(stage(**poor, reads="comparator", switch_low="0.8 V", switch_high="1.6 V"))
+    assert {compared[c].verdict for c in ("encoder.lit", "encoder.dark", "encoder.hysteresis")} <= {"holds", "tight"}
+    bare = found(stage(**poor, reads="comparator"))
+    assert bare["encoder.lit"].verdict == bare["encoder.hysteresis"].verdict == "unknown"
+
+
+def test_the_bound_that_is_offered_for_a_speed_that_is_not_read_holds_once_it_is_taken() -> None:
+    build = lantern_carousel()
+    motor = build.driven[0].of_motor
+    motor.encoder.interrupt_time.text = "80 µs"
+    told = next(f for f in assess(build).drives["d1"].findings if f.code == "encoder.rate")
+    assert told.verdict == "exceeded" and told.remedy is not None and told.remedy.path.endswith("panel.most_duty")
+    motor.panel.most_duty.text = told.remedy.text
+    after = next(f for f in assess(build).drives["d1"].findings if f.code == "encoder.rate")
+    assert after.verdict in ("holds", "tight")
+    settings = plan_program(assess(build), build.controllers[0].id).drives[0].settings
+    share = float(told.remedy.text.split()[0].rstrip("%").replace("\u2009", "")) / 100
+    assert settings.most == pytest.approx(share * settings.full, abs=1)
+
+
+def test_a_tacho_is_read_before_its_wire_is_joined() -> None:
+    """A quarter of the supply's 12.8 V turns the motor at 3.2 V ÷ K; 2 V for 1,000 rpm, halved."""
+    build = lantern_carousel()
+    encoder = build.driven[0].of_motor.encoder
+    encoder.kind, encoder.tacho_v.text, encoder.divider.text = "tacho", "2 V/krpm", "2"
+    done = of(build)
+    assert not done.drive.has_encoder and done.drive.has_tacho
+    (step,) = (s for s in done.steps if s.id == "tacho")
+    volts, constant = done.context.volts.nominal.value, done.context.motor.motor_constant.value
+    drop = done.context.motor.brush_drop.value
+    assert volts and constant and drop is not None and step.expected.value is not None
+    rpm = (volts / 4 - drop) / constant * 30 / math.pi
+    assert step.expected.value == pytest.approx(2 * rpm / 1000 / 2, rel=1e-6)
+    assert step.low == 0 and not [s for s in done.steps if s.id in ("counts", "direction", "out_and_back")]
+    encoder.place, encoder.before.text = "between", "5"
+    (step,) = (s for s in of(build).steps if s.id == "tacho")
+    assert step.expected.value == pytest.approx(2 * rpm / 5 / 1000 / 2, rel=1e-6)
+
+
+def test_what_an_encoder_takes_hangs_on_the_logics_regulator() -> None:
+    """40 mA more at the regulator, while it is fitted."""
+
+    def load(takes: str, fitted: str = "yes") -> float:
+        build = lantern_carousel()
+        encoder = build.driven[0].of_motor.encoder
+        encoder.takes.text, encoder.fitted = takes, fitted
+        (regulator,) = assess(build).shared.regulators
+        return float(regulator.load.value or 0.0)
+
+    assert load("40 mA") - load("") == pytest.approx(0.04) and load("40 mA", "no") == load("", "no")

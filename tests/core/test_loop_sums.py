@@ -6,6 +6,7 @@ import cmath
 import math
 import random
 
+import control
 import numpy as np
 import pytest
 
@@ -51,6 +52,39 @@ def test_what_a_polled_loop_follows() -> None:
         {"counts_per_s": 1666.67, "rpm": 6250}, rel=1e-5
     )
     assert got("encoder-limit", loop_us="15000", teeth="4")["counts_per_s"] == pytest.approx(6.67, rel=1e-3)
+
+
+@pytest.mark.parametrize(("tau", "k"), [("0.5", "2"), ("0.05", "300"), ("none", "4")])
+def test_poles_come_where_they_are_wanted(tau: str, k: str) -> None:
+    """The closed loop of python-control has the poles of s² + 2 ζ ω s + ω²."""
+    omega, zeta = (4.0 if tau == "0.5" else 40.0), 0.7
+    given = {"k": k, "omega_rad_s": f"{omega} rad/s", "damping": "0.7"} | ({} if tau == "none" else {"tau_s": tau})
+    found = got("tune-poles", **given)
+    s = control.tf("s")
+    plant = float(k) / s if tau == "none" else float(k) / (float(tau) * s + 1)
+    loop = control.feedback(plant * found["kc"] * (1 + 1 / (found["ti_s"] * s)), 1)
+    want = np.roots([1, 2 * zeta * omega, omega**2])
+    have = control.minreal(loop, verbose=False).poles()
+    assert sorted(have, key=lambda p: p.imag) == pytest.approx(sorted(want, key=lambda p: p.imag), rel=1e-6)
+    if tau != "none":
+        with pytest.raises(SumError, match="quicker than that by itself"):
+            got("tune-poles", **given | {"omega_rad_s": f"{0.7 / float(tau)} rad/s"})
+
+
+def test_a_comparator_switches_at_both_levels() -> None:
+    """Held against the circuit itself, by its node equation: the input through 10 kΩ, the output through R_f, and the
+    reference at the other input; at each level the node is just at the reference."""
+    found = got("hysteresis", low_v="1.5", high_v="2.5", supply_v="5", input_ohm="10k")
+    back, reference = found["feedback_ohm"], found["reference_v"]
+    assert back == pytest.approx(50e3) and reference is not None and back is not None
+
+    def node(level: float, output: float) -> float:
+        return (level / 10e3 + output / back) / (1 / 10e3 + 1 / back)
+
+    assert node(2.5, 0.0) == pytest.approx(reference) and node(1.5, 5.0) == pytest.approx(reference)
+    for low, high, says in (("2.5", "1.5", "higher level"), ("1.5", "5", "below the comparator's supply")):
+        with pytest.raises(SumError, match=says):
+            got("hysteresis", low_v=low, high_v=high, supply_v="5", input_ohm="10k")
 
 
 def test_levels_of_a_light_barrier() -> None:

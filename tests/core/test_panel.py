@@ -17,7 +17,8 @@ from zinc_whistle.core.panel.check import FORBIDDEN, Checked, check, replay
 from zinc_whistle.core.panel.lamps import never_lit, rules_of
 from zinc_whistle.core.panel.lines import Lines, lines_of, shorts
 from zinc_whistle.core.panel.machine import Around, Machine, PanelMode, PanelRule, assemble, evaluate, names_in, parsed
-from zinc_whistle.core.panel.runtime import Panel, Settings
+from zinc_whistle.core.panel.runtime import Panel
+from zinc_whistle.core.panel.settings import Settings
 
 RELAYS = lines_of(truth_table("coil and pwm", "slow"))
 GATES = lines_of(truth_table("two gates", "slow"))

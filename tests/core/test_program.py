@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.laws.decoder import ILLEGAL, RING, table
-from zinc_whistle.core.panel.runtime import Loop, Settings, divided
+from zinc_whistle.core.panel.runtime import divided
+from zinc_whistle.core.panel.settings import Loop, Settings
 from zinc_whistle.core.program.c_source import c_source
 from zinc_whistle.core.program.keep import own_parts, renewed
 from zinc_whistle.core.program.plan import plan_program

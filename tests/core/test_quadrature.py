@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import random
+from pathlib import Path
 
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zinc_whistle.core.captures.quadrature import Changes, analyse, changes, levels, steps_of
+from zinc_whistle.core.captures.encoder_capture import look_at
+from zinc_whistle.core.captures.encoder_words import figures
+from zinc_whistle.core.captures.quadrature import Changes, analyse, analyse_alone, changes, levels, steps_of
 from zinc_whistle.core.captures.table import CaptureError
 from zinc_whistle.core.captures.vcd import read_vcd, together
 from zinc_whistle.core.laws.decoder import ILLEGAL
@@ -171,3 +174,34 @@ $var wire 1 ! A $end $var wire 1 " B $end $var wire 8 # bus $end $upscope $end $
             read_vcd(wrong)
     with pytest.raises(CaptureError, match="no moment after"):
         read_vcd(text.replace("#10", "#2"))
+
+
+def test_one_sensor_alone_counts_its_edges_and_names_the_wide_tooth() -> None:
+    """12 teeth, 3 turns a second, 3 s: 108 periods, 216 edges, half of each pitch high; tooth 5 is 70 % of its pitch.
+    The capture begins within tooth 1, whose rise is past: tooth 5 is the fourth seen."""
+    time = np.arange(round(3.0 * RATE)) / RATE
+    place = time * SPEED * TEETH + 0.03
+    wide = np.where(np.floor(place).astype(int) % TEETH == 4, 0.7, 0.5)
+    high = place % 1 < wide
+    found = analyse_alone(time, high, teeth=TEETH)
+    assert found.single and abs(found.count - 216) <= 2 and found.direction == "not told by one sensor"
+    assert found.phase_deg == pytest.approx(180, abs=1)
+    (tooth,) = found.wrong_teeth
+    assert tooth.place == 4 and tooth.phase_deg == pytest.approx(252, abs=2)
+    assert found.a.frequency_hz == pytest.approx(36, rel=1e-3)
+    turns = np.array([0.5, 1.0, 1.5]) / SPEED
+    with_index = analyse_alone(time, high, teeth=TEETH, index_s=turns * 2)
+    assert with_index.counts_per_turn == pytest.approx(24, abs=0.51)
+
+
+def test_one_column_is_one_sensor(tmp_path: Path) -> None:
+    file = tmp_path / "one.csv"
+    file.write_text("time,a\n" + "".join(f"{k / 1000},{k // 10 % 2 * 5}\n" for k in range(2000)), "utf-8")
+    read = look_at(file, -1, -1, -1, 10)
+    assert read.found.single and read.b == -2 and read.expected == 20 and read.found.count == 199
+    assert "high" in figures(read.found, read.volts)[3][1] and figures(read.found, [])[0] == ("Counted, ×2", "199")
+    both = tmp_path / "two.csv"
+    both.write_text(
+        "time,a,b\n" + "".join(f"{k / 1000},{k // 10 % 2 * 5},{(k + 5) // 10 % 2 * 5}\n" for k in range(2000)), "utf-8"
+    )
+    assert not look_at(both, -1, -1, -1, 10).found.single and look_at(both, 1, -2, -1, 10).found.single

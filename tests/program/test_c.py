@@ -295,6 +295,32 @@ def test_quadrature_counts_both_ways_and_tells_the_speed(watched: tuple[Avr, Pro
     assert avr.status()[4] == "0"
 
 
+@pytest.mark.parametrize(("decoding", "edges"), [("4", 2), ("1", 1)])
+def test_one_sensor_alone_counts_along_the_way_that_is_driven(decoding: str, edges: int, tmp_path: Path) -> None:
+    """50 periods are 100 edges, or 50 rising ones; driven back they come off again, and after it was let go it counts
+    on the way that was driven last."""
+    build = styled("pwm and direction", ramp_time="0.05 s", reversal="through zero")
+    drive = build.drives[0]
+    assert isinstance(drive, MotorDrive)
+    drive.encoder.channels, drive.encoder.decoding = "1", decoding  # type: ignore[assignment]
+    drive.panel.command, drive.panel.stop_input, drive.panel.watch = "serial", "none", "no"
+    plan = plan_program(assess(build), "c1")
+    counting = plan.drives[0].counting
+    assert counting is not None and counting.b is None and "ENC B" not in plan.drives[0].pins
+    wave = [(round(k * 0.5 * MS) + 10, counting.a.port, k % 2 ^ 1) for k in range(100)]
+    with Avr(compiled(plan, tmp_path)) as avr:
+        avr.contacts(**{counting.a.port: 0})
+        avr.run(60)
+        for told, along in (("duty 1 400", 1), ("duty 1 -400", -1), ("duty 1 0", -1)):
+            avr.tell("zero 1")
+            for _ in range(4):
+                avr.tell(told, 100)
+            before = int(avr.status()[3])
+            avr.run(60, wave)
+            assert int(avr.status()[3]) - before == along * 50 * edges, told
+        assert avr.status()[4] == "0"
+
+
 def test_driven_without_counts_it_stops_and_says_failed(watched: tuple[Avr, ProgramPlan]) -> None:
     avr, _ = watched
     avr.tell("clear", 80)

@@ -14,12 +14,16 @@ from zinc_whistle.core.assess import MotorAssessment, assess
 from zinc_whistle.core.model.build import Build, MotorDrive
 from zinc_whistle.core.panel.runtime import Panel
 from zinc_whistle.core.program.micropython_source import micropython_source
+from zinc_whistle.core.program.moving import program_for_moves, tuned_by_port
 from zinc_whistle.core.program.plan import plan_program
 from zinc_whistle.core.program.planned import DriveProgram
 from zinc_whistle.core.program.protocol import framed
 from zinc_whistle.core.simulation.engine import Engine, Phase
+from zinc_whistle.core.simulation.moves.run import follow
 from zinc_whistle.core.simulation.plant import OMEGA, THETA, I
 from zinc_whistle.core.simulation.scenario import drive_of, plant_of, simulate
+from zinc_whistle.core.stations.loop.moves import programmed, shaft_of
+from zinc_whistle.core.stations.loop.traces import trace_of
 
 from .kit import MS, Avr, Interpreter, compiled
 from .test_c import styled
@@ -270,3 +274,81 @@ def test_the_integral_is_the_same_in_the_model_and_the_interpreter() -> None:
         )
         assert one.seen("seen") == wanted
     assert len(set(wanted)) > 8 and max(wanted) == own.settings.full
+
+
+@pytest.mark.parametrize("approach", ["creep", "slowing"])
+def test_a_move_of_the_compiled_program_goes_as_the_moves_of_the_loop_station_do(approach: str, tmp_path: Path) -> None:
+    """The motor's own simulation turns the encoder's pins of the compiled program; the move by the program's panel on
+    the averaged shaft comes to the same course."""
+    build = light_carousel("yes")
+    drive = build.drives[0]
+    assert isinstance(drive, MotorDrive)
+    drive.signals.reversal, drive.panel.moves = "through zero", "relative"
+    drive.panel.end_front.text, drive.panel.end_back.text = "30000", "-30000"
+    drive.panel.approach, drive.panel.slow_within.text = approach, "40 °"  # type: ignore[assignment]
+    rig = Rig(build, tmp_path)
+    done = assess(build).drives[drive.id]
+    assert isinstance(done, MotorAssessment)
+    own = program_for_moves(done)
+    assert own is not None and own.tick_s == 1e-3
+    panel = own.panel
+    assert panel.settings.approach is not None
+    counts, goal = [], 700
+    with rig.avr:
+        rig.run(40)
+        rig.tell(f"move 1 {goal}")
+        for k in range(1200):
+            rig.run(1, keep_alive=k % 100 == 50)
+            if k % 100 == 50:
+                rig.tell("hello")
+            counts.append(float(rig.x[THETA]) / (2 * math.pi) * (rig.per_turn or 0.0))
+    shaft = shaft_of(done.context, done.circuit, done.encoder)
+    plant = rig.engine.plant
+    motor = replace(shaft.motor, resistance_ohm=plant.resistance_ohm, load_nm=plant.load_nm)
+    shaft = replace(shaft, coulomb_nm=plant.coulomb_nm, stiction_nm=plant.stiction_nm, motor=motor)
+    ours = follow(shaft, programmed(panel, goal), 1e-3, goal, 1.2, 2)
+    off = np.abs(np.array(counts) - ours.place[1:1201])
+    assert off.max() < 0.06 * goal, (off.argmax(), off.max())
+    assert abs(counts[-1] - ours.place[1200]) < 0.02 * goal
+
+
+def test_the_boards_own_reports_tell_the_drive_that_it_turns(tmp_path: Path) -> None:
+    """Duty by the port, `report 10`, and the lines as they come: gain and lag are those of the motor that was
+    simulated, K from the volts and R J/K² from its constants."""
+    rig = Rig(light_carousel("no"), tmp_path)
+    with rig.avr:
+        rig.run(40)
+        rig.tell("report 10")
+        for duty in (300, 600, 350):
+            rig.tell(f"duty 1 {duty}")
+            rig.run(1100)
+        text = "\n".join(rig.avr.lines())
+    drive, plant = rig.drive, rig.engine.plant
+    found = trace_of(text, drive.context, drive.circuit, drive.encoder, 1)
+    assert found.trace.source == "reports of the board" and found.fitted.told > 0.99
+    assert found.fitted.plant.gain == pytest.approx(plant.source_v / plant.constant, rel=0.05)
+    lag = plant.resistance_ohm * plant.inertia / plant.constant**2
+    # Its ramp is part of the duty that is reported; the source's ohms at these duties are part of the lag.
+    assert found.fitted.plant.lag_s == pytest.approx(lag, rel=0.2)
+    assert found.foretold is not None
+    # The design counts its winding hot, the simulated one is cold; and a count in a period is 6.5 rad/s.
+    assert np.sqrt(np.mean((found.foretold - found.trace.speed) ** 2)) < 0.1 * found.trace.speed.max()
+    assert "That is the drive of the design: its gains hold." in found.says
+
+
+@pytest.mark.parametrize("controller", ["eight-bit-16", "thirty-two-bit-radio"])
+def test_what_is_typed_to_tune_is_what_the_program_holds_of_that_gain(controller: str) -> None:
+    """Of the very gain of the design, in either language: its rounds are 1 and 5 ms, its full step 799 or 65,535."""
+    build = serial_build(controller)
+    drive = build.drives[0]
+    assert isinstance(drive, MotorDrive)
+    drive.panel.command, drive.panel.stop_input, drive.panel.watch = "serial", "none", "no"
+    drive.loop.closed, drive.loop.integral.text = "yes", "90 ms"
+    done = assess(build)
+    loop = plan_program(done, "c1").drives[0].settings.loop
+    motor = done.drives[drive.id]
+    assert loop is not None and isinstance(motor, MotorAssessment) and drive.loop.gain.value is not None
+    typed = tuned_by_port(motor, 1, motor.drive.loop.gain.value or 0.0, 0.09)
+    words = typed.split(" ")
+    assert words[:2] == ["tune", "1"] and int(words[2]) == loop.gain_fine
+    assert int(words[3]) == pytest.approx(loop.integral_fine, abs=max(1, 0.02 * loop.integral_fine))

@@ -11,15 +11,16 @@ from pathlib import Path
 
 import pytest
 
+from zinc_whistle.core.model.build import MotorDrive
 from zinc_whistle.core.model.panel import PanelLamp
 from zinc_whistle.core.panel.lamps import BLINK_MS
-from zinc_whistle.core.panel.runtime import BOUNCING
+from zinc_whistle.core.panel.settings import BOUNCING
 from zinc_whistle.core.program.board import Board
 from zinc_whistle.core.program.micropython_source import micropython_source
 from zinc_whistle.core.program.planned import DriveProgram, ProgramPlan
 from zinc_whistle.core.program.protocol import framed, unframed
 
-from .kit import Avr, Interpreter, compiled, planned
+from .kit import MS, Avr, Interpreter, compiled, planned
 from .test_protocol import serial_build
 
 HAND = {
@@ -55,7 +56,13 @@ TURNS = ((1, 1), (0, 1), (0, 0), (1, 0))
 
 
 def panelled(controller: str, choices: dict[str, str], lamps: tuple[tuple[str, str, str], ...] = ()) -> ProgramPlan:
-    build = serial_build(controller)
+    build, choices = serial_build(controller), dict(choices)
+    if volts := choices.pop("tacho", ""):
+        spec = build.driven[0].of_motor.encoder
+        spec.kind, spec.place, spec.tacho_v.text, spec.rectified = "tacho", "motor", volts, "yes"
+    if "slow_within" in choices:
+        # A shaft that stands would be given all by a closed loop, whatever level is asked for.
+        build.driven[0].of_motor.loop.closed = "no"
     for place, (name, when, blinks) in enumerate(lamps, 1):
         lamp = PanelLamp.model_validate({"id": f"l{place}", "name": name, "when": when, "blinks": blinks})
         build.drives[0].panel.lamps.append(lamp)
@@ -99,6 +106,9 @@ class Rig:
     def sense(self, reading: int) -> None:
         raise NotImplementedError
 
+    def tacho(self, reading: int) -> None:
+        raise NotImplementedError
+
     def lit(self) -> list[bool]:
         raise NotImplementedError
 
@@ -111,7 +121,7 @@ class Rig:
 
 class OnModel(Rig):
     def start(self) -> None:
-        self.board, self.reading = Board(self.plan), 0
+        self.board, self.reading, self.turned = Board(self.plan), 0, 0
 
     def turn(self, counts: int) -> None:
         self.at += counts
@@ -121,10 +131,13 @@ class OnModel(Rig):
 
     def wait(self, ms: float) -> None:
         for _ in range(round(ms)):
-            self.board.tick({1: self.pressed}, {1: self.at}, {}, {1: self.reading})
+            self.board.tick({1: self.pressed}, {1: self.at}, {}, {1: self.reading}, {}, {1: self.turned})
 
     def sense(self, reading: int) -> None:
         self.reading = reading
+
+    def tacho(self, reading: int) -> None:
+        self.turned = reading
 
     def lit(self) -> list[bool]:
         now = self.board.drives[1].now
@@ -139,6 +152,11 @@ class OnModel(Rig):
 class InC(Rig):
     avr: Avr
 
+    def contacts(self, levels: dict[str, int]) -> None:
+        # Between two looks of the program: what is pressed together is seen together.
+        self.avr.run((0.6 - self.avr.cycle / MS) % 1)
+        self.levels(levels)
+
     def levels(self, levels: dict[str, int]) -> None:
         self.avr.contacts(**{self.port(p): v for p, v in levels.items()})
         self.avr.run(0.1)
@@ -151,6 +169,9 @@ class InC(Rig):
 
     def sense(self, reading: int) -> None:
         self.avr.ask(volts={self.drive.pins["SENSE"].port[1:]: (reading + 0.5) * 5 / 1024})
+
+    def tacho(self, reading: int) -> None:
+        self.avr.ask(volts={self.drive.pins["ENC TACHO"].port[1:]: (reading + 0.5) * 5 / 1024})
 
     def lit(self) -> list[bool]:
         return [bool(self.avr.levels[self.drive.pins[lamp.signal].port]) for lamp in self.drive.lamps]
@@ -171,6 +192,9 @@ class InPython(Rig):
 
     def sense(self, reading: int) -> None:
         self.interpreter.ask(run=f"machine.volts[{self.drive.pins['SENSE'].program}] = {reading << 6}")
+
+    def tacho(self, reading: int) -> None:
+        self.interpreter.ask(run=f"machine.volts[{self.drive.pins['ENC TACHO'].program}] = {reading << 6}")
 
     def lit(self) -> list[bool]:
         pins = [int(self.drive.pins[lamp.signal].program) for lamp in self.drive.lamps]
@@ -193,7 +217,8 @@ def rigged(kind: str, folder: Path, choices: dict[str, str], lamps: tuple[tuple[
             in_c = InC(plan)
             in_c.avr = avr
             in_c.press()
-            in_c.levels({in_c.drive.counting.a.id: 1, in_c.drive.counting.b.id: 1})
+            if in_c.drive.counting is not None:
+                in_c.levels({in_c.drive.counting.a.id: 1, in_c.drive.counting.b.id: 1})
             in_c.wait(50)
             yield in_c
     else:
@@ -338,6 +363,54 @@ def test_a_move_goes_from_where_it_stands_and_never_beyond_its_ends(port: Rig) -
     assert port.mode() in ("slowing_forward", "resting", "idle"), "it is there"
 
 
+NEAR = {"approach": "slowing", "slow_within": "", "trip": "no", "offset": "no"}
+
+
+@pytest.fixture(params=["model", "C", "MicroPython"])
+def slowing(request: pytest.FixtureRequest, tmp_path: Path) -> Iterator[Rig]:
+    """The same, slowing down over its last 80 counts."""
+    build = serial_build()
+    motor = build.drives[0]
+    assert isinstance(motor, MotorDrive)
+    whole = 4 * float(motor.encoder.teeth.value or 0) * float(motor.load.gear_ratio.value or 0)
+    if motor.encoder.place == "output":
+        whole /= float(motor.load.gear_ratio.value or 1)
+    within = NEAR | {"slow_within": f"{360 * 80 / whole:.6g} °"}
+    for rig in rigged(request.param, tmp_path, PORT | within, ()):
+        rig.wait(150)
+        yield rig
+
+
+def test_a_move_slows_down_over_its_last_stretch_and_creeps_after_it_crossed(slowing: Rig) -> None:
+    """Of 80 counts: all of its level at 90, half of it at 40, a fifth from 16 on; after the first crossing a fifth,
+    however far it went."""
+    near, settings = slowing.drive.settings.approach, slowing.drive.settings
+    assert near is not None and near.within == 80 and near.creep == settings.wanted // 5
+    slowing.turn(4)
+    slowing.wait(10)
+    slowing.way = 1 if int(slowing.tell("counts 1").split(" ")[3]) > 0 else -1
+    assert slowing.tell("zero 1") == "ok zero" and slowing.tell("move 1 200") == "ok move"
+
+    def level() -> int:
+        for _ in range(6):
+            slowing.wait(60)
+            slowing.tell("hello")
+        return int(slowing.tell("status 1").split(" ")[4])
+
+    whole = settings.wanted * 1000 // settings.full
+    slowing.turn(110)
+    assert level() == pytest.approx(whole, abs=2), "90 counts are left"
+    slowing.turn(50)
+    assert level() == pytest.approx(whole / 2, abs=3), "40 counts are left"
+    slowing.turn(30)
+    assert level() == pytest.approx(whole / 5, abs=3), "10 counts are left: no slower than it creeps"
+    slowing.turn(60)
+    for _ in range(6):
+        level()
+    assert slowing.mode() == "moving_back"
+    assert level() == pytest.approx(-whole / 5, abs=3), "50 counts too far: it creeps back"
+
+
 def test_a_button_stops_at_an_end_in_counts(port: Rig) -> None:
     port.turn(8)
     port.wait(10)
@@ -405,3 +478,46 @@ def test_the_counter_is_set_to_zero_where_it_stands(port: Rig) -> None:
     port.turn(5)
     port.wait(10)
     assert abs(int(port.tell("counts 1").split(" ")[3])) == 5
+
+
+def test_it_never_goes_beyond_the_duty_that_it_may_have(tmp_path: Path) -> None:
+    """In the model, the compiled program and the interpreter alike: 40 % where 90 % are asked for."""
+    for kind in ("model", "C", "MicroPython"):
+        bounded = PORT | {"moves": "no", "trip": "no", "most_duty": "40 %", "slow_within": "1 °"}
+        for rig in rigged(kind, tmp_path, bounded, ()):
+            rig.wait(150)
+            for duty, level in ((900, 400), (250, 250), (-900, -400)):
+                for _ in range(9):
+                    rig.tell(f"duty 1 {duty}")
+                    rig.wait(100)
+                told = rig.tell("status 1").split(" ")
+                assert int(told[4]) == pytest.approx(level, abs=3), (kind, told)
+
+
+def test_a_tacho_tells_the_speed_and_closes_the_loop(tmp_path: Path) -> None:
+    """1 V for 1,000 rpm at an input of 5 V: a reading of 409 of 1023 is 2 V, 2,000 rpm, with the sign of the way that
+    is driven; below what is asked the duty rises, above it falls."""
+    for kind in ("model", "C", "MicroPython"):
+        for rig in rigged(kind, tmp_path, PORT | {"moves": "no", "trip": "no", "tacho": "1 V/krpm"}, ()):
+            rig.wait(150)
+            assert rig.tell("counts 1") == "no encoder"
+            loop = rig.drive.settings.loop
+            assert loop is not None and loop.tacho and loop.closed
+            volts = rig.plan.controller.sense_reference.value
+            assert volts is not None
+            rpm = 409 / 1023 * volts * 1000
+            for way in (1, -1):
+                levels = {}
+                for reading in (300, 409, 520):
+                    rig.tacho(reading)
+                    for _ in range(10):
+                        rig.tell(f"speed 1 {way * round(rpm)}")
+                        rig.wait(60)
+                    told = rig.tell("status 1").split(" ")
+                    levels[reading] = way * int(told[4])
+                    assert int(told[5]) == pytest.approx(way * rpm * reading / 409, abs=12), (kind, told)
+                assert levels[300] > levels[409] > levels[520], (kind, levels)
+                rig.tell("duty 1 0")
+                for _ in range(8):
+                    rig.wait(100)
+                    rig.tell("hello")

@@ -76,7 +76,7 @@ def test_on_the_large_one_each_motor_has_a_timer_and_the_encoder_a_shared_interr
         assert f"    ICR{n} = " in text and f"WGM{n}3" in text
     for d in plan.drives:
         assert d.counting is not None
-        for pin in (d.counting.a, d.counting.b):
+        for pin in d.counting.pins:
             assert f"ISR({vector_of(interrupt_of(pin))})" in text
             assert all(line in text for line in listened(pin))
     assert "EIMSK |= _BV(INT" in text and "PCICR |= _BV(PCIE" in text, "both kinds are used"

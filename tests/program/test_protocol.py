@@ -306,6 +306,28 @@ def test_a_speed_closes_the_loop_and_a_duty_opens_it(target: Target) -> None:
     assert 240 <= int(target.status()[1]) <= 250
 
 
+def test_gains_are_told_and_others_taken(target: Target) -> None:
+    """As the program counts them; what is out of range changes nothing."""
+    _quiet(target)
+    loop = target.plan.drives[0].settings.loop
+    assert loop is not None and loop.closed
+    own = f"{loop.gain_fine} {loop.integral_fine}"
+    assert target.tell("gains 1") == [f"ok gains 1 {own}"]
+    for wrong in ("tune 1 0 5", "tune 1 32768 0", "tune 1 20 -1"):
+        assert target.tell(wrong) == ["no range"]
+    assert target.tell("tune 1 20") == ["no such command"] and target.tell("tune 1 2x 0") == ["no number"]
+    assert target.tell("gains 1") == [f"ok gains 1 {own}"]
+    assert target.tell("tune 1 1 0") == ["ok tune 1 1 0"] and target.tell("gains 1") == ["ok gains 1 1 0"]
+    # With hardly any gain a shaft that stands asks for little more than the level that the speed needs.
+    target.tell("speed 1 1200", 60)
+    for _ in range(6):
+        target.tell("hello", 60)
+    weak = int(target.status()[1])
+    assert target.tell(f"tune 1 {own}") == [f"ok tune 1 {own}"]
+    assert weak < 700 < int(target.status()[1]), (weak, "the own gain gives all it has")
+    target.tell("duty 1 0", 100)
+
+
 def test_the_document_tells_every_answer_and_its_example_is_right() -> None:
     from zinc_whistle.core.program import c_protocol
 

@@ -145,8 +145,10 @@ def test_a_migration_keeps_a_copy_before(tmp_path: Path) -> None:
     old = Database(path)
     old.close()
     db = sqlite3.connect(path)
-    for table in ("parts",):
+    for table in ("parts", "kept_files"):
         db.execute(f"DROP TABLE IF EXISTS {table}")
+    for column in ("topic", "details", "revision", "settled_at"):
+        db.execute(f"ALTER TABLE log_entries DROP COLUMN {column}")
     db.execute("PRAGMA user_version = 2")
     db.execute("PRAGMA application_id = 0")
     db.commit()

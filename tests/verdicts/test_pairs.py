@@ -56,7 +56,7 @@ def base(name: str) -> Build:
 def general(code: str) -> str:
     """A code without the name of a source, a regulator or a controller."""
     words = code.split(".")
-    return f"{words[0]}.*.{words[2]}" if words[0] in ("supply", "wiring") and len(words) == 3 else code
+    return f"{words[0]}.*.{words[2]}" if words[0] in ("supply", "wiring", "encoder") and len(words) == 3 else code
 
 
 def found(pair: Pair, changes: dict[str, str], name: str) -> list[Finding]:

@@ -30,8 +30,8 @@ SIGNED = {"error", "off", "name", "scales", "fields"}
 """What has a sign by its nature: a rate's error, a residual, a range, a scale's count; and what the builder typed."""
 COUNTED_BACK = "−"
 """What is read on the way back to a mark may lie to either side of it: its least is below nothing."""
-EITHER_WAY = (".droop", ".plan.error")
-"""Figures that lie below or above a target."""
+EITHER_WAY = (".droop", ".plan.error", ".phase_margin")
+"""Figures that lie below or above a target; a loop that swings by itself has less than no phase left."""
 UNREADABLE = re.compile(r"\b(nan|inf)\b|\de[+-]?\d|(?<![\w.])[-−]\d|(?<![.\d])\d{7}|\d(?:[\u202f\u2009 ]\d{3}){2}")
 
 
@@ -56,6 +56,7 @@ def unreadable(done: Assessment) -> Iterator[str]:
                 assert step["bounds"].startswith(f"between {COUNTED_BACK}") or not step["bounds"]
                 step["bounds"] = step["bounds"].replace(COUNTED_BACK, "", 1)
         sheet["figures"] = [f for f in sheet["figures"] if not f["id"].endswith(EITHER_WAY)]
+        sheet["findings"] = [f for f in sheet["findings"] if "phase_margin" not in f["key"]]
         for path, text in texts(sheet):
             if not SIGNED & set(path) and UNREADABLE.search(text):
                 yield f"{station}, {'.'.join(path)}: {text}"

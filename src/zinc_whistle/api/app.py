@@ -25,6 +25,7 @@ from . import (
     routes_components,
     routes_controllers,
     routes_encoder,
+    routes_files,
     routes_loop,
     routes_parts,
     routes_signals,
@@ -67,6 +68,7 @@ def create_app(store: Store, web: Path | None = None, *, processes: bool = False
     app.include_router(routes_captures.router)
     app.include_router(routes_encoder.router)
     app.include_router(routes_loop.router)
+    app.include_router(routes_files.router)
     app.include_router(routes_parts.router)
     app.include_router(routes_components.router)
     app.include_router(routes_controllers.router)

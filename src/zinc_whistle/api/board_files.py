@@ -7,6 +7,7 @@ import shutil
 import subprocess
 import tempfile
 import zipfile
+from collections.abc import Mapping
 from functools import cache
 from pathlib import Path
 
@@ -20,13 +21,13 @@ WHEN = (2026, 1, 1, 0, 0, 0)
 """One time for every file: the same program makes the same archive."""
 
 
-def zipped(files: dict[str, str], image: str | None) -> bytes:
+def zipped(files: Mapping[str, str | bytes]) -> bytes:
     """The files as one archive, the same bytes for the same files."""
-    whole = files | ({"program.hex": image} if image is not None else {})
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as made:
-        for name, text in sorted(whole.items()):
-            made.writestr(zipfile.ZipInfo(name, WHEN), text.encode("utf-8"), zipfile.ZIP_DEFLATED)
+        for name, content in sorted(files.items()):
+            body = content.encode("utf-8") if isinstance(content, str) else content
+            made.writestr(zipfile.ZipInfo(name, WHEN), body, zipfile.ZIP_DEFLATED)
     return out.getvalue()
 
 

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Literal, Self
+from typing import TYPE_CHECKING, Annotated, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from ..core.model.build import Build
 from ..core.model.components import Class
 from ..core.model.given import Origin
+from ..core.model.log_topic import TopicKey
 from ..core.model.motor import MotorSpec
 from ..core.model.reading import ReadingVerdict
 from ..core.model.stage import StageSpec
@@ -245,9 +246,34 @@ class NewReading(Strict):
 
 
 class NewNote(Strict):
-    """A log entry of the builder's own."""
+    """A log entry of the builder's own: its topic, and what that asks besides."""
 
     text: str = Field(min_length=1, max_length=5000, pattern=r"\S")
+    topic: TopicKey = "note"
+    details: dict[str, Annotated[str, Field(max_length=1000)]] = Field(default_factory=dict, max_length=8)
+
+
+class TopicFieldView(BaseModel):
+    """A field that a topic asks."""
+
+    key: str
+    label: str
+
+
+class TopicView(BaseModel):
+    """A kind of log entry: its fields, and what stands open until it is settled (empty: nothing)."""
+
+    key: TopicKey
+    label: str
+    asks: list[TopicFieldView]
+    open_as: str
+
+
+class LogTotals(BaseModel):
+    """Hours and money of all entries that stand, as texts; empty where there is none."""
+
+    hours: str
+    spent: str
 
 
 class KeepMotor(Strict):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Annotated, Any
 
+import numpy as np
 from fastapi import APIRouter, HTTPException, Query, Request, Response
 
 from ..core.assess import assess
@@ -48,12 +49,13 @@ def example() -> Response:
 async def capture(
     request: Request,
     a: Annotated[int, Query(ge=-1, le=255)] = -1,
-    b: Annotated[int, Query(ge=-1, le=255)] = -1,
+    b: Annotated[int, Query(ge=-2, le=255)] = -1,
     index: Annotated[int, Query(ge=-1, le=255)] = -1,
     teeth: Annotated[int, Query(ge=0, le=100_000)] = 0,
 ) -> models_loops.EncoderCapture:
-    """Two channels of a CSV or VCD capture: phase, duty, counts, which tooth is wrong. ``a``, ``b`` and ``index`` are
-    places among its signals (−1: the first two, and none). 422 with a sentence."""
+    """One or two channels of a CSV or VCD capture: phase, duty, counts, which tooth is wrong. ``a``, ``b`` and
+    ``index`` are places among its signals (−1: the first two, and no index; a ``b`` of −2: one sensor alone). 422 with
+    a sentence."""
     async with uploaded(request) as file:
         return await heavy(request, _looked_at, file, a, b, index, teeth)
 
@@ -63,6 +65,14 @@ def _looked_at(file: Path, a: int, b: int, index: int, teeth: int) -> models_loo
         return _found(file, a, b, index, teeth)
     except CaptureError as error:
         raise HTTPException(422, str(error)) from error
+
+
+def _speed(time: np.ndarray, position: np.ndarray) -> np.ndarray:
+    """Counts a second between the points that are shown."""
+    if len(time) < 2:
+        return np.zeros(len(time))
+    steps = np.diff(time)
+    return np.concatenate([[0.0], np.divide(np.diff(position), steps, out=np.zeros(len(steps)), where=steps > 0)])
 
 
 def _found(file: Path, a: int, b: int, index: int, teeth: int) -> models_loops.EncoderCapture:
@@ -78,4 +88,6 @@ def _found(file: Path, a: int, b: int, index: int, teeth: int) -> models_loops.E
         phases=[round(x, 2) for x in read.found.phases[:SHOWN]],
         time_s=[float(f"{t:.6g}") for t in time],
         position=[float(x) for x in position],
+        per_s=[float(f"{x:.4g}") for x in _speed(time, position)],
+        single=read.found.single,
     )

@@ -10,7 +10,7 @@ from ..core.algebra.quantities import phrase
 from ..core.assess import DrivenAssessment, assess
 from ..core.panel.lamps import rules_of
 from ..core.panel.machine import Machine
-from ..core.panel.runtime import BOUNCING, MILLIAMPS, Settings
+from ..core.panel.settings import BOUNCING, MILLIAMPS, Settings
 from ..core.panel.trial import Memory, TrialCourse, advance
 from ..core.program.course import SequenceCourse, play_course
 from ..core.program.keep import renewed
@@ -156,7 +156,8 @@ def board(body: models.AskProgram, store: StoreOf) -> Response:
         source = renewed(program.source, body.edited).source if body.edited.strip() else program.source
     except ValueError as error:
         raise HTTPException(422, str(error)) from error
-    archive = zipped(program.files(source), image_of(program.plan, source))
+    image = image_of(program.plan, source)
+    archive = zipped(program.files(source) | ({"program.hex": image} if image is not None else {}))
     return Response(
         archive, media_type="application/zip", headers={"content-disposition": 'attachment; filename="board.zip"'}
     )

@@ -9,10 +9,11 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, HTTPException, Path, Request, Response
 from pydantic_core import to_json
 
-from ..core.algebra.quantities import QuantityError
+from ..core.algebra.quantities import QuantityError, phrase
 from ..core.assess import Assessment, assess
 from ..core.design import what_if
 from ..core.model.build import bind_motors
+from ..core.model.log_topic import TOPICS, checked, together
 from ..core.model.motor import MotorPart
 from ..core.model.reading import Reading, ReadingVerdict
 from ..core.stations.bench.readings import judge
@@ -25,6 +26,7 @@ from ..sheets.views import WorkingView, working_view
 from ..store.builds import new_id
 from ..store.journal import Entry
 from . import models
+from .board_files import zipped
 from .heavy import LONGEST_TICKET, queue_of
 from .routes_builds import MISSING, BuildId, StoreOf
 from .safety import StrictRoute
@@ -123,11 +125,12 @@ def show_working(body: models.WorkingOf, store: StoreOf) -> WorkingView:
     return found
 
 
-@router.get("/builds/{build_id}/log", responses=MISSING)
-def list_log(build_id: BuildId, store: StoreOf) -> list[Entry]:
-    """Notes, readings and revisions, newest first."""
+@router.get("/builds/{build_id}/log", response_model=list[Entry], responses=MISSING)
+def list_log(build_id: BuildId, store: StoreOf) -> Response:
+    """Entries of one's own, readings, revisions and kept files, newest first."""
     store.builds.get(build_id)
-    return store.journal.log(build_id)
+    # A log of years is thousands of entries: checking our own against their model takes longer than telling them.
+    return Response(to_json(store.journal.log(build_id)), media_type="application/json")
 
 
 @router.get("/builds/{build_id}/log.md", responses=MISSING)
@@ -139,22 +142,71 @@ def export_log(build_id: BuildId, store: StoreOf) -> Response:
     return Response(text, media_type="text/markdown; charset=utf-8", headers=headers)
 
 
+@router.get("/builds/{build_id}/log.zip", responses=MISSING)
+def export_log_with_pictures(build_id: BuildId, store: StoreOf) -> Response:
+    """The log as Markdown with its pictures beside it, in one archive."""
+    build = store.builds.get(build_id).build
+    files = [(f"pictures/{id}.jpg", id, file.body) for id, file in store.kept.pictures(build_id)]
+    text = log_markdown(build, store.journal.log(build_id), {id: path for path, id, _ in files})
+    archive = zipped({"log.md": text.encode(), **{path: body for path, _, body in files}})
+    headers = {"content-disposition": 'attachment; filename="log.zip"'}
+    return Response(archive, media_type="application/zip", headers=headers)
+
+
 @router.post("/builds/{build_id}/log", status_code=201, responses=MISSING)
 def add_note(build_id: BuildId, body: models.NewNote, store: StoreOf) -> list[Entry]:
-    """Add a note of the builder's own."""
+    """Add an entry of the builder's own; a failure keeps the build as it was when it failed. 422 with a sentence."""
     store.builds.get(build_id)
-    store.journal.add_note(build_id, body.text.strip())
+    try:
+        details = checked(body.topic, body.details)
+    except QuantityError as error:
+        raise HTTPException(422, str(error)) from error
+    if body.topic == "failure":
+        store.builds.cut_if_changed(build_id, "as it failed")
+    store.journal.add_note(build_id, body.text.strip(), body.topic, details)
     return store.journal.log(build_id)
+
+
+@router.post("/builds/{build_id}/log/{entry_id}/settle", responses=MISSING)
+def settle_entry(build_id: BuildId, entry_id: Annotated[str, Path(max_length=40)], store: StoreOf) -> list[Entry]:
+    """What stood open is done: undone after a failure, or built into the next board."""
+    store.journal.settle(build_id, entry_id)
+    return store.journal.log(build_id)
+
+
+@router.get("/log/topics")
+def list_topics() -> list[models.TopicView]:
+    """The kinds of log entries and what each asks."""
+    return [
+        models.TopicView(
+            key=t.key,
+            label=t.label,
+            asks=[models.TopicFieldView(key=f.key, label=f.label) for f in t.asks],
+            open_as=t.open_as,
+        )
+        for t in TOPICS.values()
+    ]
+
+
+@router.get("/builds/{build_id}/log/totals", responses=MISSING)
+def sum_log(build_id: BuildId, store: StoreOf) -> models.LogTotals:
+    """Hours and money of all entries that stand."""
+    store.builds.get(build_id)
+    told = [(e.topic, e.details) for e in store.journal.log(build_id) if e.kind == "note" and not e.withdrawn]
+    hours, spent = together(told, "hours", "hours"), together(told, "order", "price")
+    return models.LogTotals(
+        hours=f"{hours / 3600:.3g} h" if hours else "", spent=phrase(spent, "price") if spent else ""
+    )
 
 
 @router.post("/builds/{build_id}/log/{kind}/{entry_id}/withdraw", responses=MISSING)
 def withdraw_entry(
     build_id: BuildId,
-    kind: Literal["note", "reading"],
+    kind: Literal["note", "reading", "capture", "photo"],
     entry_id: Annotated[str, Path(max_length=40)],
     store: StoreOf,
 ) -> list[Entry]:
-    """Withdraw a note or a reading: it stays in the log, struck out."""
+    """Withdraw a note, a reading or a file: it stays in the log, struck out."""
     store.journal.withdraw(build_id, kind, entry_id)
     return store.journal.log(build_id)
 

@@ -20,6 +20,7 @@ MOST_BYTES = 4_000_000
 BODY_S = 30.0
 """The longest pause between two pieces of a body."""
 MOST_CAPTURE_BYTES = 300_000_000
+MOST_KEPT_BYTES = 25_000_000
 LOCAL = ("127.0.0.1", "localhost", "[::1]")
 READING = ("GET", "HEAD", "OPTIONS")
 OWN_HEADER = b"x-zinc-whistle"
@@ -36,8 +37,13 @@ HEADERS = [
     (b"cross-origin-resource-policy", b"same-origin"),
 ]
 
-CAPTURES = ("/api/captures/", "/api/encoder/capture")
-"""Where files are sent that may be large."""
+CAPTURES, KEPT = ("/api/captures/", "/api/encoder/capture"), "/api/files/"
+"""Where files are sent that may be large, and where those that are kept."""
+
+
+def most_of(path: str) -> int:
+    """How many bytes a body may have there."""
+    return MOST_CAPTURE_BYTES if path.startswith(CAPTURES) else MOST_KEPT_BYTES if path.startswith(KEPT) else MOST_BYTES
 
 
 def _hosts(scope: Scope) -> set[bytes]:
@@ -60,7 +66,7 @@ class RequestGate:
         if refusal is not None:
             await _answer(send, *refusal)
             return
-        most = MOST_CAPTURE_BYTES if scope["path"].startswith(CAPTURES) else MOST_BYTES
+        most = most_of(scope["path"])
         taken, whole = 0, False
 
         async def limited() -> Message:
@@ -102,7 +108,7 @@ class RequestGate:
         if scope["method"] not in READING and kind != b"application/json" and OWN_HEADER not in told:
             return 403, "What changes something must be sent as JSON, or with the header X-Zinc-Whistle."
         length = told.get(b"content-length", [b"0"])[0]
-        most = MOST_CAPTURE_BYTES if scope["path"].startswith(CAPTURES) else MOST_BYTES
+        most = most_of(scope["path"])
         if length.isdigit() and (len(length) > 15 or int(length) > most):
             return 413, too_large(most)
         return None
@@ -110,7 +116,7 @@ class RequestGate:
 
 def too_large(most: int) -> str:
     """The sentence for a body over ``most`` bytes."""
-    what = "a build file is far smaller" if most == MOST_BYTES else "cut the capture down to what matters"
+    what = "a build file is far smaller" if most == MOST_BYTES else "cut it down to what matters"
     return f"That is larger than {most // 1_000_000} MB: {what}."
 
 

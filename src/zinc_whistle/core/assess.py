@@ -13,7 +13,7 @@ from typing import Any, ClassVar, Literal, cast
 from . import stations
 from .algebra.doubt import basis_of, leaves, moved
 from .algebra.findings import Finding, order
-from .algebra.limits import Judge
+from .algebra.limits import Check, Judge
 from .algebra.naming import name_figures, node_below
 from .algebra.nodes import Figure, Leaf, Node
 from .cases.axes import AXES
@@ -36,6 +36,7 @@ from .model.signals import Controller
 from .panel.machine import Machine
 from .stations.bench.step import Step
 from .stations.driver.candidates import Candidate, evaluate, rank
+from .stations.encoder import pair
 from .stations.loop.compute import LoopResult
 from .stations.motor.low_speed import LowSpeed
 from .stations.motor.thermal import WindingHeat
@@ -371,6 +372,20 @@ class Assessment:
         return figures, checks
 
 
+def _encoders_together(build: Build, drives: Mapping[str, DriveAssessment]) -> list[Check]:
+    """Whether a controller bears the interrupts of all its encoders, and both sides of what steers go straight."""
+    turning = [m for d in drives.values() if (m := d.of_motor) is not None]
+    found: list[Check] = []
+    for controller in build.controllers:
+        own = [(m.drive, m.encoder) for m in turning if m.drive.controller == controller.id]
+        found += pair.interrupts(controller, own)
+    sides = [drives[id].of_motor for id in (build.steering.left, build.steering.right) if id in drives]
+    left, right = sides if len(sides) == 2 else (None, None)
+    if left is None or right is None or left is right:
+        return found
+    return found + pair.checks((left.drive, left.encoder), (right.drive, right.encoder))
+
+
 def assess(build: Build, shelf: Sequence[DriverPart] = (), readings: Sequence[Reading] = ()) -> Assessment:
     """Work out everything that follows from a build. Never raises on a valid build, and changes nothing it is given."""
     own, bound = bound_build(build)
@@ -384,6 +399,7 @@ def assess(build: Build, shelf: Sequence[DriverPart] = (), readings: Sequence[Re
     advice = shared_limits.advice(own, solved.supply, solved.demands)
     played = sequences.compute(own, transits(drives))
     shared += judge.all(sequences.checks(own, played))
+    shared += judge.all(_encoders_together(own, drives))
     link = radio.compute(own)
     shared += judge.all(radio.checks(own, link, machines_of(drives)))
     shared += judge.all(review.checks(own, solved.netlist, solved.drives))

@@ -7,6 +7,7 @@ from typing import Any, Literal
 
 import numpy as np
 
+from ..core.algebra.nodes import Figure
 from ..core.algebra.quantities import phrase
 from ..core.assess import MotorAssessment
 from ..core.cases.encoder import EncoderResult
@@ -68,6 +69,7 @@ class EncoderPicture:
     states: list[DiscStateView]
     commands: list[CommandView]
     prints: bool
+    tacho: bool = False
     kind: Literal["encoder"] = "encoder"
 
 
@@ -86,7 +88,8 @@ def encoder(done: MotorAssessment) -> EncoderPicture:
         a = [int((x / pitch) % 1.0 < tooth) for x in degrees]
         b = [int((x / pitch - shift) % 1.0 < tooth) for x in degrees]
         rise_a, fall_a, rise_b, fall_b = 0.0, tooth, shift % 1.0, (shift + tooth) % 1.0
-        wanted = {"4": (rise_a, rise_b, fall_a, fall_b), "2": (rise_a, fall_a), "1": (rise_a,)}[spec.decoding]
+        b = [] if spec.single else b
+        wanted = {"4": (rise_a, rise_b, fall_a, fall_b), "2": (rise_a, fall_a), "1": (rise_a,)}[spec.edges]
         edges = [float(f"{(n + e) * pitch:.6g}") for n in range(2) for e in wanted]
     rates = [
         ("Working", result.rate_working, "rate"),
@@ -113,21 +116,23 @@ def encoder(done: MotorAssessment) -> EncoderPicture:
         states=_states(result.disc),
         commands=_commands(done),
         prints=spec.optical,
+        tacho=done.drive.has_tacho,
     )
 
 
 def _shape(disc: DiscResult | None) -> tuple[float, float]:
     """Tooth and sensors as shares of the pitch; the ideal ones where they are not known, and of a bought encoder."""
     tooth = disc.tooth.value if disc is not None else None
-    apart = disc.apart.value if disc is not None else None
+    apart = disc.pair.apart.value if disc is not None and disc.pair is not None else None
     return (tooth if tooth is not None and 0 < tooth < 1 else 0.5, apart if apart is not None else 0.25)
 
 
 def _states(disc: DiscResult | None) -> list[DiscStateView]:
     """The four states of a disc of one's own; nothing where they are not known or one never comes."""
-    if disc is None or disc.tooth.value is None or disc.apart.value is None or disc.shortest.value is None:
+    apart = disc.pair.apart.value if disc is not None and disc.pair is not None else None
+    if disc is None or disc.tooth.value is None or apart is None or disc.shortest.value is None:
         return []
-    found = four_states(disc.tooth.value, disc.apart.value)
+    found = four_states(disc.tooth.value, apart)
     seen = ((1, 0), (1, 1), (0, 1), (0, 0)) if not found.backwards else ((0, 1), (1, 1), (1, 0), (0, 0))
     return [
         DiscStateView(a=a, b=b, lasts=f"{360 * width:.0f}°", error=f"{error:+.2f}".replace("-", "−"))
@@ -160,6 +165,8 @@ def _commands(done: MotorAssessment) -> list[CommandView]:
 
 def _figures_of(done: MotorAssessment) -> Shown:
     r = done.encoder
+    if r.tacho is not None:
+        return "volts for speed", shown("", (r.tacho.volts, (r.tacho.step, "rpm")))[1]
     if not done.drive.has_encoder:
         return "none fitted", []
     return shown(
@@ -193,21 +200,20 @@ def _of_disc(r: EncoderResult) -> list[Any]:
     if r.disc is not None:
         made += [
             r.disc.pitch,
-            (r.disc.phase, "°"),
+            *(((r.disc.pair.phase, "°"), (r.disc.pair.error, "counts")) if r.disc.pair is not None else ()),
             (r.disc.shortest, "%"),
             (r.disc.as_cut, "%"),
-            (r.disc.error, "counts"),
         ]
     if r.levels is not None:
-        made += [r.levels.lamp, r.levels.lit, r.levels.dark, r.levels.low, r.levels.high]
+        thresholds = [x for x in (r.levels.low, r.levels.high) if isinstance(x, Figure)]
+        made += [r.levels.lamp, r.levels.lit, r.levels.dark, *thresholds]
     return made
 
 
-BASIC = ("fitted", "kind", "place", "teeth", "decoding", "method", "loop_time", "safety", "interrupt_time")
-DISC = ("disc_diameter", "tooth", "spacing", "aperture", "cut")
+BASIC = ("teeth", "decoding", "method", "loop_time", "safety", "interrupt_time")
 BARRIERS = (
     *("supply_v", "lamp_v", "lamp_ohm", "lit_a", "saturation", "dark_a", "stray_a", "leak"),
-    *("pull_up", "line_capacitance"),
+    *("pull_up", "line_capacitance", "reads"),
 )
 
 
@@ -219,9 +225,16 @@ def _sections(done: MotorAssessment, d: Describer) -> list[Section]:
     of_kind = (
         () if spec.optical else ("outputs", *(("pull_up", "line_capacitance") * (spec.outputs == "open collector")))
     )
-    made = [d.section(spec, "Encoder", (*BASIC, "interrupt_share", *of_kind))]
+    if spec.kind == "tacho":
+        gear = ("before",) * (spec.place == "between")
+        return [d.section(spec, "Tacho", ("fitted", "kind", "place", *gear, "tacho_v", "divider", "rectified"))]
+    sits = ("fitted", "kind", "channels", "place", *(("before",) * (spec.place == "between")))
+    made = [d.section(spec, "Encoder", (*sits, *BASIC, "interrupt_share", *of_kind, "takes"))]
     if spec.optical:
-        made += [d.section(spec, "The disc", DISC), d.section(spec, "Light barriers, both alike", BARRIERS)]
+        disc = ("disc_diameter", "tooth", *(("spacing",) * (not spec.single)), "aperture", "cut")
+        switches = ("switch_low", "switch_high") if spec.reads == "comparator" else ()
+        barriers = "Light barrier" if spec.single else "Light barriers, both alike"
+        made += [d.section(spec, "The disc", disc), d.section(spec, barriers, (*BARRIERS, *switches))]
     return [*made, d.section(spec, "Calibration", ("calibrated",)), d.table(spec, "runs", HandRun)]
 
 

@@ -9,9 +9,9 @@ from typing import Any, Literal
 import numpy as np
 
 from ..core.assess import MotorAssessment
-from ..core.panel.runtime import FINE
+from ..core.panel.settings import FINE
+from ..core.program.plan import numbers_of
 from ..core.stations.loop.compute import simulated
-from ..core.stations.signals.panel_settings import settings_of
 from .inputs import Shown, StationSheet, no_program, shown
 from .scale import in_unit, one_in, thin
 
@@ -82,7 +82,7 @@ def _given(done: MotorAssessment) -> dict[str, Any]:
 def _whole(done: MotorAssessment) -> str:
     """The loop as the program holds it; nothing where it has none yet."""
     try:
-        settings = settings_of(done.context, done.circuit, done.signals, done.counts_per_motor_turn)
+        settings = numbers_of(done)
     except ValueError:
         return ""
     loop = settings.loop
@@ -92,7 +92,8 @@ def _whole(done: MotorAssessment) -> str:
     said = f"In the program: {gain:.3g} %/rpm, in steps of {100 / FINE / settings.full:.2g}"
     if loop.integral_fine:
         said += f"; integral time {loop.gain_fine * loop.period_ms / loop.integral_fine:.3g} ms"
-    return f"{said}. One count in a period is {loop.rpm_per_count_fine / FINE:.3g} rpm: it may hunt by as much."
+    smallest = "One step of the converter" if loop.tacho else "One count in a period"
+    return f"{said}. {smallest} is {loop.rpm_per_count_fine / FINE:.3g} rpm: it may hunt by as much."
 
 
 def _figures_of(done: MotorAssessment) -> Shown:

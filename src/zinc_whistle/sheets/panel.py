@@ -77,8 +77,8 @@ def panel_view(done: DrivenAssessment) -> PanelView:
     )
 
 
-def asked_of_panel(name: str, spec: PanelSpec, turns: bool) -> bool:
-    """Whether a field of a panel means anything beside what is chosen there."""
+def asked_of_panel(name: str, spec: PanelSpec, turns: bool, pulsed: bool) -> bool:
+    """Whether a field of a panel means anything beside what is chosen there; for what turns, and by pulses."""
     by_port, stops = spec.command == "serial", spec.stops
     return {
         "touch_too": spec.command == "hold",
@@ -89,6 +89,8 @@ def asked_of_panel(name: str, spec: PanelSpec, turns: bool) -> bool:
         "homing": turns,
         "home_duty": turns and spec.homing != "none",
         "moves": turns,
+        "approach": spec.moves != "no",
+        "slow_within": spec.moves != "no" and spec.approach == "slowing",
         "end_front": spec.moves == "relative",
         "end_back": spec.moves == "relative",
         "stop_latched": stops,
@@ -99,4 +101,5 @@ def asked_of_panel(name: str, spec: PanelSpec, turns: bool) -> bool:
         "watch_time": turns and spec.watch == "yes",
         "link_time": by_port or spec.moves != "no",
         "offset": turns,
+        "most_duty": pulsed,
     }.get(name, True)

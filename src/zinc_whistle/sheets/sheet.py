@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import TypeVar
@@ -118,6 +119,8 @@ class Reply:
     sheet: Sheet
     errors: dict[str, str]
     values: dict[str, float | None]
+    stale: list[str]
+    """What of the whole build has to be measured or tuned again, in words, the shortest first."""
 
 
 def reply(
@@ -170,7 +173,23 @@ def reply(
         values={
             path: given.value for path, given in assessment.bound.givens.items() if path not in assessment.bound.errors
         },
+        stale=_stale(assessment, readings, describer),
     )
+
+
+def _stale(assessment: Assessment, readings: Sequence[Reading], describer: Describer) -> list[str]:
+    """Readings by their step, then what was typed as measured or tuned; with the drive's name where there are
+    several."""
+    step_of = {r.id: r.step for r in readings}
+    several = len(assessment.drives) > 1
+    found: list[tuple[float, str]] = []
+    for drive in assessment.drives.values():
+        ending = f" ({drive.drive.name or drive.drive.id})" if several else ""
+        gone = {step_of[id] for id in drive.stale_readings if id in step_of}
+        again = sorted((s for s in drive.steps if s.id in gone), key=lambda s: s.minutes)
+        found += [(s.minutes, s.title + ending) for s in again]
+        found += [(math.inf, describer.name_of(path) + ending) for path in drive.stale_givens]
+    return [name for _, name in sorted(found, key=lambda f: f[0])]
 
 
 def build_sheet(assessment: Assessment, describer: Describer) -> Sheet:

@@ -312,7 +312,11 @@ def _servo_signals_figures(done: ServoAssessment) -> Shown:
 
 def _signals_sections(done: DrivenAssessment, d: Describer) -> list[Section]:
     spec = done.drive.panel
-    panel = [n for n in type(spec).model_fields if asked_of_panel(n, spec, done.of_motor is not None)]
+    panel = [
+        n
+        for n in type(spec).model_fields
+        if asked_of_panel(n, spec, done.of_motor is not None, done.drive.signals.pulsed)
+    ]
     signals = done.drive.signals
     told = signals.told_by
     if told == "timer":

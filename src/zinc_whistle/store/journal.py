@@ -3,25 +3,38 @@
 from __future__ import annotations
 
 import json
+import sqlite3
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal, cast
 
+from ..core.model.log_topic import TopicKey, stands_open
 from ..core.model.reading import Reading, ReadingVerdict
 from .builds import Clock, NotFound, new_id
 from .database import Database
 
+EntryKind = Literal["note", "reading", "revision", "capture", "photo"]
+WITHDRAWN_IN = {"reading": "readings", "note": "log_entries", "capture": "kept_files", "photo": "kept_files"}
+
 
 @dataclass(frozen=True, slots=True)
 class Entry:
-    """One line of the log: the builder's own note, a reading or a revision."""
+    """One line of the log: the builder's own note (of a topic, with its details), a reading, a revision, or a file that
+    is kept (``file``: its name). ``number``: a revision's own, or the one at which it was written."""
 
     id: str
-    kind: Literal["note", "reading", "revision"]
+    kind: EntryKind
     text: str
     at: str
     verdict: str
     withdrawn: bool
     number: int
+    file: str
+    topic: TopicKey
+    details: dict[str, str]
+    open: bool
+    """Whether it stands until it is settled."""
+    settled: bool
 
 
 class Journal:
@@ -75,18 +88,38 @@ class Journal:
                 ),
             )
 
-    def add_note(self, build_id: str, text: str) -> str:
-        """Keep a note of the builder's own; its id."""
+    def add_note(
+        self, build_id: str, text: str, topic: TopicKey = "note", details: Mapping[str, str] | None = None
+    ) -> str:
+        """Keep an entry of the builder's own, under the build's latest revision; its id."""
         made = new_id()
         with self.database.change() as db:
-            db.execute("INSERT INTO log_entries VALUES (?, ?, ?, ?, NULL)", (made, build_id, text, self.clock()))
+            db.execute(
+                "INSERT INTO log_entries (id, build_id, text, written_at, topic, details, revision) "
+                "SELECT ?, ?, ?, ?, ?, ?, COALESCE(MAX(number), 0) FROM revisions WHERE build_id = ?",
+                (made, build_id, text, self.clock(), topic, json.dumps(dict(details or {})), build_id),
+            )
         return made
 
+    def settle(self, build_id: str, id: str) -> None:
+        """What stood open is done. Raises NotFound."""
+        row = self.database.row("SELECT topic, details FROM log_entries WHERE id = ? AND build_id = ?", id, build_id)
+        if row is None or not stands_open(row["topic"], json.loads(row["details"])):
+            raise NotFound("There is no such entry that stands open.")
+        with self.database.change() as db:
+            done = db.execute(
+                "UPDATE log_entries SET settled_at = ? WHERE id = ? AND build_id = ? AND settled_at IS NULL "
+                "AND withdrawn_at IS NULL",
+                (self.clock(), id, build_id),
+            )
+            if done.rowcount == 0:
+                raise NotFound("There is no such entry that stands open.")
+
     def withdraw(self, build_id: str, kind: str, id: str) -> None:
-        """Mark a reading or a note as withdrawn; it stays to be seen. Raises NotFound."""
-        table = {"reading": "readings", "note": "log_entries"}.get(kind)
+        """Mark what is no revision as withdrawn; it stays to be seen. Raises NotFound."""
+        table = WITHDRAWN_IN.get(kind)
         if table is None:
-            raise NotFound("Only notes and readings can be withdrawn.")
+            raise NotFound("A revision cannot be withdrawn.")
         with self.database.change() as db:
             done = db.execute(
                 f"UPDATE {table} SET withdrawn_at = ? WHERE id = ? AND build_id = ? AND withdrawn_at IS NULL",
@@ -98,17 +131,34 @@ class Journal:
     def log(self, build_id: str) -> list[Entry]:
         """Notes, readings and revisions of a build in order of time, newest first."""
         found = self.database.rows(
-            "SELECT id, 'note' AS kind, text, written_at AS at, '' AS verdict, withdrawn_at IS NOT NULL, 0 "
-            "FROM log_entries WHERE build_id = :id UNION ALL "
-            "SELECT id, 'reading', title || ': ' || text, taken_at, verdict, withdrawn_at IS NOT NULL, 0 "
-            "FROM readings WHERE build_id = :id UNION ALL "
-            "SELECT id, 'revision', reason, created_at, '', 0, number FROM revisions WHERE build_id = :id "
+            "SELECT id, 'note' AS kind, text, written_at AS at, '' AS verdict, withdrawn_at IS NOT NULL, "
+            "revision, '', topic, details, settled_at IS NOT NULL FROM log_entries WHERE build_id = :id UNION ALL "
+            "SELECT id, 'reading', title || ': ' || text, taken_at, verdict, withdrawn_at IS NOT NULL, 0, '', "
+            "'note', '{}', 0 FROM readings WHERE build_id = :id UNION ALL "
+            "SELECT id, kind, says, kept_at, '', withdrawn_at IS NOT NULL, revision, name, "
+            "'note', '{}', 0 FROM kept_files WHERE build_id = :id UNION ALL "
+            "SELECT id, 'revision', reason, created_at, '', 0, number, '', 'note', '{}', 0 "
+            "FROM revisions WHERE build_id = :id "
             "ORDER BY at DESC, kind".replace(":id", "?"),
-            build_id,
-            build_id,
-            build_id,
+            *[build_id] * 4,
         )
-        return [
-            Entry(id=r[0], kind=r[1], text=r[2], at=r[3], verdict=r[4], withdrawn=bool(r[5]), number=r[6])
-            for r in found
-        ]
+        return [_entry(r) for r in found]
+
+
+def _entry(row: sqlite3.Row) -> Entry:
+    id, kind, text, at, verdict, withdrawn, number, file, topic, details, settled = row
+    told = json.loads(details) if details != "{}" else {}
+    return Entry(
+        id=id,
+        kind=kind,
+        text=text,
+        at=at,
+        verdict=verdict,
+        withdrawn=bool(withdrawn),
+        number=number,
+        file=file,
+        topic=topic,
+        details=told,
+        open=kind == "note" and not withdrawn and not settled and stands_open(topic, told),
+        settled=bool(settled),
+    )

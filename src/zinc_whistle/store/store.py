@@ -17,6 +17,7 @@ from ..core.model.motor import MotorPart
 from .builds import Builds, Clock
 from .database import Database
 from .journal import Journal
+from .kept import KeptFiles
 from .parts import Parts
 
 
@@ -71,6 +72,7 @@ class Store:
         self.database = Database(path)
         self.builds = Builds(self.database, clock)
         self.journal = Journal(self.database, clock)
+        self.kept = KeptFiles(self.database, clock)
         self.parts = Parts(self.database, clock)
         self._shelf = Held(self.parts.shelf, bind_parts)
         self._motors = Held(self.parts.motors, bind_motors)

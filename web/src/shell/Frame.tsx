@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import Drawer from "@mui/material/Drawer";
 import Snackbar from "@mui/material/Snackbar";
 import useMediaQuery from "@mui/material/useMediaQuery";
-import { useCallback, useEffect, useMemo, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { CommandBox } from "./CommandBox";
 import { ConflictDialog } from "./ConflictDialog";
@@ -66,6 +66,19 @@ export function Frame() {
     if (reply && mine && !known && reply.sheet.station !== station)
       void navigate(`/b/${build}/${reply.sheet.station}?drive=${reply.drive}`, { replace: true });
   }, [build, navigate, query, reply, station]);
+
+  // What a change takes the ground from is told at once, while undo still takes it back.
+  const stood = useRef<{ build: string; stale: string[] } | null>(null);
+  useEffect(() => {
+    if (!reply || !build) return;
+    const before = stood.current?.build === build ? stood.current.stale : reply.stale;
+    const fresh = reply.stale.filter((s) => !before.includes(s));
+    stood.current = { build, stale: reply.stale };
+    if (fresh.length > 0)
+      setSaid(
+        `This makes stale: ${fresh.slice(0, 3).join(", ")}${fresh.length > 3 ? ` and ${fresh.length - 3} more` : ""}. Undo takes it back.`,
+      );
+  }, [reply, build]);
 
   // A field asked for from elsewhere gets the focus once its sheet is there.
   useEffect(() => {

@@ -25,6 +25,11 @@ const PICTURES: Partial<Record<Picture["kind"], ComponentType<PictureProps>>> = 
   loop: memo(lazy(() => import("../stations/loop/LoopPicture"))),
   bench: memo(lazy(() => import("../stations/bench/BenchPage"))),
 };
+/** What is tried out at a station: below both columns, over their whole width. */
+const TRIED: Partial<Record<Picture["kind"], ComponentType<PictureProps>>> = {
+  encoder: memo(lazy(() => import("../stations/encoder/EncoderTried"))),
+  loop: memo(lazy(() => import("../stations/loop/LoopTried"))),
+};
 const LogPage = lazy(() => import("../stations/log/LogPage"));
 
 type Props = { reply: Reply; station: string; onSpots: () => void; onFind: () => void; working: ReactNode };
@@ -37,6 +42,7 @@ export function SheetView({ reply, station, onSpots, onFind, working }: Props) {
   const nextKey = names[names.indexOf(sheet.station) + 1];
   const next = reply.stamps.find((s) => s.station === nextKey);
   const paged = sheet.station === "bench" || sheet.station === "log";
+  const Tried = TRIED[sheet.picture.kind];
   return (
     <>
       <header className="sheet-head">
@@ -90,6 +96,14 @@ export function SheetView({ reply, station, onSpots, onFind, working }: Props) {
             </div>
           )}
           {sheet.station !== "build" && <Follows sheet={sheet} working={working} />}
+          {Tried && (
+            <section className="tried" aria-label="Tried out">
+              <h3 className="column-head">Tried out</h3>
+              <Suspense fallback={null}>
+                <Tried picture={sheet.picture} sheet={sheet} />
+              </Suspense>
+            </section>
+          )}
         </div>
       )}
     </>

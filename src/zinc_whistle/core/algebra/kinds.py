@@ -49,6 +49,7 @@ Gauge = Annotated[float, "gauge"]
 Steps = Annotated[float, "steps"]
 Bits = Annotated[float, "bits"]
 
+Fractions = Annotated[Sequence[float], "fraction"]
 Volts = Annotated[Sequence[float], "voltage"]
 Amperes = Annotated[Sequence[float], "current"]
 Ohms = Annotated[Sequence[float], "resistance"]

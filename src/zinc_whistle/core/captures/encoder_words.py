@@ -28,17 +28,23 @@ def _troubles(found: QuadratureFound, expected: float | None) -> Iterator[str]:
             f"Both channels changed at once {found.illegal} times{first}: two counts were lost each time, or a state "
             "is shorter than a sample. Record faster; if they stay, it turned too fast for the sensors."
         )
-    if found.phase_deg is not None and abs(found.phase_deg - EVEN_DEG) > FAIR_DEG:
+    if found.phase_deg is not None and not found.single and abs(found.phase_deg - EVEN_DEG) > FAIR_DEG:
         off = EVEN_DEG - found.phase_deg
         pitch = f", {abs(off) / 360:.3f} of the pitch {'further apart' if off > 0 else 'nearer together'}"
         apart = f"The channels are {found.phase_deg:.0f}° apart where 90° is ideal"
         yield f"{apart}: move one sensor by {abs(off):.0f}°{pitch}."
     for tooth in found.wrong_teeth:
+        if found.single:
+            yield (
+                f"Tooth {tooth.place} is cut wrong: it is high over {tooth.phase_deg:.0f}° of its pitch where the "
+                f"others are over {found.phase_deg or 0:.0f}°."
+            )
+            continue
         yield (
             f"Tooth {tooth.place} is cut wrong: its phase is {tooth.phase_deg:.0f}° where the others have "
             f"{found.phase_deg or 0:.0f}°."
         )
-    for name, channel in (("A", found.a), ("B", found.b)):
+    for name, channel in _channels(found):
         if channel.bounces:
             yield f"Channel {name} bounces: {channel.bounces} pairs of edges are far too close together."
         if channel.duty is not None and abs(channel.duty - 0.5) > FAIR_DUTY:
@@ -46,11 +52,16 @@ def _troubles(found: QuadratureFound, expected: float | None) -> Iterator[str]:
             share = f"{channel.duty:.0%}".replace("%", " %")
             yield f"Channel {name} is high for {share} of the time: {what} would bring it to half."
     if found.counts_per_turn is not None and expected and abs(found.counts_per_turn - expected) > 0.5:
-        teeth_off = (found.counts_per_turn - expected) / 4
+        edges = 2 if found.single else 4
+        teeth_off = (found.counts_per_turn - expected) / edges
         yield (
-            f"A turn gave {found.counts_per_turn:.1f} counts of ×4 where {expected:g} were expected: "
+            f"A turn gave {found.counts_per_turn:.1f} counts of ×{edges} where {expected:g} were expected: "
             f"{abs(teeth_off):.2g} teeth {'too many' if teeth_off > 0 else 'too few'}."
         )
+
+
+def _channels(found: QuadratureFound) -> tuple[tuple[str, ChannelFound], ...]:
+    return (("A", found.a),) if found.single else (("A", found.a), ("B", found.b))
 
 
 def figures(found: QuadratureFound, volts: list[str]) -> list[tuple[str, str]]:
@@ -65,13 +76,13 @@ def figures(found: QuadratureFound, volts: list[str]) -> list[tuple[str, str]]:
     phase = "no whole period" if found.phase_deg is None else f"{found.phase_deg:.1f}°"
     if found.phase_spread_deg is not None:
         phase += f", nine of ten within {found.phase_spread_deg:.1f}°"
+    count = f"{found.count:+d}".replace("-", "−")
     made = [
-        ("Counted, ×4", f"{found.count:+d}".replace("-", "−")),
+        ("Counted, ×2" if found.single else "Counted, ×4", count.removeprefix("+") if found.single else count),
         ("Direction", found.direction),
-        ("Phase", phase),
-        channel("A", found.a),
-        channel("B", found.b),
-        ("Both at once", f"{found.illegal} times"),
+        ("High, of a pitch" if found.single else "Phase", phase),
+        *(channel(name, one) for name, one in _channels(found)),
+        *([] if found.single else [("Both at once", f"{found.illegal} times")]),
     ]
     if found.counts_per_turn is not None:
         made.append(("Counts of a turn", f"{found.counts_per_turn:.2f} over {found.turns:.0f} turns"))

@@ -63,7 +63,8 @@ class ToothFound:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class QuadratureFound:
-    """What a capture says. ``count`` is of all edges (×4); ``lost_at`` are moments (s) at which both bits changed."""
+    """What a capture says. ``count`` is of all edges (×4; ×2 of one sensor alone); ``lost_at`` are moments (s) at which
+    both bits changed. Of one sensor alone ``phases`` are how long it is high, of 360° a pitch."""
 
     count: int
     forward: int
@@ -81,10 +82,13 @@ class QuadratureFound:
     fastest_per_s: float | None
     time_s: np.ndarray
     position: np.ndarray
+    single: bool = False
 
     @property
     def direction(self) -> str:
         """Which way it turned."""
+        if self.single and self.forward:
+            return "not told by one sensor"
         if not self.forward and not self.back:
             return "it did not turn"
         if min(self.forward, self.back) > 0.02 * (self.forward + self.back):
@@ -166,6 +170,53 @@ def analyse(
         time_s=at,
         position=position,
     )
+
+
+def analyse_alone(
+    time_s: np.ndarray, high: np.ndarray, *, teeth: int | None = None, index_s: np.ndarray | None = None
+) -> QuadratureFound:
+    """One sensor alone, at every sample or change (s): each of its edges counts, whichever way it turned."""
+    at = np.flatnonzero(high[1:] != high[:-1]) + 1
+    edges = time_s[at]
+    changes_of = Changes(np.concatenate([time_s[:1], edges]), high[np.concatenate([[0], at])], float(time_s[-1]))
+    position = np.arange(1, len(edges) + 1)
+    rise, fall = edges[high[at]], edges[~high[at]]
+    widths, begins = _widths(rise, fall)
+    first = int(np.searchsorted(begins, index_s[0])) if index_s is not None and len(index_s) else 0
+    turns, per_turn = _turns(position, edges, index_s)
+    quick = np.diff(edges)
+    quick = quick[quick > 0]
+    channel = _channel(changes_of.code.astype(np.uint8), changes_of)
+    return QuadratureFound(
+        count=len(edges),
+        forward=len(edges),
+        back=0,
+        illegal=0,
+        lost_at=(),
+        a=channel,
+        b=channel,
+        phase_deg=float(np.median(widths)) if len(widths) else None,
+        phase_spread_deg=float(np.quantile(widths, 0.95) - np.quantile(widths, 0.05)) if len(widths) > 3 else None,
+        phases=tuple(float(x) for x in widths[:5000]),
+        wrong_teeth=_wrong(widths[first:], teeth),
+        turns=turns,
+        counts_per_turn=per_turn,
+        fastest_per_s=float(1 / np.quantile(quick, 0.01)) if len(quick) > 10 else None,
+        time_s=edges,
+        position=position,
+        single=True,
+    )
+
+
+def _widths(rise: np.ndarray, fall: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """How long every whole period is high (°, of 360), and when it begins (s)."""
+    if len(rise) < 2 or not len(fall):
+        return np.empty(0), np.empty(0)
+    following = np.searchsorted(fall, rise[:-1], side="left")
+    there = following < len(fall)
+    start, end = rise[:-1][there], rise[1:][there]
+    high = fall[following[there]] - start
+    return np.asarray(360 * high / (end - start)), start
 
 
 def _channel(bit: np.ndarray, found: Changes) -> ChannelFound:

@@ -9,9 +9,10 @@ from ..laws import encoder as rules
 from ..model.encoder import HandRun
 from . import encoder_sensors as sensors
 from .circuit import Circuit
-from .encoder_sensors import DiscResult, LevelResult
+from .encoder_sensors import DiscResult, LevelResult, TachoResult
 from .operating import Context
 
+ONE = Constant("1", 1.0, "ratio")
 DECODING = {n: Constant(f"×{n}", float(n), "number") for n in ("1", "2", "4")}
 
 
@@ -45,17 +46,17 @@ class EncoderResult:
     rise: Figure | None
     disc: DiscResult | None
     levels: LevelResult | None
+    tacho: TachoResult | None = None
 
 
 def compute(at: Context, solved: Circuit) -> EncoderResult:
     """Counts per turn, rates at working and at top speed, limits of polling and of interrupts."""
     spec, ratio = at.drive.encoder, at.drive.load.gear_ratio.leaf
-    because = [spec.chosen("decoding"), spec.chosen("place")]
-    on_motor = spec.place == "motor"
-    disc = rules.counts_per_turn(spec.teeth.leaf, DECODING[spec.decoding], because=because)
-    one = Constant("1", 1.0, "ratio")
-    output = rules.counts_per_output_turn(disc, ratio if on_motor else one, because=because)
-    motor = disc if on_motor else rules.counts_at_motor(disc, ratio, because=because)
+    because = [spec.chosen("decoding"), spec.chosen("place"), spec.chosen("channels")]
+    disc = rules.counts_per_turn(spec.teeth.leaf, DECODING[spec.edges], because=because)
+    before, behind = _gears(at)
+    output = rules.counts_per_output_turn(disc, behind, because=because)
+    motor = disc if spec.place == "motor" else rules.counts_at_motor(disc, before, because=because)
     counted = _counted(at)
     if counted is not None:
         # What was counted over whole turns of the output is so, whatever gear and disc should have given.
@@ -69,7 +70,7 @@ def compute(at: Context, solved: Circuit) -> EncoderResult:
     followed = rules.speed_followed(limit, motor, because=[spec.chosen("method")])
     rate = rules.count_rate(motor, working, case="working")
     own = sensors.disc(at)
-    disc_top: Node = top if on_motor else rules.speed_at_output(top, ratio)
+    disc_top: Node = top if spec.place == "motor" else rules.speed_at_output(top, before)
     return EncoderResult(
         counts_per_turn=disc,
         counts_per_motor_turn=motor,
@@ -97,7 +98,18 @@ def compute(at: Context, solved: Circuit) -> EncoderResult:
         rise=sensors.rise(at),
         disc=own,
         levels=sensors.levels(at),
+        tacho=sensors.tacho(at, top, before),
     )
+
+
+def _gears(at: Context) -> tuple[Node, Node]:
+    """Motor turns for one of the encoder's shaft, and its turns for one of the output."""
+    spec, ratio = at.drive.encoder, at.drive.load.gear_ratio.leaf
+    if spec.place == "motor":
+        return ONE, ratio
+    if spec.place == "output":
+        return ratio, ONE
+    return spec.before.leaf, rules.ratio_behind(ratio, spec.before.leaf)
 
 
 TIMER_CLOCK = Constant("250 kHz", 250e3, "frequency", "16 MHz ÷ 64: what a timer of an 8-bit controller counts")
@@ -155,8 +167,11 @@ def _loop_time(at: Context) -> Node:
 def _commanded_top(at: Context, solved: Circuit) -> Node:
     """The fastest that the drive is told to go: full duty by a knob or the port, else the loop's speed, or what the
     working duty makes of a full supply with nothing on the shaft."""
-    loop = at.drive.loop
-    because = [*at.drive.setting(), loop.chosen("closed")]
+    loop, most = at.drive.loop, at.drive.panel.most_duty.leaf
+    because = [*at.drive.setting(), loop.chosen("closed"), presence(most)]
+    bounded = most.value is not None and at.drive.signals.by_program
+    if at.drive.sets_speed and at.drive.signals.pulsed and bounded:
+        return rules.top_at_duty(most, at.volts.full, at.motor.brush_drop, at.motor.motor_constant, because=because)
     if at.drive.sets_speed or not at.drive.signals.pulsed:
         return rules.as_commanded(solved.delivered_full, because=because)
     if at.drive.closes_loop:

@@ -84,6 +84,7 @@ def block_of(signal: str) -> str:
     return "panel" if signal in PANEL.values() or signal == "KNOB" else "driver"
 
 
+TACHO = "ENC TACHO"
 STOP = PANEL["stop"]
 STOP_LINE = "stop line"
 """Where the stop inputs of all drives hang where one line joins them."""
@@ -123,7 +124,11 @@ def needed(at: DriveContext) -> list[tuple[str, str]]:
         by_interrupt = motor.encoder.method == "interrupt"
         # With one or two counts a slot only the edges of A count; B is looked at then.
         both = by_interrupt and motor.encoder.decoding == "4"
-        wanted += [("ENC A", "interrupt" if by_interrupt else "digital"), ("ENC B", "interrupt" if both else "digital")]
+        wanted.append(("ENC A", "interrupt" if by_interrupt else "digital"))
+        if not motor.encoder.single:
+            wanted.append(("ENC B", "interrupt" if both else "digital"))
+    if motor is not None and motor.has_tacho:
+        wanted.append((TACHO, "analogue"))
     wanted += [(PANEL[n], "digital") for n in panel_contacts(panel, at.drive.signals.reversal != "one way")]
     wanted += [(signal, "digital") for signal in play_buttons(at.build, at.drive.id)]
     wanted += [(lamp_signal(place, lamp), "digital") for place, lamp in enumerate(panel.lamps, 1)]

@@ -107,7 +107,7 @@ def _regulator(
     # The logic's current is all told where somebody read it; else what the controllers' sheets say stands for it.
     told: list[Node] = [c.draws.leaf for c in boards if c.draws.value is not None]
     read = spec.load.value is not None or not told
-    small = [c.current for c in spec.consumers] + [d.current for d in build.devices_on(spec.id)]
+    small = [c.current for c in spec.consumers] + build.small_on(spec.id)
     small += [lamp.current for lamp in build.lamps_on(spec.id)]
     own = [*([spec.load.leaf] if read else told), *(current.leaf for current in small if current.value is not None)]
     hanging = [d for d in demands if d.feed == spec.id]
@@ -182,7 +182,7 @@ def _source(
         logic.append(spec.lamp_a.leaf)
     # A controller straight on the source: a draw that nobody gave is not known.
     logic += [c.draws.leaf for c in build.controllers if c.regulator == spec.id]
-    logic += [d.current.leaf for d in build.devices_on(spec.id) if d.current.value is not None]
+    logic += [t.leaf for t in build.small_on(spec.id) if t.value is not None]
     because = [build.supply.chosen("together"), presence(spec.lamp_a.leaf), *build.feeds_of_devices()]
 
     def sum_of(currents: list[Node], title: str) -> Figure:

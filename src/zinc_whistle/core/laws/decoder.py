@@ -8,6 +8,16 @@ RING = (0b00, 0b10, 0b11, 0b01)
 """A and B through one period forwards, A in the higher bit: neighbours differ in one bit (a Gray code)."""
 
 
+def alone(decoding: str) -> tuple[int, ...]:
+    """Counts of one sensor alone (A in the higher bit, the lower one stays 0), each along the way that is driven: both
+    edges, or with a decoding of 1 the rising one."""
+    found = [0] * 16
+    found[0b0010] = 1
+    if decoding != "1":
+        found[0b1000] = 1
+    return tuple(found)
+
+
 def table(decoding: str) -> tuple[int, ...]:
     """Counts by (before << 2 | now): 1 forwards, −1 back, 0 nothing to count, ILLEGAL.
 

@@ -9,6 +9,7 @@ from ..algebra.kinds import (
     Counts,
     Farad,
     Fraction,
+    Fractions,
     Hertz,
     Metre,
     MetrePerSecond,
@@ -29,6 +30,8 @@ from ..algebra.rules import procedure, rule
 from . import disc as geometry
 from .nothing import NO_VOLTS
 
+METRE, TWO = Constant("1 m", 1.0, "length"), Constant("2", 2.0, "number")
+NOTHING = Constant("0", 0.0, "fraction")
 ALL_OF_IT = Constant("100 %", 1.0, "fraction")
 TURN = Constant("360°", 6.283185307179586, "angle")
 DISC = "a slotted disc and two sensors give up to four counts a tooth"
@@ -286,3 +289,66 @@ def narrower(w: Metre, g: Metre) -> Metre:
 )
 def quarter_of(t: Second) -> Second:
     return QUARTER * t
+
+
+@rule("N_2", source="gear ratio", title="Gear behind the encoder")
+def ratio_behind(N: Ratio, N_1: Ratio) -> Ratio:
+    return N / N_1
+
+
+@rule("Δ_min", source="one sensor: dark by a tooth, lit by a gap", title="Shorter of tooth and gap, of the pitch")
+def shorter_part(w: Fraction) -> Fraction:
+    return smaller(w, ALL_OF_IT - w)
+
+
+@rule("Δ_cut", source="both edges off by as much as they may be", title="Shorter of tooth and gap, as cut")
+def shorter_as_cut(share: Fraction, tol: Fraction) -> Fraction:
+    return larger(share - tol - tol, NOTHING)
+
+
+@rule("s_c", source="the wheel's circumference over the counts of its turn", title="Travel of a count, by the wheel")
+def travel_by_wheel(d: Metre, c: Count) -> Metre:
+    return PI * d / c
+
+
+@rule(
+    "s",
+    source="told the same counts, one side goes further by a share ε: its heading turns by ε/b a metre, and half of "
+    "that goes to the side",
+    title="Drift to the side in a metre",
+)
+def drift_in_a_metre(s_l: Metre, s_r: Metre, b: Metre) -> Metre:
+    return larger(s_l / s_r - 1, 1 - s_l / s_r) * METRE * METRE / (TWO * b)
+
+
+COMPARATOR = "superposition at the input of a comparator whose output goes to both rails, fed back to it (any text)"
+
+
+@rule("R_f", source=COMPARATOR, title="Resistor from its output back")
+def feedback_resistor(V: Volt, R_i: Ohm, V_H: Volt, V_L: Volt) -> Ohm:
+    return R_i * V / (V_H - V_L)
+
+
+@rule("V_ref", source=COMPARATOR, title="Reference at its other input")
+def comparator_reference(V_H: Volt, R_i: Ohm, R_f: Ohm) -> Volt:
+    return V_H * R_f / (R_i + R_f)
+
+
+@rule("V_t", source="volts for speed, divided", title="Tacho at the input, fastest commanded")
+def tacho_volts(K_t: MotorConstant, omega: RadPerSecond, k: Ratio) -> Volt:
+    return K_t * omega / k
+
+
+@rule("Δω_t", source="one step of the converter", title="Speed step of the tacho, at the motor")
+def tacho_step(V: Volt, n: Number, K_t: MotorConstant, k: Ratio, N: Ratio) -> RadPerSecond:
+    return V * k * N / (n * K_t)
+
+
+@rule("d", source="interrupts a second × time of one", title="Time that its interrupts take")
+def interrupt_load(r: Rate, t: Second) -> Fraction:
+    return r * t
+
+
+@rule("d", source="one after the other on one processor", title="Time that the interrupts of all take")
+def interrupts_together(d: Fractions) -> Fraction:
+    return total(d)

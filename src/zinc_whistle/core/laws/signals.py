@@ -15,6 +15,7 @@ from ..algebra.kinds import (
     MotorConstant,
     Number,
     Ohm,
+    Radian,
     RadPerSecond,
     Ratio,
     Second,
@@ -25,6 +26,9 @@ from ..algebra.kinds import (
 from ..algebra.nodes import Constant
 from ..algebra.rules import procedure, rule
 
+FOUR = Constant("4", 4.0, "number")
+HALF = Constant("0.5", 0.5, "number")
+TURN = Constant("360°", 6.283185307179586, "angle")
 LN_2 = Constant("ln 2", 0.6931471805599453, "number")
 TIMER = "timer arithmetic, common practice: a count to TOP and back, or to TOP and over"
 RIPPLE = "steady state of an R-L circuit under PWM, exact"
@@ -164,3 +168,28 @@ def speed_of_step(V: Volt, K_e: MotorConstant, n: Steps) -> RadPerSecond:
 @rule("t_turn", source="ramp down, rest, ramp up", title="Time of a reversal")
 def reversal_time(t_ramp: Second, t_rest: Second) -> Second:
     return 2 * t_ramp + t_rest
+
+
+@rule(
+    "θ_s",
+    source="a speed that falls with the way that is left makes a loop of gain ω/θ round a drive that integrates and "
+    "lags by τ: it does not overshoot where 4 τ ω/θ is at most 1 (critical damping of a second-order loop); nor may "
+    "it fall faster than the ramp",
+    title="Way in which it can slow down",
+)
+def way_to_slow_down(omega: RadPerSecond, tau: Second, t_ramp: Second) -> Radian:
+    return omega * larger(FOUR * tau, t_ramp)
+
+
+@rule(
+    "θ_o",
+    source="from its speed to rest: by a ramp half of speed × time, by itself no less than speed × lag",
+    title="Way past its place",
+)
+def way_past(omega: RadPerSecond, tau: Second, t_ramp: Second) -> Radian:
+    return omega * larger(tau, HALF * t_ramp)
+
+
+@rule("θ_w", source="a turn over its counts", title="So many counts, as an angle")
+def angle_of_counts(n: Count, c: Count) -> Radian:
+    return n * TURN / c

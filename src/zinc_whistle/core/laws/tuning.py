@@ -16,6 +16,7 @@ from scipy.optimize import brentq
 from ..algebra.nodes import Unbounded
 
 SIMC = "Skogestad, Simple analytic rules for model reduction and PID controller tuning, J. Process Control 13 (2003)"
+PLACED = "Åström & Hägglund, PID Controllers: Theory, Design and Tuning (1995): pole placement of a first-order plant"
 ULTIMATE = "Ziegler & Nichols, Optimum settings for automatic controllers, Trans. ASME 64 (1942)"
 POINTS = 4000
 DECADES = 5.0
@@ -73,6 +74,17 @@ def simc(plant: Lagging, closed_s: float | None = None) -> Gains:
     if plant.lag_s is None:
         return Gains(1 / (plant.gain * (wanted + plant.dead_s)), slow)
     return Gains(plant.lag_s / (plant.gain * (wanted + plant.dead_s)), min(plant.lag_s, slow))
+
+
+def placed(plant: Lagging, damping: float, natural: float) -> Gains:
+    """Gains of a PI controller that put both poles of a lagging plant where they are wanted, s² + 2 ζ ω s + ω² (its
+    dead time left out). ValueError where that would ask for a gain below nothing."""
+    if plant.lag_s is None:
+        return Gains(2 * damping * natural / plant.gain, 2 * damping / natural)
+    strength = 2 * damping * natural * plant.lag_s - 1
+    if strength <= 0:
+        raise ValueError("the plant is quicker than that by itself: ask for more than 1/(2 ζ τ)")
+    return Gains(strength / plant.gain, strength / (natural**2 * plant.lag_s))
 
 
 def margins(loop: Callable[[complex], complex], scale_s: float, highest: float = math.inf) -> Margins:

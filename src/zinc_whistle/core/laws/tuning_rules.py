@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from ..algebra.kinds import Number, Radian, Second
+from ..algebra.kinds import Number, Radian, RadPerSecond, Second
 from ..algebra.nodes import Constant
 from ..algebra.rules import procedure, rule
-from .tuning import SIMC, ULTIMATE, Lagging, of_pi, simc
+from .tuning import PLACED, SIMC, ULTIMATE, Lagging, of_pi, placed, simc
 
 NO_LAG = Constant("0 s", 0.0, "time", "it integrates")
 MARGINS = "the loop's response on a grid of frequencies, its crossings by bracketing"
@@ -34,6 +34,16 @@ def phase_margin(k: Number, tau: Second, theta: Second, K_c: Number, T_i: Second
 @procedure("M_s", "number", says="the largest sensitivity: one over the least distance from −1", source=MARGINS)
 def largest_sensitivity(k: Number, tau: Second, theta: Second, K_c: Number, T_i: Second) -> Number:
     return of_pi(k, tau, theta, K_c, T_i).sensitivity
+
+
+@procedure("K_c", "number", says="(2 ζ ω τ − 1)/k; where it integrates 2 ζ ω/k", source=PLACED)
+def placed_gain(k: Number, tau: Second, zeta: Number, omega: RadPerSecond) -> Number:
+    return placed(Lagging(k, tau or None, 0.0), zeta, omega).gain
+
+
+@procedure("T_i", "time", says="(2 ζ ω τ − 1)/(ω² τ); where it integrates 2 ζ/ω", source=PLACED)
+def placed_integral(tau: Second, zeta: Number, omega: RadPerSecond) -> Second:
+    return placed(Lagging(1.0, tau or None, 0.0), zeta, omega).integral_s or 0.0
 
 
 FOUR, PI = Constant("4", 4.0, "number"), Constant("π", 3.141592653589793, "number")

@@ -7,7 +7,7 @@ from typing import Annotated, Final, Literal, Self, TypeVar
 
 from pydantic import Field, model_validator
 
-from ..algebra.nodes import Leaf
+from ..algebra.nodes import Leaf, presence
 from .component import Component
 from .dc_load import DcLoadSpec
 from .driver import Ambient, DriverPart, DriverUnit
@@ -83,6 +83,11 @@ class _Wired(Item):
         """Whether something counts its turns."""
         return False
 
+    @property
+    def has_tacho(self) -> bool:
+        """Whether a generator tells its speed as volts."""
+        return False
+
 
 class _Driven(_Wired):
     """A drive that a channel of a driver unit switches."""
@@ -134,7 +139,11 @@ class MotorDrive(_Driven):
     @property
     def has_encoder(self) -> bool:
         # Counts are read by a program: without one a disc only turns.
-        return self.encoder.fitted == "yes" and self.signals.by_program
+        return self.encoder.fitted == "yes" and self.encoder.kind != "tacho" and self.signals.by_program
+
+    @property
+    def has_tacho(self) -> bool:
+        return self.encoder.fitted == "yes" and self.encoder.kind == "tacho" and self.signals.told_by == "pulses"
 
     @property
     def closes_loop(self) -> bool:
@@ -207,6 +216,14 @@ class Build(ListOwner):
         hang on what feeds their controller."""
         return [x for c in self.controllers for x in c.devices if (x.feed or c.regulator) == feed]
 
+    def small_on(self, feed: str) -> list[Given]:
+        """What the small things on a regulator or source take: other devices, and the encoders of drives whose
+        controller hangs there."""
+        fed = {c.id for c in self.controllers if c.regulator == feed}
+        motors = [d for d in self.drives if isinstance(d, MotorDrive) and d.controller in fed]
+        fitted = [d.encoder.takes for d in motors if d.encoder.fitted == "yes" and d.encoder.takes.value is not None]
+        return [*(x.current for x in self.devices_on(feed)), *fitted]
+
     def lamps_on(self, feed: str) -> list[PanelLamp]:
         """The panel lamps of all drives whose controller hangs on a regulator or source."""
         fed = {c.id for c in self.controllers if c.regulator == feed}
@@ -216,6 +233,8 @@ class Build(ListOwner):
         """What decides which device hangs where."""
         told = [leaf for c in self.controllers for leaf in (c.chosen("regulator"), c.members("devices"))]
         told += [d.panel.members("lamps") for d in self.driven]
+        for drive in (d for d in self.drives if isinstance(d, MotorDrive)):
+            told += [presence(drive.encoder.takes.leaf), drive.encoder.chosen("fitted")]
         return [*told, *(x.chosen("feed") for c in self.controllers for x in c.devices)]
 
     @property

@@ -6,7 +6,7 @@ from typing import Literal
 
 from .given import Given, Item, ListOwner, Spec, choice, given, listing
 
-Kind = Literal["bought", "disc", "contacts"]
+Kind = Literal["bought", "disc", "contacts", "tacho"]
 
 
 class HandRun(Item):
@@ -24,17 +24,30 @@ class EncoderSpec(ListOwner, Spec):
         "What it is",
         {
             "bought": "Bought: optical or Hall, two channels",
-            "disc": "A disc of one's own and two light barriers",
+            "disc": "A disc of one's own, light barriers",
             "contacts": "A knob's switch contacts",
+            "tacho": "A tacho generator: volts for speed, no counts",
         },
         "bought",
     )
     fitted: Literal["yes", "no"] = choice("Encoder", {"yes": "Fitted", "no": "None"}, "yes")
-    place: Literal["motor", "output"] = choice(
-        "It sits on", {"motor": "The motor shaft", "output": "The output shaft"}, "motor"
+    channels: Literal["2", "1"] = choice(
+        "Sensors",
+        {"2": "Two, a quarter apart", "1": "One alone, along the way it is driven"},
+        "2",
+        help="One alone is cheaper; it counts wrongly when the shaft is turned by hand, pulled back, or runs on after "
+        "a change of direction.",
+    )
+    place: Literal["motor", "between", "output"] = choice(
+        "It sits on",
+        {"motor": "The motor shaft", "between": "A shaft between two stages", "output": "The output shaft"},
+        "motor",
+    )
+    before: Given = given(
+        "ratio", "1", "Gear before it", low=0.01, high=1e6, help="Motor turns for one turn of the encoder's shaft."
     )
     teeth: Given = given("teeth", "teeth", "Slots, teeth or lines per turn", above=0, whole=True, high=100000)
-    decoding: Literal["1", "2", "4"] = choice("Decoding", {"1": "×1", "2": "×2", "4": "×4"}, "4")
+    decoding: Literal["1", "2", "4"] = choice("Decoding", {"1": "×1", "2": "×2", "4": "×4, or all there are"}, "4")
     method: Literal["polling", "interrupt"] = choice(
         "Read by", {"polling": "Polling in the loop", "interrupt": "Interrupts"}, "interrupt"
     )
@@ -65,6 +78,15 @@ class EncoderSpec(ListOwner, Spec):
         "Its outputs",
         {"push-pull": "Drive high and low", "open collector": "Pull low only: a pull-up each"},
         "push-pull",
+    )
+    takes: Given = given(
+        "current",
+        "mA",
+        "Takes from the logic's supply",
+        low=0,
+        high=5,
+        optional=True,
+        help="By its sheet; light barriers: their lamps, and what lit sensors pull.",
     )
     pull_up: Given = given("resistance", "Ω", "Pull-up of each channel", above=0, high=1e7)
     line_capacitance: Given = given(
@@ -99,6 +121,27 @@ class EncoderSpec(ListOwner, Spec):
         low=0,
         help="Hold it towards the brightest light that it will see, its own lamp off.",
     )
+    tacho_v: Given = given("motor constant", "V/krpm", "Its volts for its speed", above=0, high=10)
+    divider: Given = given(
+        "ratio",
+        "1",
+        "Divided by",
+        default="1",
+        origin="chosen",
+        low=1,
+        high=1000,
+        help="Volts before over volts behind.",
+    )
+    rectified: Literal["no", "yes"] = choice(
+        "Rectified", {"no": "No: back is below nothing", "yes": "Yes: the way is that which is driven"}, "no"
+    )
+    reads: Literal["input", "comparator"] = choice(
+        "Read by",
+        {"input": "The controller's input itself", "comparator": "A comparator with hysteresis before it"},
+        "input",
+    )
+    switch_low: Given = given("voltage", "V", "It switches low below", above=0, high=60)
+    switch_high: Given = given("voltage", "V", "It switches high above", above=0, high=60)
     leak: Given = given(
         "fraction",
         "%",
@@ -109,6 +152,16 @@ class EncoderSpec(ListOwner, Spec):
         high=1,
         help="Black card 1 %; plain paper lets enough pass to spoil the level.",
     )
+
+    @property
+    def single(self) -> bool:
+        """Whether one sensor alone tells it."""
+        return self.channels == "1"
+
+    @property
+    def edges(self) -> Literal["1", "2", "4"]:
+        """Edges of a tooth that count: one sensor alone has two."""
+        return "2" if self.single and self.decoding == "4" else self.decoding
 
     @property
     def optical(self) -> bool:

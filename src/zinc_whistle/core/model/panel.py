@@ -134,6 +134,19 @@ class PanelSpec(ListOwner, Spec):
     end_back: Given = given(
         "count", "counts", "No further back than (0 or below)", low=-1e8, high=0, whole=True, optional=True
     )
+    approach: Literal["all", "creep", "slowing"] = choice(
+        "Nears its place",
+        {
+            "all": "At its speed until it is there",
+            "creep": "At its speed; after the first crossing it creeps back",
+            "slowing": "Slowing down over the last stretch, then creeping",
+        },
+        "all",
+        help="It creeps at the duty of homing, or at a fifth of its own.",
+    )
+    slow_within: Given = given(
+        "angle", "°", "Slows down within, of the output", above=0, high=6283.0, optional=True, help="Of its way."
+    )
     stop_input: Literal["none", "closed", "open"] = choice(
         "Stop input",
         {
@@ -199,6 +212,16 @@ class PanelSpec(ListOwner, Spec):
     )
     offset: Literal["no", "yes"] = choice(
         "Start from the breakaway duty", YES_NO, "no", help="Skips the duties at which it only hums."
+    )
+
+    most_duty: Given = given(
+        "fraction",
+        "%",
+        "No more duty than",
+        above=0,
+        high=1,
+        optional=True,
+        help="Whatever knob, port or loop ask for: for an encoder that is read no faster, or a load that must not.",
     )
 
     lamps: list[PanelLamp] = listing(

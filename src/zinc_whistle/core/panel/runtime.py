@@ -11,128 +11,7 @@ from dataclasses import dataclass, field, replace
 from .lamps import LampRule
 from .lines import Lines
 from .machine import Action, Machine
-
-ONE = 1 << 14
-"""A level of one step of the timer, in the fine units in which the ramp counts."""
-BOUNCING = (
-    *("forward", "back", "run_forward", "run_back", "home", "stop", "clear"),
-    *("limit_front", "limit_back", "fault"),
-)
-"""Inputs that are contacts: they must stay for the debounce time before they count. A program in its proving mode tells
-them in this order."""
-
-
-FINE = 256
-"""Loop gains are kept in 1/256 of their unit."""
-TRIP_FINE = 64
-"""Squares of readings are summed up in 64ths, so that 32 bits hold half a minute of them."""
-MILLIAMPS = 256
-"""What one step of a sense reading stands for is kept in 1/256 mA."""
-SPEED_FINE = 65536
-"""A level's speed is kept in 1/65536 rpm: a level may be one step of 65,535."""
-
-
-@dataclass(frozen=True, slots=True)
-class Loop:
-    """A proportional speed loop in whole numbers.
-
-    Every ``period_ms`` the counts are read: ``rpm_per_count_fine`` (1/256 rpm) turns their change into speed;
-    ``rpm_per_level_fine`` (1/65536 rpm) and ``rpm_drop`` tell the speed that a level should give;
-    ``gain_fine`` (1/256 level per rpm)
-    corrects the level. ``integral_fine`` (1/256 level per rpm) is what each period's error adds to the integral (0:
-    none). ``closed`` is no for a drive that only measures.
-    """
-
-    period_ms: int
-    rpm_per_count_fine: int
-    rpm_per_level_fine: int
-    rpm_drop: int
-    gain_fine: int
-    closed: bool = True
-    integral_fine: int = 0
-
-    def speed_of(self, level: int) -> int:
-        """The speed (rpm) that a level should give."""
-        return max(level * self.rpm_per_level_fine // SPEED_FINE - self.rpm_drop, 0)
-
-    def level_of(self, rpm: int) -> int:
-        """The level that a speed (rpm) wants."""
-        return (rpm + self.rpm_drop) * SPEED_FINE // self.rpm_per_level_fine if rpm > 0 else 0
-
-
-KNOB_STILL, KNOB_MOVED = 2, 16
-"""Of 1023: a servo's knob that trembles by so little is still; moved by so much since an order it takes over again."""
-KNOB_LOST, KNOB_ZERO, KNOB_TOP = 20, 60, 980
-"""Of 1023: resistors at both ends keep a whole knob between; below and above, a wire is off."""
-
-
-@dataclass(frozen=True, slots=True)
-class Settings:
-    """Times in ms, levels in timer steps: all that a program holds as numbers.
-
-    ``full`` is the timer's top; ``ramp_ms`` is from zero to full; ``offset`` is the level at which the motor
-    breaks away, ``watch_from`` the one from which it must turn, ``home`` that of homing (0: the wanted). ``trip`` is a
-    sense reading of 1023 above which it fails, at twice of it after ``trip_ms`` (0: it does not), ``hold_ms`` for how
-    long the highest reading counts, ``milliamps_fine`` what one step of a reading stands for (1/256 mA). ``ends`` are
-    counts beyond which it does not drive.
-    """
-
-    full: int
-    wanted: int
-    ramp_ms: int
-    pause_ms: int
-    debounce_ms: int
-    watch_ms: int = 400
-    link_ms: int = 500
-    coil_ms: int = 0
-    offset: int = 0
-    watch_from: int = 1
-    knob_full: int = 1023
-    home: int = 0
-    trip: int = 0
-    trip_ms: int = 0
-    hold_ms: int = 64
-    milliamps_fine: int = 0
-    ends: tuple[int, int] | None = None
-    loop: Loop | None = None
-
-    def in_ticks(self, tick_ms: int) -> Settings:
-        """The same for a program that looks every ``tick_ms``: times become ticks, at least one."""
-        if tick_ms == 1:
-            return self
-
-        def ticks(ms: int) -> int:
-            return max(round(ms / tick_ms), 1)
-
-        loop = self.loop
-        if loop is not None:
-            period = ticks(loop.period_ms)
-            per_count = loop.rpm_per_count_fine * loop.period_ms // (period * tick_ms)
-            integral = loop.integral_fine * period * tick_ms // loop.period_ms
-            loop = replace(loop, period_ms=period, rpm_per_count_fine=per_count, integral_fine=integral)
-        return replace(
-            self,
-            ramp_ms=ticks(self.ramp_ms) if self.ramp_ms else 0,
-            pause_ms=ticks(self.pause_ms),
-            debounce_ms=ticks(self.debounce_ms),
-            watch_ms=ticks(self.watch_ms),
-            link_ms=ticks(self.link_ms),
-            coil_ms=ticks(self.coil_ms),
-            trip_ms=ticks(self.trip_ms) if self.trip_ms else 0,
-            hold_ms=ticks(self.hold_ms),
-            loop=loop,
-        )
-
-    @property
-    def trip_sum(self) -> int:
-        """What (reading² − trip²)/64 must come to, summed up over ticks, before it fails: at twice the trip in its
-        time. Below 2³¹."""
-        return 3 * (self.trip * self.trip // TRIP_FINE) * self.trip_ms
-
-    @property
-    def ramp_step(self) -> int:
-        """Level a tick, in fine units; all at once without a ramp."""
-        return max(self.full * ONE // self.ramp_ms, 1) if self.ramp_ms > 0 else self.full * ONE
+from .settings import BOUNCING, FINE, KNOB_LOST, KNOB_TOP, KNOB_ZERO, ONE, TRIP_FINE, WINDOW, Settings
 
 
 @dataclass(frozen=True, slots=True)
@@ -176,6 +55,13 @@ class Panel:
     peak: int = 0
     peak_before: int = 0
     peak_ms: int = 0
+    goal: int | None = None
+    side: int = 0
+    """From which side it goes for its place; 0 once it has crossed it."""
+    turned: int = 0
+    """The tacho's reading of the tick before."""
+    driven: int = 1
+    """The way that was driven last."""
     applied_level: int = 0
     lamps: tuple[LampRule, ...] = ()
     _steady: dict[str, bool] = field(default_factory=dict)
@@ -229,11 +115,19 @@ class Panel:
         }
 
     def tick(
-        self, contacts: Mapping[str, bool], asked: Mapping[str, bool] = {}, count: int = 0, sensed: int = 0
+        self,
+        contacts: Mapping[str, bool],
+        asked: Mapping[str, bool] = {},
+        count: int = 0,
+        sensed: int = 0,
+        goal: int | None = None,
+        tacho: int = 0,
     ) -> Now:
         """One millisecond: contacts (true: pressed), what is asked otherwise (no contact, so it counts at once), the
-        encoder's count as it stands, and the current sense (of 1023)."""
+        encoder's count as it stands, the current sense (of 1023), the count that it is to go to, and what a tacho reads
+        (of 1023)."""
         fresh = self._measure(count)
+        self.turned = tacho
         self._sum_up(sensed)
         inputs = {n: on or bool(asked.get(n, False)) for n, on in self.debounced(contacts).items()}
         inputs["still"] = self.level_fine == 0
@@ -242,17 +136,23 @@ class Panel:
         inputs["over"] = self.settings.trip > 0 and self.over >= self.settings.trip_sum
         if (ends := self.settings.ends) is not None:
             inputs["end_back"], inputs["end_front"] = count <= ends[0], count >= ends[1]
+        if "ahead" in inputs:
+            inputs["ahead"] = goal is not None and goal - count > WINDOW
+            inputs["behind"] = goal is not None and count - goal > WINDOW
         self.mode, self.homed, _ = self.machine.step(self.mode, self.homed, inputs)
         mode = self.machine.by_name[self.mode]
         driving = mode.action in ("forward", "back")
+        if driving:
+            self.driven = 1 if mode.action == "forward" else -1
         self.rest_ms = 0 if driving else min(self.rest_ms + 1, self.settings.pause_ms)
         ready = self._sequence(mode.action)
-        goal = {"wanted": self.wanted, "slow": self.settings.home or self.wanted}.get(mode.target, 0) * ONE
+        wanted = self._near(goal, count)
         if mode.target == "cut" or not ready:
             self.level_fine = 0
         else:
             step = self.settings.ramp_step
-            self.level_fine += max(min(goal - self.level_fine, step), -step)
+            left = {"wanted": wanted, "slow": self.settings.home or self.wanted}.get(mode.target, 0) * ONE
+            self.level_fine += max(min(left - self.level_fine, step), -step)
         level = self._corrected(self.level_fine // ONE, mode.action, fresh) if driving else self._let_go()
         self.applied_level = level
         moves = level >= self.settings.watch_from
@@ -260,6 +160,23 @@ class Panel:
         self.last_count = count
         lamps = tuple(lamp.lit(self.mode, self.homed, inputs) for lamp in self.lamps)
         return Now(self.mode, mode.action, level, self._levels(mode.action, level), lamps)
+
+    def _near(self, goal: int | None, count: int) -> int:
+        """The level that is wanted: on a move it may fall as its place comes near."""
+        if goal != self.goal:
+            self.goal, self.side = goal, 0 if goal is None else 1 if goal > count else -1
+        approach = self.settings.approach
+        if goal is None or approach is None:
+            return self.wanted
+        if (goal - count) * self.side <= 0:
+            self.side = 0
+        return approach.level(self.wanted, goal - count, self.side == 0)
+
+    def tuned(self, gain_fine: int, integral_fine: int) -> None:
+        """Other gains for its loop, until it starts anew."""
+        loop = self.settings.loop
+        assert loop is not None and loop.closed
+        self.settings = replace(self.settings, loop=replace(loop, gain_fine=gain_fine, integral_fine=integral_fine))
 
     def _sum_up(self, sensed: int) -> None:
         """How far too much the current was, and for how long: the highest reading of the last 64 to 128 ms counts, for
@@ -280,7 +197,8 @@ class Panel:
         self.loop_ms += 1
         if self.loop_ms < loop.period_ms:
             return False
-        self.rpm = divided((count - self.count) * loop.rpm_per_count_fine, FINE)
+        change = self.turned * self.driven if loop.tacho else count - self.count
+        self.rpm = divided(change * loop.rpm_per_count_fine, FINE)
         self.count, self.loop_ms = count, 0
         return True
 
@@ -297,12 +215,12 @@ class Panel:
             self._let_go()
             return applied
         have = self.rpm if action == "forward" else -self.rpm
-        error, full = loop.speed_of(level) - have, self.settings.full
+        error, full, top = loop.speed_of(level) - have, self.settings.full, self.settings.top
         if fresh and (self.bound == 0 or (error < 0) == (self.bound > 0)):
             self.integral = min(max(self.integral + error * loop.integral_fine, -full * FINE), full * FINE)
         made = applied + divided(error * loop.gain_fine, FINE) + divided(self.integral, FINE)
-        self.bound = (made > full) - (made < 0)
-        return min(max(made, 0), full)
+        self.bound = (made > top) - (made < 0)
+        return min(max(made, 0), top)
 
     def _sequence(self, action: Action) -> bool:
         """Whether pulses may come: relay coils change only after pulses were off, and pulses wait for the bounce."""
@@ -319,7 +237,8 @@ class Panel:
     def applied(self, level: int) -> int:
         """The level with the breakaway offset: from nothing it starts where the motor starts."""
         offset, full = self.settings.offset, self.settings.full
-        return offset + level * (full - offset) // full if level and offset else level
+        made = offset + level * (full - offset) // full if level and offset else level
+        return min(made, self.settings.top)
 
     def _levels(self, action: Action, level: int) -> dict[str, str]:
         found = dict(self.lines.shown(action, level))

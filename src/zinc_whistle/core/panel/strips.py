@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 from .lines import Lines, is_pulsed
 from .machine import Machine
-from .runtime import Panel, Settings
+from .runtime import Panel
+from .settings import Settings
 
 LONGEST_MS = 60_000
 

@@ -18,7 +18,8 @@ from ..simulation.plant import OMEGA, THETA, I, Path, Plant
 from .lamps import rules_of
 from .lines import Lines
 from .machine import Machine
-from .runtime import MILLIAMPS, Now, Panel, Settings
+from .runtime import Now, Panel
+from .settings import MILLIAMPS, Settings
 
 STEP_MS = 5
 """The motor moves on in steps of so many ms, each at the level of its last one."""

@@ -11,8 +11,9 @@ from dataclasses import dataclass, field
 from ..model.handset import MOTION
 from ..panel.player import HANDS, UPSET, Player, Told, locked
 from ..panel.receiver import Receiver
-from ..panel.runtime import BOUNCING, MILLIAMPS, Panel
-from .board_parts import NOT_FOR_US, START_MS, WINDOW, WORDS, BoardDrive, BoardServo, mixed
+from ..panel.runtime import Panel
+from ..panel.settings import BOUNCING, MILLIAMPS, MOST_GAIN
+from .board_parts import NOT_FOR_US, START_MS, WORDS, BoardDrive, BoardServo, mixed
 from .planned import ProgramPlan
 from .protocol import LONGEST, VERSION, framed, unframed, whole
 
@@ -203,6 +204,8 @@ class Board:
         if word == "sense":
             sensed = drive.sensed * drive.program.settings.milliamps_fine // MILLIAMPS
             return f"ok sense {given[0]} {sensed}" if "SENSE" in drive.program.pins else "no sense"
+        if word in ("gains", "tune"):
+            return self._gains(drive, given)
         if word == "inputs":
             return "ok inputs " + self._inputs(drive, given[0])
         if self.proving:
@@ -259,6 +262,20 @@ class Board:
             return "no home yet"
         drive.goal, drive.way = given[1], 0
         return "ok go"
+
+    @staticmethod
+    def _gains(drive: BoardDrive, given: list[int]) -> str:
+        """Gains of the loop, as the program counts them; told, or others taken until power goes."""
+        number, *wanted = given
+        loop = drive.panel.settings.loop
+        if loop is None or not loop.closed:
+            return "no loop"
+        if wanted:
+            if not 1 <= wanted[0] <= MOST_GAIN or not 0 <= wanted[1] <= MOST_GAIN:
+                return "no range"
+            drive.panel.tuned(wanted[0], wanted[1])
+            return f"ok tune {number} {wanted[0]} {wanted[1]}"
+        return f"ok gains {number} {loop.gain_fine} {loop.integral_fine}"
 
     @staticmethod
     def _zero(drive: BoardDrive) -> str:
@@ -324,9 +341,10 @@ class Board:
         knobs: Mapping[int, int] = {},
         sensed: Mapping[int, int] = {},
         plays: Mapping[int, bool] = {},
+        tachos: Mapping[int, int] = {},
     ) -> list[str]:
         """A millisecond: contacts (true: pressed), counts, knob and sense readings by a drive's number, buttons of
-        sequences by theirs; reports, framed."""
+        sequences by theirs, tachos; reports, framed."""
         self.ms += self.plan.tick_ms
         self.silent_ms = min(self.silent_ms + 1, self.plan.link_ms)
         silent = self.silent_ms >= self.plan.link_ms
@@ -367,14 +385,14 @@ class Board:
                 "clear": self.clear,
                 "link_lost": silent,
                 "radio_lost": drive.hand > 0 and not self._heard(drive.hand),
-                "ahead": drive.goal is not None and drive.goal - drive.count > WINDOW,
-                "behind": drive.goal is not None and drive.count - drive.goal > WINDOW,
             }
             if "knob_zero" in drive.program.machine.inputs:
                 asked |= drive.panel.knob(knobs.get(number, 0))
             for name in drive.pressed:
                 asked[name] = True
-            drive.now = drive.panel.tick(drive.contacts, asked, drive.count, drive.sensed)
+            drive.now = drive.panel.tick(
+                drive.contacts, asked, drive.count, drive.sensed, drive.goal, tachos.get(number, 0)
+            )
             drive.home = False
         self.clear = False
         if silent:

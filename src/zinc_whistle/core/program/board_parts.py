@@ -71,11 +71,11 @@ WORDS = {
     "inputs": 1,
     "prove": 1,
     "hand": 4,
+    "gains": 1,
+    "tune": 3,
 }
 """Commands with numbers, and how many they take."""
 NOT_FOR_US = ("ok", "no", "at")
 """What others say: where a radio carries the port, answers of a neighbour are heard, and none of them is answered."""
 START_MS = 50
 """Buttons of sequences are not looked at before."""
-WINDOW = 2
-"""A move is there within so many counts."""

@@ -6,10 +6,11 @@ import ast
 import textwrap
 from collections.abc import Iterator
 
+from ..cases.pins import TACHO
 from ..panel.lamps import BLINK_MS
 from ..panel.lines import is_pulsed
 from ..panel.machine import PanelRule, parsed
-from ..panel.runtime import BOUNCING
+from ..panel.settings import BOUNCING
 from .c_names import channel_of, compare, complementary, pressed, put, up_name
 from .planned import DriveProgram
 from .words import c_comment
@@ -94,7 +95,7 @@ def guard(text: str) -> str:
 
 
 def _read(d: DriveProgram) -> Iterator[str]:
-    knob, sense = d.pins.get("KNOB"), d.pins.get("SENSE")
+    knob, sense, tacho = (d.pins.get(n) for n in ("KNOB", "SENSE", TACHO))
     yield from (f"static struct contact {d.slug}_{x.input};" for x in d.contacts)
     yield f"static void {d.slug}_read(struct drive *d, struct inputs *in)"
     yield "{"
@@ -105,7 +106,9 @@ def _read(d: DriveProgram) -> Iterator[str]:
         yield f"    knob(d, converted({channel_of(knob)}), in);"
     if sense is not None:
         yield f"    d->sensed = converted({channel_of(sense)});"
-    if knob is None and sense is None:
+    if tacho is not None:
+        yield f"    d->turned = converted({channel_of(tacho)});"
+    if knob is None and sense is None and tacho is None:
         yield "    (void)d;"
     if not d.contacts and knob is None:
         yield "    (void)in;"

@@ -139,6 +139,22 @@ static const char *zero(struct drive *d)
     return "ok zero";
 }
 
+/* Gains of the loop, as this program counts them: told, or others taken until power goes. */
+static const char *gains(char *text, size_t size, struct drive *d, bool other, int32_t gain, int32_t adds)
+{
+    if (!d->gain)
+        return "no loop";
+    if (other) {
+        if (gain < 1 || gain > $most_gain || adds < 0 || adds > $most_gain)
+            return "no range";
+        d->gain = gain;
+        d->adds = adds;
+    }
+    snprintf(text, size, other ? "ok tune %d %ld %ld" : "ok gains %d %ld %ld", d->k->number + shift, (long)d->gain,
+             (long)d->adds);
+    return text;
+}
+
 static bool whole(const char *word, int32_t *number)
 {
     const char *digits = *word == '+' || *word == '-' ? word + 1 : word;
@@ -267,11 +283,13 @@ static void answer(char *text)
     uint8_t given = count - 1, asked = 0;
     if (!strcmp(text, "status") || !strcmp(text, "home") || !strcmp(text, "counts") || !strcmp(text, "report")
         || !strcmp(text, "zero") || !strcmp(text, "play")
-        || !strcmp(text, "sense") || !strcmp(text, "inputs") || !strcmp(text, "prove"))
+        || !strcmp(text, "sense") || !strcmp(text, "inputs") || !strcmp(text, "prove") || !strcmp(text, "gains"))
         asked = 1;
     else if (!strcmp(text, "duty") || !strcmp(text, "speed") || !strcmp(text, "go") || !strcmp(text, "move")
              || !strcmp(text, "steer"))
         asked = 2;
+    else if (!strcmp(text, "tune"))
+        asked = 3;
     bool good = given == asked;
     for (uint8_t i = 1; asked && good && i <= asked; i++)
         if (!whole(words[i], &x[i]))
@@ -330,6 +348,8 @@ static void answer(char *text)
             said = sense(reply, sizeof reply, d);
         else if (!strcmp(text, "inputs"))
             said = inputs_of(reply, sizeof reply, d);
+        else if (!strcmp(text, "gains") || !strcmp(text, "tune"))
+            said = gains(reply, sizeof reply, d, *text == 't', x[2], x[3]);
         else if (proving)
             said = "no output";
         else if (!strcmp(text, "move"))

@@ -60,10 +60,11 @@ struct encoder {
     volatile int32_t count;
     volatile uint16_t bad; /* both channels changed at once: a count was lost */
     uint8_t last;
+    volatile int8_t way; /* of one sensor alone: as it was driven last; 0: the channels tell it */
 };
 
 struct numbers { /* of the design, in timer steps and ms */
-    uint16_t full, wanted;
+    uint16_t full, most, wanted; /* never beyond the second, whatever is asked for */
     int32_t ramp_step; /* a ms, in fine units */
     uint16_t pause_ms, coil_ms, watch_ms, watch_from, offset, home;
     uint16_t trip;          /* a sense reading of 1023; 0: no stop by current */
@@ -72,13 +73,14 @@ struct numbers { /* of the design, in timer steps and ms */
     int32_t end_back, end_front;
     uint16_t loop_ms; /* 0: no encoder */
     uint32_t rpm_per_level;
-    int32_t rpm_per_count, rpm_drop, gain, integral;
+    int32_t rpm_per_count, rpm_drop;
+    uint16_t slow_within, creep; /* counts, and the level of a move after its first crossing; 0: it has none */
 };
 
 struct drive;
 struct kind { /* what differs from drive to drive */
     uint8_t number;
-    bool by_port, two_way, homes, moves, ends, opposed, watches, turns_knob, senses, load;
+    bool by_port, two_way, homes, moves, ends, opposed, watches, turns_knob, senses, load, tacho;
     struct numbers n;
     const char *const *names;           /* of the modes */
     const uint8_t *actions, *targets;   /* of the modes */
@@ -97,7 +99,10 @@ struct drive {
     const struct kind *k;
     uint8_t mode, coils;
     uint8_t hand; /* the place of the handset that has it in hand, from 1 */
-    bool homed, stop, home, has_goal;
+    bool homed, stop, home, has_goal, had_goal;
+    int8_t side;  /* from which a move goes for its place; 0 once it has crossed it */
+    int32_t near; /* that place */
+    int32_t gain, adds; /* of the loop: in 1/256 level a rpm, and what each period adds to its integral */
     bool at_front, at_back, touched, locked; /* told to the others */
     int8_t order;           /* of a sequence */
     bool open_loop;         /* the port asked for a duty, not for a speed */
@@ -108,7 +113,8 @@ struct drive {
     uint16_t rest_ms, quiet_ms, settled_ms, still_ms, loop_ms;
     int32_t over;
     uint16_t peak, peak_before, peak_ms;
-    uint16_t knob, sensed; /* as they were read, of 1023 */
+    uint16_t knob, sensed, turned; /* as they were read, of 1023: knob, current, tacho */
+    bool back;                     /* the way that was driven last */
     int32_t loop_count, last_count;
     int16_t rpm;
     int32_t integral; /* of the loop, in 1/256 level */
@@ -146,7 +152,7 @@ static void turn(struct encoder *e, uint8_t ab, const int8_t *table)
     if (step == $illegal)
         e->bad++;
     else
-        e->count += step;
+        e->count += e->way ? step * e->way : step;
     e->last = ab;
 }
 
@@ -230,7 +236,8 @@ static bool measure(struct drive *d, int32_t count)
     const struct numbers *n = &d->k->n;
     if (!n->loop_ms || ++d->loop_ms < n->loop_ms)
         return false;
-    d->rpm = (int16_t)((count - d->loop_count) * n->rpm_per_count / FINE);
+    int32_t change = !d->k->tacho ? count - d->loop_count : d->back ? -(int32_t)d->turned : d->turned;
+    d->rpm = (int16_t)(change * n->rpm_per_count / FINE);
     d->loop_count = count;
     d->loop_ms = 0;
     return true;
@@ -260,23 +267,44 @@ static uint16_t applied(struct drive *d, uint8_t action, bool fresh)
 {
     const struct numbers *n = &d->k->n;
     uint16_t level = (uint16_t)(d->level_fine / ONE);
-    if (!level || !n->gain || d->open_loop)
+    if (!level || !d->gain || d->open_loop)
         d->integral = d->bound = 0;
     if (!level)
         return 0;
     int32_t made = n->offset + (int32_t)((uint32_t)level * (uint16_t)(n->full - n->offset) / n->full);
-    if (n->gain && !d->open_loop) {
+    if (d->gain && !d->open_loop) {
         int32_t wants = (int32_t)((uint32_t)level * n->rpm_per_level / SPEED_FINE) - n->rpm_drop;
         int32_t error = (wants > 0 ? wants : 0) - (action == FORWARD ? d->rpm : -d->rpm), most = n->full * FINE;
         /* While the level is at its end the integral stands still, unless the error leads it away from there. */
         if (fresh && (!d->bound || (error < 0) == (d->bound > 0))) {
-            d->integral += error * n->integral;
+            d->integral += error * d->adds;
             d->integral = d->integral > most ? most : d->integral < -most ? -most : d->integral;
         }
-        made += error * n->gain / FINE + d->integral / FINE;
-        d->bound = (made > n->full) - (made < 0);
+        made += error * d->gain / FINE + d->integral / FINE;
+        d->bound = (made > n->most) - (made < 0);
     }
-    return made < 0 ? 0 : made > n->full ? n->full : (uint16_t)made;
+    return made < 0 ? 0 : made > n->most ? n->most : (uint16_t)made;
+}
+
+/* The level that is wanted: on a move it may fall as its place comes near. */
+static uint16_t near(struct drive *d, int32_t count)
+{
+    const struct numbers *n = &d->k->n;
+    int32_t left = d->goal - count;
+    if (d->has_goal && (!d->had_goal || d->goal != d->near))
+        d->side = left > 0 ? 1 : -1;
+    d->had_goal = d->has_goal;
+    d->near = d->goal;
+    if (!d->has_goal || !n->creep)
+        return d->wanted;
+    if ((d->side > 0 && left <= 0) || (d->side < 0 && left >= 0))
+        d->side = 0;
+    uint16_t made = d->side ? d->wanted : n->creep;
+    if (d->side && labs(left) < n->slow_within) {
+        made = (uint16_t)((uint32_t)d->wanted * (uint32_t)labs(left) / n->slow_within);
+        made = made > n->creep ? made : n->creep;
+    }
+    return made < d->wanted ? made : d->wanted;
 }
 
 /* How far too much the current was, and for how long. Most readings fall between the pulses: the highest of the last
@@ -311,6 +339,7 @@ static void run(struct drive *d, struct inputs *in)
     in->locked = d->locked;
     in->home |= d->home;
     in->stop |= d->stop;
+    uint16_t wanted = near(d, count);
     in->ahead = d->has_goal && d->goal - count > $window;
     in->behind = d->has_goal && count - d->goal > $window;
     if (k->n.trip)
@@ -326,12 +355,16 @@ static void run(struct drive *d, struct inputs *in)
 
     uint8_t action = k->actions[d->mode], target = k->targets[d->mode];
     bool driving = action == FORWARD || action == BACK;
+    if (driving)
+        d->back = action == BACK;
+    if (driving && k->encoder && k->encoder->way)
+        k->encoder->way = action == FORWARD ? 1 : -1;
     d->rest_ms = driving ? 0 : d->rest_ms < k->n.pause_ms ? d->rest_ms + 1 : d->rest_ms;
     bool ready = !k->n.coil_ms || coils_ready(d, action);
     if (target == CUT || !ready)
         d->level_fine = 0;
     else
-        ramp(d, (target == WANTED || (target == SLOW && !k->n.home) ? d->wanted : target == SLOW ? k->n.home : 0) * ONE);
+        ramp(d, (target == WANTED ? wanted : target != SLOW ? 0 : k->n.home ? k->n.home : d->wanted) * ONE);
     if (!driving)
         d->integral = d->bound = 0;
     d->level = driving ? applied(d, action, fresh) : 0;

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ..panel.runtime import KNOB_MOVED, KNOB_STILL
+from ..panel.settings import KNOB_MOVED, KNOB_STILL
 from .c_names import PRESCALERS, bit_of, channel_of, compare, put, register
 from .planned import ProgramPlan, ServoProgram
 from .words import c_comment

@@ -38,7 +38,7 @@ def setup(plan: ProgramPlan) -> Iterator[str]:
             if x.pull_up:
                 yield f"    {put(x.pin, '1')} /* {c_comment(d.name)}: {x.input}, pull-up */"
         if d.counting is not None:
-            for pin in (d.counting.a, d.counting.b):
+            for pin in d.counting.pins:
                 yield f"    {put(pin, '1')} /* {c_comment(d.name)}: encoder, pull-up */"
     for number, play in enumerate(plan.plays, 1):
         if play is not None:
@@ -53,7 +53,7 @@ def setup(plan: ProgramPlan) -> Iterator[str]:
         yield from (f"    {d.slug}_{x.input}.steady = {pressed(x)};" for x in d.contacts)
         if d.counting is not None:
             yield f"    {d.slug}_encoder.last = {up_name(d)}_AB;"
-            for pin in (d.counting.a, d.counting.b):
+            for pin in d.counting.pins:
                 yield from (f"    {line}" for line in listened(pin))
     for timing, pin in _timings(plan):
         yield from _timer(timing, pin)

@@ -7,13 +7,13 @@ import textwrap
 from collections.abc import Iterator
 from string import Template
 
+from ..cases.pins import TACHO
 from ..laws.decoder import ILLEGAL
 from ..model.signals import Pin
-from ..panel.runtime import BOUNCING, KNOB_LOST, KNOB_TOP, KNOB_ZERO, TRIP_FINE
+from ..panel.settings import BOUNCING, KNOB_LOST, KNOB_TOP, KNOB_ZERO, MOST_GAIN, TRIP_FINE, WINDOW
 from . import c_main, c_radio, c_sequence
 from . import c_protocol as line
 from . import c_runtime as runtime
-from .board_parts import WINDOW
 from .c_drive import WIDE_LINE, _drive, _listed
 from .c_names import PRESCALERS, WIDE, bit_of, channel_of, complementary, interrupt_of, pulsed_line, up_name, vector_of
 from .c_servo import _servo_code, _servo_parts, _servo_silent, in_turn
@@ -52,7 +52,7 @@ def c_source(plan: ProgramPlan) -> str:
         "\n",
         runtime.SETTLED if any(d.contacts for d in plan.drives) or any(plan.plays) else "",
         "\n",
-        runtime.CONVERTER if knobs or _has(plan, "SENSE") else "",
+        runtime.CONVERTER if knobs or _has(plan, "SENSE") or _has(plan, TACHO) else "",
         _fill(runtime.KNOB_BOUNDS, knob_lost=str(KNOB_LOST), knob_zero=str(KNOB_ZERO), knob_top=str(KNOB_TOP))
         if knobs
         else "",
@@ -77,6 +77,7 @@ def c_source(plan: ProgramPlan) -> str:
             line.PROTOCOL,
             version=str(VERSION),
             no_contacts="-" * len(BOUNCING),
+            most_gain=str(MOST_GAIN),
             by_radio="\n            if (by_radio(line))\n                return;" if plan.remote is not None else "",
             **_sides(plan),
             **_servo_parts(plan),
@@ -131,14 +132,12 @@ def _refuse(plan: ProgramPlan) -> None:
             missing.append(
                 f"{thing.name}: two gates need centre-aligned pulses, so that both edges have their dead time."
             )
-        for signal in ("KNOB", "SENSE"):
+        for signal in ("KNOB", "SENSE", TACHO):
             if signal in pins and not re.fullmatch(CHANNEL, channel_of(pins[signal])):
                 label = pins[signal].label
                 missing.append(f"{thing.name}: the profile does not tell the converter's channel of {label}.")
         if isinstance(thing, DriveProgram) and thing.counting is not None:
-            apart = [
-                p.label for p in (thing.counting.a, thing.counting.b) if not re.fullmatch(INTERRUPT, interrupt_of(p))
-            ]
+            apart = [p.label for p in thing.counting.pins if not re.fullmatch(INTERRUPT, interrupt_of(p))]
             if apart:
                 missing.append(f"{thing.name}: the profile does not tell the interrupt of {' and '.join(apart)}.")
     missing += [
@@ -180,6 +179,7 @@ def _numbers(plan: ProgramPlan) -> Iterator[str]:
         rows: list[tuple[str, int, str]] = [
             ("FULL", s.full, why["full"]),
             ("WANTED", s.wanted, why["wanted"]),
+            *((("MOST", s.most, why["most"]),) if s.most else ()),
             ("RAMP_STEP", s.ramp_step, why["ramp_ms"] + (", in 1/16384 step a ms" if s.ramp_ms else "")),
             ("PAUSE_MS", s.pause_ms, why["pause_ms"]),
             ("WATCH_MS", s.watch_ms, why["watch_ms"]),
@@ -232,12 +232,14 @@ def _encoders(plan: ProgramPlan) -> str:
     calls_of: dict[str, list[str]] = {}
     for d, e in counting:
         values = ", ".join(map(str, e.table))
+        way = "" if e.b is not None else " = {.way = 1}"
         made.append(
-            f"static struct encoder {d.slug}_encoder;\nstatic const int8_t {d.slug}_turns[16] = {{{values}}};\n"
+            f"static struct encoder {d.slug}_encoder{way};\nstatic const int8_t {d.slug}_turns[16] = {{{values}}};\n"
         )
-        reads = " | ".join(f"((PIN{p.port[0]} & {bit_of(p)}) ? {weight} : 0)" for p, weight in ((e.a, 2), (e.b, 1)))
+        bits = zip(e.pins, (2, 1), strict=False)
+        reads = " | ".join(f"((PIN{p.port[0]} & {bit_of(p)}) ? {weight} : 0)" for p, weight in bits)
         made.append(f"#define {up_name(d)}_AB ({reads})\n\n")
-        for interrupt in {interrupt_of(e.a), interrupt_of(e.b)}:
+        for interrupt in {interrupt_of(p) for p in e.pins}:
             calls_of.setdefault(interrupt, []).append(f"    turn(&{d.slug}_encoder, {up_name(d)}_AB, {d.slug}_turns);")
     for interrupt, calls in sorted(calls_of.items()):
         made.append(f"ISR({vector_of(interrupt)})\n{{\n" + "\n".join(calls) + "\n}\n\n")
@@ -248,7 +250,7 @@ def _tables(plan: ProgramPlan) -> Iterator[str]:
     guarded = {g.actor for g in plan.guards}
     loads = {a.id for s in plan.scripts for a in s.actors.values() if a.kind == "load"}
     for d in plan.drives:
-        up, loop = up_name(d), d.settings.loop
+        up, loop, near = up_name(d), d.settings.loop, d.settings.approach
         coils = [
             sum(1 << k for k, n in enumerate(d.lines.coils) if d.lines.levels[a][n] == "1")
             for a in ("off", "brake", "forward", "back")
@@ -263,10 +265,12 @@ def _tables(plan: ProgramPlan) -> Iterator[str]:
             "watches": d.panel.watch == "yes",
             "turns_knob": "KNOB" in d.pins,
             "senses": "SENSE" in d.pins,
+            "tacho": TACHO in d.pins,
             "load": d.id in loads,
         }
         numbers = {
             "full": f"{up}_FULL",
+            "most": f"{up}_MOST" if d.settings.most else f"{up}_FULL",
             "wanted": f"{up}_WANTED",
             "ramp_step": f"{up}_RAMP_STEP",
             "pause_ms": f"{up}_PAUSE_MS",
@@ -284,8 +288,8 @@ def _tables(plan: ProgramPlan) -> Iterator[str]:
             "rpm_per_count": str(loop.rpm_per_count_fine if loop else 0),
             "rpm_per_level": str(loop.rpm_per_level_fine if loop else 1),
             "rpm_drop": str(loop.rpm_drop if loop else 0),
-            "gain": str(loop.gain_fine if loop and loop.closed else 0),
-            "integral": str(loop.integral_fine if loop and loop.closed else 0),
+            "slow_within": str(near.within if near else 0),
+            "creep": str(near.creep if near else 0),
         }
         yield f"static const struct kind {d.slug}_kind = {{"
         yield f"    .number = {d.number},"
@@ -304,5 +308,11 @@ def _tables(plan: ProgramPlan) -> Iterator[str]:
             yield f"    .locked = {d.slug}_locked,"
         yield f"    .encoder = {f'&{d.slug}_encoder' if d.counting else '0'},"
         yield "};"
-    kinds = ", ".join(f"{{.k = &{d.slug}_kind, .wanted = {up_name(d)}_WANTED}}" for d in plan.drives)
-    yield f"\nstatic struct drive drives[DRIVES{'' if plan.drives else ' + 1'}] = {{{kinds or '{0}'}}};"
+    kinds = []
+    for d in plan.drives:
+        loop = d.settings.loop
+        gains = f", .gain = {loop.gain_fine}, .adds = {loop.integral_fine}" if loop and loop.closed else ""
+        kinds.append(f"{{.k = &{d.slug}_kind, .wanted = {up_name(d)}_WANTED{gains}}}")
+    yield ""
+    head = f"static struct drive drives[DRIVES{'' if plan.drives else ' + 1'}] = {{"
+    yield from _listed(head, kinds or ["{0}"])

@@ -32,6 +32,7 @@ NODES = $nodes  # controllers that run this program on one line
 SHIFT = $shift  # of the drives' numbers, in the second of two
 ASKED = {"status": 1, "duty": 2, "speed": 2, "go": 2, "move": 2, "home": 1, "counts": 1, "report": 1}
 ASKED.update({"sense": 1, "inputs": 1, "prove": 1, "play": 1, "steer": 2, "zero": 1})
+ASKED.update({"gains": 1, "tune": 3})
 # The contacts, in the order in which they are told:
 CONTACTS = $contacts
 
@@ -145,6 +146,8 @@ def answer(text):
     if word == "sense":
         milliamps = drive.sensed * drive.milliamps // FINE
         return "ok sense %d %d" % (drive.number + SHIFT, milliamps) if drive.sense else "no sense"
+    if word in ("gains", "tune"):
+        return drive.gains(given[1:])
     if word == "inputs":
         return "ok inputs " + drive.inputs()
     if Wire.proving:

@@ -61,22 +61,27 @@ class Contact:
 
 
 class Encoder:
-    """Counts every change of A and B by a table; both at once means that a count was lost."""
+    """Counts every change of A and B by a table; both at once means that a count was lost. One sensor alone counts
+    along the way that was driven last."""
 
     def __init__(self, a, b, turns):
-        self.a, self.b, self.turns = Pin(a, Pin.IN, Pin.PULL_UP), Pin(b, Pin.IN, Pin.PULL_UP), turns
+        self.pins, self.turns = [Pin(p, Pin.IN, Pin.PULL_UP) for p in (a, b) if p is not None], turns
+        self.way = 1 if b is None else 0
         self.count = self.bad = 0
-        self.last = self.a.value() << 1 | self.b.value()
-        for pin in (self.a, self.b):
+        self.last = self.read()
+        for pin in self.pins:
             pin.irq(self.turn, Pin.IRQ_RISING | Pin.IRQ_FALLING)
 
+    def read(self):
+        return self.pins[0].value() << 1 | (self.pins[1].value() if len(self.pins) > 1 else 0)
+
     def turn(self, _):
-        now = self.a.value() << 1 | self.b.value()
+        now = self.read()
         step = self.turns[self.last << 2 | now]
         if step == $illegal:
             self.bad += 1
         else:
-            self.count += step
+            self.count += step * self.way if self.way else step
         self.last = now
 
 
@@ -105,7 +110,7 @@ class Drive:
     """A drive: its machine, its ramp, its driver's lines."""
 
     actions, targets = {}, {}
-    full = 65535
+    full = most = 65535
     coils_of, coil_ticks = {}, 0
     by_port = two_way = homes = moves = watches = False
     wanted = ramp_step = pause_ticks = watch_ticks = offset = homing = 0
@@ -116,7 +121,8 @@ class Drive:
     watch_from = 1
     loop_ticks = rpm_per_count = rpm_drop = gain = each_adds = 0
     rpm_per_level = 1
-    encoder = knob = sense = None
+    slow_within = creep = 0  # counts, and the level of a move after its first crossing
+    encoder = knob = sense = tacho = None
 
     def __init__(self):
         self.mode, self.homed, self.coils = "waiting", False, 0
@@ -126,8 +132,10 @@ class Drive:
         self.loop_count = self.last_count = self.rpm = self.integral = self.bound = 0
         self.over = self.sensed = self.turned = self.peak = self.peak_before = self.peak_for = 0
         self.last_action = "off"
+        self.told_speed, self.driven = 0, 1  # a tacho's reading, and the way that was driven last
         self.order, self.locked, self.hand = 0, False, 0
         self.at_front = self.at_back = self.touched = False
+        self.bound_for, self.near_goal = 0, None  # from which side a move goes for its place; 0 once it has crossed it
 
     def rests(self):
         return self.actions[self.mode] not in ("forward", "back")
@@ -153,7 +161,8 @@ class Drive:
         self.loop += 1
         if self.loop < self.loop_ticks:
             return False
-        self.rpm = toward_zero((count - self.loop_count) * self.rpm_per_count, FINE)
+        change = self.told_speed * self.driven if self.tacho else count - self.loop_count
+        self.rpm = toward_zero(change * self.rpm_per_count, FINE)
         self.loop_count, self.loop = count, 0
         return True
 
@@ -181,8 +190,33 @@ class Drive:
                 most = self.full * FINE
                 self.integral = min(max(self.integral + error * self.each_adds, -most), most)
             made += toward_zero(error * self.gain, FINE) + toward_zero(self.integral, FINE)
-            self.bound = (made > self.full) - (made < 0)
-        return min(max(made, 0), self.full)
+            self.bound = (made > self.most) - (made < 0)
+        return min(max(made, 0), self.most)
+
+    def near(self, count):
+        """The level that is wanted: on a move it may fall as its place comes near."""
+        if self.goal != self.near_goal:
+            self.bound_for = 0 if self.goal is None else 1 if self.goal > count else -1
+            self.near_goal = self.goal
+        if self.goal is None or not self.creep:
+            return self.wanted
+        left = self.goal - count
+        if left * self.bound_for <= 0:
+            self.bound_for = 0
+        made = self.wanted if self.bound_for else self.creep
+        if self.bound_for and abs(left) < self.slow_within:
+            made = max(self.wanted * abs(left) // self.slow_within, self.creep)
+        return min(made, self.wanted)
+
+    def gains(self, given):
+        """Gains of the loop, as this program counts them: told, or others taken until power goes."""
+        if not self.gain:
+            return "no loop"
+        if given:
+            if not 1 <= given[0] <= $most_gain or not 0 <= given[1] <= $most_gain:
+                return "no range"
+            self.gain, self.each_adds = given
+        return "ok %s %d %d %d" % ("tune" if given else "gains", self.number + SHIFT, self.gain, self.each_adds)
 
     def rest_at_start(self):
         """As power comes: nothing homed, nothing driven."""
@@ -206,6 +240,8 @@ class Drive:
 
     def read_sense(self):
         # As many readings as a round has ms: most of them fall between the pulses.
+        if self.tacho:
+            self.told_speed = self.tacho.read_u16() >> 6
         self.sensed = max(self.sense.read_u16() for _ in range(TICK_MS)) >> 6 if self.sense else 0
 
     def sum_up(self):
@@ -232,6 +268,7 @@ class Drive:
         on["stop"] = on.get("stop", False) or self.stop
         on["clear"] = on.get("clear", False) or clear
         on["link_lost"] = silent
+        wanted = self.near(count)
         on["ahead"] = self.goal is not None and self.goal - count > $window
         on["behind"] = self.goal is not None and count - self.goal > $window
         on["still"] = self.level_fine == 0
@@ -247,12 +284,16 @@ class Drive:
 
         action, target = self.actions[self.mode], self.targets[self.mode]
         driving = action in ("forward", "back")
+        if driving:
+            self.driven = 1 if action == "forward" else -1
+        if driving and self.encoder and self.encoder.way:
+            self.encoder.way = self.driven
         self.rest = 0 if driving else min(self.rest + 1, self.pause_ticks)
         ready = not self.coil_ticks or self.coils_ready(action)
         if target == "cut" or not ready:
             self.level_fine = 0
         else:
-            goal = self.wanted if target == "wanted" else (self.homing or self.wanted) if target == "slow" else 0
+            goal = wanted if target == "wanted" else (self.homing or self.wanted) if target == "slow" else 0
             left = goal * ONE - self.level_fine
             self.level_fine += max(min(left, self.ramp_step), -self.ramp_step)
         if not driving:

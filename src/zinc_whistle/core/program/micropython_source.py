@@ -6,11 +6,12 @@ import re
 from collections.abc import Iterator
 from string import Template
 
+from ..cases.pins import TACHO
 from ..laws.decoder import ILLEGAL
 from ..panel.lamps import BLINK_MS
 from ..panel.lines import is_pulsed
 from ..panel.machine import names_in
-from ..panel.runtime import (
+from ..panel.settings import (
     BOUNCING,
     FINE,
     KNOB_LOST,
@@ -18,15 +19,16 @@ from ..panel.runtime import (
     KNOB_STILL,
     KNOB_TOP,
     KNOB_ZERO,
+    MOST_GAIN,
     ONE,
     SPEED_FINE,
     TRIP_FINE,
+    WINDOW,
 )
 from . import micropython_protocol as line
 from . import micropython_radio as radio
 from . import micropython_runtime as parts
 from . import micropython_sequence as sequence
-from .board_parts import WINDOW
 from .keep import stamped
 from .planned import DriveProgram, NotYet, ProgramPlan, ServoProgram
 from .protocol import LONGEST, POLYNOMIAL, VERSION
@@ -60,6 +62,7 @@ def micropython_source(plan: ProgramPlan) -> str:
             parts.RUNTIME,
             illegal=ILLEGAL,
             window=WINDOW,
+            most_gain=MOST_GAIN,
             blink=BLINK_MS,
             trip_fine=TRIP_FINE,
             still=KNOB_STILL,
@@ -151,6 +154,8 @@ def _drive(d: DriveProgram) -> Iterator[str]:
         *((("hold_ticks", s.hold_ms, "the highest reading counts for so long"),) if s.trip else ()),
         *((("milliamps", s.milliamps_fine, why["milliamps"]),) if "SENSE" in d.pins else ()),
         *((("ends", s.ends, why["ends"]),) if s.ends else ()),
+        *((("most", s.most, why["most"]),) if s.most else ()),
+        *_slowing(d),
     ):
         yield f"    {name} = {value}  # {python_comment(reason)}"
     yield f"    by_port, two_way = {d.panel.command == 'serial'}, {'back' in d.machine.inputs}"
@@ -191,10 +196,13 @@ def _drive(d: DriveProgram) -> Iterator[str]:
     }
     yield from _dict("        self.contacts", contacts)
     if d.counting is not None:
-        yield f"        self.encoder = Encoder({d.counting.a.program}, {d.counting.b.program}, {d.counting.table})"
+        second = None if d.counting.b is None else d.counting.b.program
+        yield f"        self.encoder = Encoder({d.counting.a.program}, {second}, {d.counting.table})"
     yield from (
         f"        self.{_attribute(n)} = ADC(Pin({d.pins[n].program}))" for n in ("KNOB", "SENSE") if n in d.pins
     )
+    if TACHO in d.pins:
+        yield f"        self.tacho = ADC(Pin({d.pins[TACHO].program}))"
     if d.lamps:
         yield "        self.lamps = ("
         for lamp in d.lamps:
@@ -209,6 +217,11 @@ def _drive(d: DriveProgram) -> Iterator[str]:
     yield "        return on\n"
     yield from _next(d)
     yield from _write(d)
+
+
+def _slowing(d: DriveProgram) -> tuple[tuple[str, int, str], ...]:
+    near, why = d.settings.approach, d.reasons
+    return () if near is None else (("slow_within", near.within, why["slow"]), ("creep", near.creep, why["creep"]))
 
 
 def _dict(head: str, values: dict[str, str]) -> Iterator[str]:

@@ -11,13 +11,13 @@ from ..algebra.quantities import phrase
 from ..assess import Assessment, DriveAssessment, DrivenAssessment, ServoAssessment, transits
 from ..cases.pins import IDENTITY, PANEL, block_of, panel_contacts
 from ..cases.timer_plan import TimerPlan
-from ..laws.decoder import table
+from ..laws.decoder import alone, table
 from ..model.panel import PanelSpec
 from ..model.sequence import PLAY
 from ..model.signals import Controller, Pin, Timer
 from ..panel.lamps import rules_of
-from ..panel.runtime import Settings
 from ..panel.script import Guard, Script, guards_of, play_signal
+from ..panel.settings import Settings
 from ..stations.signals.panel import lines_for
 from ..stations.signals.panel_settings import settings_of
 from ..stations.signals.radio import remote_of
@@ -81,7 +81,6 @@ def _planned(assessment: Assessment, controller_id: str) -> ProgramPlan:
     if not controller.clock.value:
         missing.append("Not known yet: the controller's clock.")
     told = told_by(build, controller_id)
-    wide = controller.program == "micropython"
     drives: list[DriveProgram] = []
     servos: list[ServoProgram] = []
     slugs: set[str] = set()
@@ -92,7 +91,7 @@ def _planned(assessment: Assessment, controller_id: str) -> ProgramPlan:
             if (servo := done.of_servo) is not None:
                 servos.append(_servo(servo, number, slug))
             if (driven := done.driven) is not None:
-                drives.append(_drive(driven, number, slug, wide))
+                drives.append(_drive(driven, number, slug))
         except ValueError as error:
             missing.append(f"{drive.name or drive.id}: {error}")
     scripts, guards = _scripts(assessment, controller_id, missing)
@@ -200,7 +199,14 @@ def _pins(done: DriveAssessment) -> dict[str, Pin]:
     return {u.signal: u.pin for u in done.wiring.pins if u.pin is not None and block_of(u.signal) not in NOT_OF_A_DRIVE}
 
 
-def _drive(done: DrivenAssessment, number: int, slug: str, wide: bool) -> DriveProgram:
+def numbers_of(done: DrivenAssessment) -> Settings:
+    """The numbers of a drive as the language of its controller counts them, times in ms. ValueError where one is not
+    known yet."""
+    wide = done.context.controller.program == "micropython"
+    return settings_of(done.context, done.circuit, done.signals, done.counts_per_motor_turn, WIDE if wide else None)
+
+
+def _drive(done: DrivenAssessment, number: int, slug: str) -> DriveProgram:
     at, panel = done.context, done.panel
     drive = done.drive
     lines = lines_for(at)
@@ -208,11 +214,12 @@ def _drive(done: DrivenAssessment, number: int, slug: str, wide: bool) -> DriveP
         raise ValueError("no driver is chosen yet.")
     if panel.machine is None:
         raise ValueError(panel.refusal)
-    settings = settings_of(at, done.circuit, done.signals, done.counts_per_motor_turn, WIDE if wide else None)
+    settings = numbers_of(done)
     pins = _pins(done)
     counting = None
     if "ENC A" in pins and (motor := drive.of_motor) is not None:
-        counting = Counting(pins["ENC A"], pins["ENC B"], table(motor.encoder.decoding))
+        read = alone if motor.encoder.single else table
+        counting = Counting(pins["ENC A"], pins.get("ENC B"), read(motor.encoder.edges))
     if "ahead" in panel.machine.inputs and counting is None:
         raise ValueError("it moves by counts, but has no encoder.")
     if drive.panel.watch == "yes" and counting is None:
@@ -259,6 +266,9 @@ def _reasons(done: DrivenAssessment, settings: Settings, dead_s: float | None) -
         "trip_ms": f"at twice that within {phrase(panel.trip_time.value or 0.0, 'time')}, the more the sooner",
         "milliamps": "one step of the converter at the sense pin, in 1/256 mA",
         "ends": "counted from where it stood when power came",
+        "most": "no more duty than this, whatever is asked for",
+        "slow": "counts over which a move slows down",
+        "creep": "a move creeps at this level after its first crossing",
         "watch_ms": "driven without counts for so long: a jam, or a lead off",
         "link_ms": "the port must be heard within this time",
         "coil_ms": "relays: pulses off, and contacts at rest, for so long",

@@ -11,8 +11,8 @@ from ..panel.lamps import LampRule
 from ..panel.lines import Lines
 from ..panel.machine import Machine
 from ..panel.receiver import Remote
-from ..panel.runtime import Settings
 from ..panel.script import Guard, Script
+from ..panel.settings import Settings
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,11 +32,16 @@ class PinTiming:
 
 @dataclass(frozen=True, slots=True)
 class Counting:
-    """An encoder: its two pins and the count of each change (before << 2 | now)."""
+    """An encoder: its pins and the count of each change (before << 2 | now). One sensor alone has no ``b``: it counts
+    along the way that is driven."""
 
     a: Pin
-    b: Pin
+    b: Pin | None
     table: tuple[int, ...]
+
+    @property
+    def pins(self) -> tuple[Pin, ...]:
+        return (self.a,) if self.b is None else (self.a, self.b)
 
 
 @dataclass(frozen=True, slots=True)

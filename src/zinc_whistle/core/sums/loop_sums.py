@@ -103,6 +103,18 @@ def _levels(g: Givens) -> ResultMap:
     }
 
 
+def _hysteresis(g: Givens) -> ResultMap:
+    if g["high_v"].value <= g["low_v"].value:
+        raise SumError("high_v: it switches high above a higher level than it switches low below.")
+    if g["high_v"].value >= g["supply_v"].value:
+        raise SumError("high_v: it must lie below the comparator's supply.")
+    back = rules.feedback_resistor(g["supply_v"], g["input_ohm"], g["high_v"], g["low_v"])
+    return {
+        "feedback_ohm": (back, "Ω"),
+        "reference_v": (rules.comparator_reference(g["high_v"], g["input_ohm"], back), "V"),
+    }
+
+
 def _simc(g: Givens) -> ResultMap:
     integrating = g["integrating"] == "yes"
     lag = _optional(g, "tau_s", "time", "s", "lag")
@@ -123,6 +135,18 @@ def _simc(g: Givens) -> ResultMap:
         "gain_margin": (tuning.gain_margin(*loop), "1"),
         "phase_margin_deg": (tuning.phase_margin(*loop), "°"),
         "ms": (tuning.largest_sensitivity(*loop), "1"),
+    }
+
+
+def _placed(g: Givens) -> ResultMap:
+    lag = _optional(g, "tau_s", "time", "s", "lag")
+    tau = lag if lag is not None else tuning.NO_LAG
+    zeta, omega = g["damping"], g["omega_rad_s"]
+    if lag is not None and 2 * zeta.value * omega.value * tau.value <= 1:
+        raise SumError("omega_rad_s: the plant is quicker than that by itself; ask for more than 1/(2 ζ τ).")
+    return {
+        "kc": (tuning.placed_gain(g["k"], tau, zeta, omega), "1"),
+        "ti_s": (tuning.placed_integral(tau, zeta, omega), "s"),
     }
 
 
@@ -202,6 +226,17 @@ LOOP_SUMS = (
         _levels,
     ),
     Sum(
+        "hysteresis",
+        "Comparator with hysteresis: resistors for two levels",
+        (
+            ask("low_v", "voltage", "V", "switches low below", "1.5"),
+            ask("high_v", "voltage", "V", "switches high above", "2.5"),
+            ask("supply_v", "voltage", "V", "supply of the comparator, its output from rail to rail", "5"),
+            ask("input_ohm", "resistance", "Ω", "resistor before its input", "10k"),
+        ),
+        _hysteresis,
+    ),
+    Sum(
         "tune-simc",
         "PI gains from gain, lag and dead time (Skogestad)",
         (
@@ -212,6 +247,17 @@ LOOP_SUMS = (
             SumInput("integrating", "text", "", "whether it integrates", "no", options=("no", "yes"), default="no"),
         ),
         _simc,
+    ),
+    Sum(
+        "tune-poles",
+        "PI gains that put the poles where they are wanted",
+        (
+            ask("k", "number", "1", "gain of the plant; its slope a second, where it integrates", "2"),
+            _text("tau_s", "lag; left out where it integrates", "0.5"),
+            ask("damping", "number", "1", "damping wanted", "0.7", default="0.7"),
+            ask("omega_rad_s", "speed", "rad/s", "how fast it shall be", "4"),
+        ),
+        _placed,
     ),
     Sum(
         "tune-ultimate",

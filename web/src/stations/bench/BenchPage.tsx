@@ -236,7 +236,7 @@ function Skip({ step, onSkipped }: { step: Step; onSkipped: () => void }) {
     attempt(async () => {
       const path = { build_id: draft.id };
       const text = `Skipped: ${step.title}. ${reason.trim()}`;
-      await take(api.POST("/api/builds/{build_id}/log", { params: { path }, body: { text } }));
+      await take(api.POST("/api/builds/{build_id}/log", { params: { path }, body: { topic: "note", text } }));
       ticks.tick([key], true);
       onSkipped();
     });

@@ -1,7 +1,6 @@
 import { useEffect, useState } from "react";
 import type { PictureOf } from "@/api/client";
 import type { PictureProps } from "@/shared/picture";
-import { Capture } from "./Capture";
 import { Print } from "./Print";
 import "./encoder.css";
 
@@ -26,6 +25,12 @@ export default function EncoderPicture({ picture }: PictureProps) {
     frame = requestAnimationFrame(go);
     return () => cancelAnimationFrame(frame);
   }, [running, p.teeth]);
+  if (p.tacho)
+    return (
+      <p className="hint">
+        A tacho tells the speed as volts: nothing is counted, and no place is known. The loop holds its speed by it.
+      </p>
+    );
   if (!p.fitted)
     return <p className="hint">No encoder is fitted. Speed then follows load and battery, and a jam is not seen.</p>;
   if (!p.teeth)
@@ -55,7 +60,6 @@ export default function EncoderPicture({ picture }: PictureProps) {
       {p.prints && <Print />}
       <Rates p={p} />
       <Commands p={p} />
-      <Capture teeth={p.teeth} />
     </>
   );
 }
@@ -71,19 +75,20 @@ function Disc({ p, teeth, turn }: { p: PictureOf<"encoder">; teeth: number; turn
     return `M${point(a, R)}A${R} ${R} 0 0 1 ${point(b, R)}L${point(b, R * 0.68)}A${R * 0.68} ${R * 0.68} 0 0 0 ${point(a, R * 0.68)}Z`;
   }).join("");
   const far = pitch * p.shift;
+  const single = p.strip_b.length === 0;
   return (
     <svg
       viewBox="-100 -100 200 200"
       className="drawing disc"
       role="img"
-      aria-label={`Disc of ${teeth} teeth; sensor B stands ${p.shift.toFixed(2)} pitches after sensor A`}
+      aria-label={`Disc of ${teeth} teeth; ${single ? "one sensor" : `sensor B stands ${p.shift.toFixed(2)} pitches after sensor A`}`}
     >
       <g transform={`rotate(${-turn})`}>
         <circle r={R} className="outline" />
         <path d={slots} className="solid" />
         <circle r={R * 0.2} className="outline" />
       </g>
-      {[0, far].map((deg, i) => (
+      {(single ? [0] : [0, far]).map((deg, i) => (
         <g key={i} transform={`rotate(${deg})`} className={`sensor tone-line-${i + 1}`}>
           <line x1={R * 0.62} x2={R * 1.06} y1="0" y2="0" />
           <g transform={`translate(${R * 1.17} 0) rotate(${-deg})`}>
@@ -112,7 +117,7 @@ function Strips({ p, turn }: { p: PictureOf<"encoder">; turn: number }) {
       viewBox="0 0 330 170"
       className="drawing"
       role="img"
-      aria-label={`A and B over two teeth; ${p.counts_text} a turn`}
+      aria-label={`${p.strip_b.length > 0 ? "A and B" : "A"} over two teeth; ${p.counts_text} a turn`}
     >
       {p.edges_deg.map((d) => (
         <line key={d} x1={x(d)} x2={x(d)} y1="14" y2="136" className="grid" />
@@ -121,10 +126,14 @@ function Strips({ p, turn }: { p: PictureOf<"encoder">; turn: number }) {
         A
       </text>
       <path d={path(p.strip_a, 56)} className="trace tone-line-1" />
-      <text x="4" y="106">
-        B
-      </text>
-      <path d={path(p.strip_b, 120)} className="trace tone-line-2" />
+      {p.strip_b.length > 0 && (
+        <>
+          <text x="4" y="106">
+            B
+          </text>
+          <path d={path(p.strip_b, 120)} className="trace tone-line-2" />
+        </>
+      )}
       <line x1={x(turn % end)} x2={x(turn % end)} y1="8" y2="138" className="cursor" />
       <text x="24" y="158">
         0°

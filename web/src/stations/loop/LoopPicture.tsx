@@ -1,8 +1,6 @@
 import type { PictureOf } from "@/api/client";
 import { Plot } from "@/shared/Plot";
 import type { PictureProps } from "@/shared/picture";
-import { GainMap } from "./GainMap";
-import { Moves } from "./Moves";
 import "./loop.css";
 
 /** The step response with its target, overshoot and settling. */
@@ -16,7 +14,6 @@ export default function LoopPicture({ picture }: PictureProps) {
             ? `No step to draw: ${p.note}.`
             : "Give the gain, and the motor, load and supply before it: the step is simulated from them."}
         </p>
-        {p.fitted && <Moves />}
       </>
     );
   const most = Math.max(...p.speed_rpm, p.target_rpm ?? 0);
@@ -51,8 +48,6 @@ export default function LoopPicture({ picture }: PictureProps) {
         height={170}
       />
       {p.whole && <p className="field-help">{p.whole}</p>}
-      <GainMap gain={p.gain_pct_per_rpm ?? null} integral={p.integral_ms ?? null} />
-      {p.fitted && <Moves />}
     </>
   );
 }

@@ -10,7 +10,7 @@ export function LogState({ state }: { state: string }) {
   const note = () =>
     attempt(async () => {
       const path = { build_id: draft.id };
-      await take(api.POST("/api/builds/{build_id}/log", { params: { path }, body: { text: state } }));
+      await take(api.POST("/api/builds/{build_id}/log", { params: { path }, body: { topic: "note", text: state } }));
       say("Noted in the log.");
     });
   return (

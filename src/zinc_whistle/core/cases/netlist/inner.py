@@ -155,13 +155,14 @@ def encoder_inner(at: DriveContext) -> Inner:
     if motor is None or not motor.has_encoder:
         return made
     spec = motor.encoder
+    channels = ("A",) if spec.single else ("A", "B")
     if spec.optical or spec.outputs == "open collector":
-        for channel in ("A", "B"):
+        for channel in channels:
             if (ohms := spec.pull_up.value) is not None:
                 pull = made.resistor(f"Pull-up of {channel}", ohms)
                 made.ends(pull, ("V+", channel), ("Encoder supply", f"ENC {channel}"))
     if spec.optical and (ohms := spec.lamp_ohm.value) is not None:
-        for channel in ("A", "B"):
+        for channel in channels:
             before = made.resistor(f"Resistor of lamp {channel}", ohms)
             lamp = made.add("lamp", f"Lamp of barrier {channel}", ("A", "K"), marks=LED)
             made.strip(before, "1", "V+", "Encoder supply")

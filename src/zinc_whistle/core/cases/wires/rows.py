@@ -284,6 +284,7 @@ def _round_the_controller(at: DriveContext, pins: tuple[PinUse, ...], feed: Term
         yield grounded("panel-", CONTROLLER_GROUND, Terminal("panel", "GND"))
     if at.drive.has_encoder:
         yield Row("encoder+", rail, Terminal("encoder", "V+"), _encoder_supply(at), "brown")
+    if at.drive.has_encoder or at.drive.has_tacho:
         yield grounded("encoder-", CONTROLLER_GROUND, Terminal("encoder", "GND"))
 
 

@@ -19,6 +19,8 @@ BACK_AGAIN = Constant("0", 0.0, "count")
 
 def encoder_steps(at: Context, counts: EncoderResult) -> list[Step]:
     """The steps, in the order in which they are safe."""
+    if counts.tacho is not None:
+        return [_tacho(at)]
     if not at.drive.has_encoder:
         return []
     made = [replace(s, stage="pulses") for s in (*_barriers(at, counts), _ten_turns(counts))]
@@ -29,15 +31,39 @@ def encoder_steps(at: Context, counts: EncoderResult) -> list[Step]:
     return made
 
 
+def _tacho(at: Context) -> Step:
+    """Volts for a speed that another instrument tells, before its wire is joined to the input."""
+    spec = at.drive.encoder
+    speed = encoder_rules.top_at_duty(LOW_DUTY, at.volts.nominal, at.motor.brush_drop, at.motor.motor_constant)
+    before = {"between": spec.before.leaf, "output": at.drive.load.gear_ratio.leaf}.get(spec.place)
+    own = speed if before is None else encoder_rules.speed_at_output(speed, before)
+    made = step(
+        "tacho",
+        title="Tacho, behind its divider, at a quarter duty",
+        where="Divider to ground, its wire to the input not joined yet",
+        instrument="Meter",
+        setting="DC volts; a quarter duty forward, nothing on the shaft",
+        expected=encoder_rules.tacho_volts(spec.tacho_v.leaf, own, spec.divider.leaf),
+        unit="V",
+        share=0.0,
+        reason="above nothing: its volts at that speed, or less with friction",
+        caution="Below nothing, its leads are swapped: an input breaks by that. Try it backwards too before it is "
+        "joined.",
+    )
+    # It turns for this: it stands where things move without their load.
+    return replace(made, low=0.0, high=None if made.expected.value is None else 1.3 * made.expected.value)
+
+
 def _barriers(at: Context, counts: EncoderResult) -> list[Step]:
     """Each channel lit and dark, with what will be in its way, and towards the brightest light."""
     found = counts.levels
     if found is None:
         return []
+    channels = "Channel A to ground" if at.drive.encoder.single else "Channel A, then B, to ground"
     lit = step(
         "barrier_lit",
         title="Light barrier, a gap before it",
-        where="Channel A, then B, to ground, power off the motor",
+        where=f"{channels}, power off the motor",
         instrument="Meter",
         setting="DC volts; turn the disc by hand until a gap stands before the sensor",
         expected=found.lit,
@@ -48,7 +74,7 @@ def _barriers(at: Context, counts: EncoderResult) -> list[Step]:
     dark = step(
         "barrier_dark",
         title="Light barrier, a tooth before it",
-        where="Channel A, then B, to ground, power off the motor",
+        where=f"{channels}, power off the motor",
         instrument="Meter",
         setting="DC volts; a tooth before the sensor, then a lamp of 60 W or the sun on it: the lower one counts",
         expected=found.dark,

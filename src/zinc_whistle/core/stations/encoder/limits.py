@@ -5,15 +5,19 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
+from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, lower, upper
 from ...algebra.nodes import Constant, number, presence
+from ...algebra.quantities import phrase
 from ...cases.encoder import EncoderResult, complete_runs
+from ...cases.encoder_sensors import DiscResult, PairResult, TachoResult
 from ...cases.operating import Context
 from ...laws import encoder as rules
 from ...model.encoder import HandRun
 
 STATION = "encoder"
 WORTH_A_LOOK = 0.02
+ROOM = 0.98
 FAIR_PHASE = Constant(
     "30°", math.pi / 6, "angle", "common practice, no source: a third of a quarter off still counts evenly enough"
 )
@@ -22,8 +26,11 @@ FAIR_PHASE = Constant(
 def checks(at: Context, result: EncoderResult) -> list[Check]:
     """The count rate at top speed against the way it is read; the calibration against the nominal."""
     spec, drive = at.drive.encoder, at.drive.id
+    if at.drive.has_tacho and result.tacho is not None:
+        return _tacho(at, result.tacho)
     if not at.drive.has_encoder:
         return []
+    remedy = _bounded(at, result)
     if spec.method == "polling":
         rate = upper(
             "encoder.rate",
@@ -35,6 +42,7 @@ def checks(at: Context, result: EncoderResult) -> list[Check]:
             drive=drive,
             where=f"{spec.path}.loop_time",
             destructive=False,
+            remedy=remedy,
             because=[spec.chosen("method")],
         )
     else:
@@ -48,10 +56,47 @@ def checks(at: Context, result: EncoderResult) -> list[Check]:
             drive=drive,
             where=f"{spec.path}.interrupt_time",
             destructive=False,
+            remedy=remedy,
             because=[spec.chosen("method")],
         )
     found: list[Check] = [rate, *_states(at, result), *_outputs(at, result), *_levels(at, result)]
     return [*found, *_calibration(at, result)]
+
+
+def _tacho(at: Context, tacho: TachoResult) -> list[Check]:
+    """Its volts lie within what the converter takes, both ways."""
+    spec, drive = at.drive.encoder, at.drive.id
+    return [
+        upper(
+            "encoder.tacho_range",
+            station=STATION,
+            title="Tacho at the converter",
+            stress=tacho.volts,
+            bound=at.controller.sense_reference.leaf,
+            todo="Divide it further: beyond its reference the converter reads no more, and an input breaks.",
+            drive=drive,
+            where=f"{spec.path}.divider",
+        ),
+        claim(
+            "encoder.tacho_way",
+            station=STATION,
+            title="It never goes below nothing at its input",
+            holds=at.drive.signals.reversal == "one way" or spec.rectified == "yes",
+            todo="Driven back it gives volts below nothing, which break an input: rectify it, and let the program take "
+            "the way that it drives.",
+            drive=drive,
+            where=f"{spec.path}.rectified",
+        ),
+    ]
+
+
+def _bounded(at: Context, result: EncoderResult) -> Remedy | None:
+    """The duty up to which it is read, as a bound of its program, where a hand or the port sets the speed."""
+    duty = result.duty_followed.value
+    if duty is None or not 0 < duty < 1 or not at.drive.sets_speed or not at.drive.signals.by_program:
+        return None
+    text = phrase(math.floor(duty * ROOM * 1000) / 1000, "fraction")
+    return Remedy("Bound the duty at which it is read", f"{at.drive.panel.path}.most_duty", text)
 
 
 def _states(at: Context, result: EncoderResult) -> Iterator[Check]:
@@ -84,9 +129,55 @@ def _states(at: Context, result: EncoderResult) -> Iterator[Check]:
             where=f"{spec.path}.kind",
             destructive=False,
         )
+    if spec.single:
+        yield _alone(at)
     if own is None:
         return
-    known = own.tooth.value is not None and own.apart.value is not None
+    if own.pair is not None:
+        yield from _pair(at, own, own.pair)
+    yield upper(
+        "encoder.aperture",
+        station=STATION,
+        title="A sensor sees less than a tooth",
+        stress=spec.aperture.leaf,
+        bound=rules.narrower(spec.tooth.leaf, own.gap),
+        todo="Put a mask with a narrow slit before the sensor, or take fewer teeth.",
+        drive=drive,
+        where=f"{spec.path}.aperture",
+        destructive=False,
+    )
+
+
+def _alone(at: Context) -> Check:
+    """One sensor alone takes the way for the one in which it is driven: that must be so."""
+    spec = at.drive.encoder
+    slammed = at.drive.signals.reversal == "slammed"
+    creeping = at.load.creeping
+    known = creeping is None or creeping.value is not None
+    pulled = creeping is not None and creeping.value is not None and creeping.value > 0
+    causes = [
+        *(["it is driven back while it still turns on: change over through zero"] if slammed else []),
+        *(["its load may pull it back while nothing drives it: hold the load"] if pulled else []),
+    ]
+    return claim(
+        "encoder.alone",
+        station=STATION,
+        title="It turns the way that it is driven",
+        holds=False if causes else True if known else None,
+        unknown="Not known yet whether the load may pull it back: give its weight at Load.",
+        todo=f"One sensor alone counts wrongly here: {'; and '.join(causes)}. Or take two.",
+        drive=at.drive.id,
+        over="warn",
+        where=f"{spec.path}.channels",
+        destructive=False,
+        remedy=Remedy("Two sensors", f"{spec.path}.channels", "2"),
+    )
+
+
+def _pair(at: Context, own: DiscResult, pair: PairResult) -> Iterator[Check]:
+    """All four states come, and nearly alike."""
+    spec, drive = at.drive.encoder, at.drive.id
+    known = own.tooth.value is not None and pair.apart.value is not None
     yield claim(
         "encoder.states",
         station=STATION,
@@ -104,24 +195,13 @@ def _states(at: Context, result: EncoderResult) -> Iterator[Check]:
         "encoder.phase",
         station=STATION,
         title="The channels are a quarter apart",
-        stress=rules.off_quadrature(own.phase),
+        stress=rules.off_quadrature(pair.phase),
         bound=FAIR_PHASE,
         todo="Move one sensor until they are n + ¼ pitches apart (n + ¾ counts the other way): steps come evenly then, "
         "and each has the same time.",
         drive=drive,
         where=f"{spec.path}.spacing",
         over="warn",
-        destructive=False,
-    )
-    yield upper(
-        "encoder.aperture",
-        station=STATION,
-        title="A sensor sees less than a tooth",
-        stress=spec.aperture.leaf,
-        bound=rules.narrower(spec.tooth.leaf, own.gap),
-        todo="Put a mask with a narrow slit before the sensor, or take fewer teeth.",
-        drive=drive,
-        where=f"{spec.path}.aperture",
         destructive=False,
     )
 
@@ -149,6 +229,20 @@ def _levels(at: Context, result: EncoderResult) -> Iterator[Check]:
     spec, found = at.drive.encoder, result.levels
     if found is None:
         return
+    if spec.reads == "comparator":
+        low, high = spec.switch_low.leaf, spec.switch_high.leaf
+        yield lower(
+            "encoder.hysteresis",
+            station=STATION,
+            title="The comparator's levels lie apart",
+            stress=high,
+            bound=low,
+            todo="It must switch high above a higher level than it switches low below: the other way round it "
+            "chatters.",
+            drive=at.drive.id,
+            where=f"{spec.path}.switch_high",
+            destructive=False,
+        )
     yield upper(
         "encoder.lit",
         station=STATION,

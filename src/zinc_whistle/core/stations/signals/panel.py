@@ -11,7 +11,7 @@ from ...model.panel import PanelSpec
 from ...panel.check import Checked, check
 from ...panel.lines import Lines, lines_of
 from ...panel.machine import Around, Machine, assemble
-from ...panel.runtime import Settings
+from ...panel.settings import Settings
 from ...panel.strips import StripSegment, changeover
 
 
@@ -74,6 +74,7 @@ NO_PROGRAM = "No program reads a panel here: what is pressed is in the motor's o
 
 _NUMBERS = {
     *("watch_time", "link_time", "pause", "debounce", "trip_a", "trip_time", "home_duty", "end_front", "end_back"),
+    *("approach", "slow_within", "most_duty"),
     "lamps",
 }
 """What no state of the machine hangs on."""

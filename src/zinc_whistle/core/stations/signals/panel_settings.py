@@ -8,10 +8,9 @@ from ...algebra.nodes import Figure
 from ...cases import breakaway
 from ...cases.circuit import DriveCircuit
 from ...cases.driving import sense_of
-from ...cases.operating import DriveContext
-from ...model.loop import LoopSpec
+from ...cases.operating import Context, DriveContext
 from ...model.panel import PanelSpec
-from ...panel.runtime import FINE, MILLIAMPS, SPEED_FINE, Loop, Settings
+from ...panel.settings import FINE, MILLIAMPS, MOST_GAIN, SPEED_FINE, Approach, Loop, Settings
 from .compute import SignalsResult
 
 RPM = 30 / math.pi
@@ -62,6 +61,8 @@ def settings_of(
         milliamps_fine=step,
         ends=_ends(panel),
         loop=loop,
+        most=max(round(panel.most_duty.value * own), 1) if panel.most_duty.value is not None and spec.pulsed else 0,
+        approach=_approach(at, per_turn, wanted, own),
         watch_from=min(loop.level_of(1), own) if loop is not None else 1,
     )
 
@@ -94,6 +95,27 @@ def _ends(panel: PanelSpec) -> tuple[int, int] | None:
     return int(panel.end_back.value), int(panel.end_front.value)
 
 
+MOST_WITHIN = 32767
+CREEPS = 5
+"""Without a duty of homing it creeps at one part in so many of its own."""
+
+
+def _approach(at: DriveContext, per_turn: Figure | None, wanted: int, full: int) -> Approach | None:
+    """How a move nears its place. ValueError where the stretch over which it slows down is not known."""
+    panel, motor = at.drive.panel, at.of_motor
+    if panel.moves == "no" or panel.approach == "all" or motor is None:
+        return None
+    home = round((panel.home_duty.value or 0.0) * full) if panel.homing != "none" else 0
+    creep = max(home or wanted // CREEPS, 1)
+    if panel.approach == "creep":
+        return Approach(0, creep)
+    within, ratio = panel.slow_within.value, motor.drive.load.gear_ratio.value
+    counts = per_turn.value if per_turn is not None else None
+    if within is None or counts is None or ratio is None:
+        raise ValueError("Not known yet: the angle within which it slows down, in counts of its encoder.")
+    return Approach(min(max(round(within * ratio * counts / (2 * math.pi)), 1), MOST_WITHIN), creep)
+
+
 def _ms(seconds: float | None) -> int:
     return max(round((seconds or 0.0) * 1e3), 1)
 
@@ -107,9 +129,15 @@ def _around(at: DriveContext, solved: DriveCircuit) -> float:
 
 def _loop(at: DriveContext, solved: DriveCircuit, per_turn: Figure | None, full: int) -> Loop | None:
     motor, turning = at.of_motor, solved.of_motor
-    if motor is None or turning is None or per_turn is None or not at.drive.has_encoder:
+    if motor is None or turning is None:
         return None
-    counts, spec = per_turn.value, motor.drive.loop
+    spec, tacho = motor.drive.loop, motor.drive.has_tacho
+    if not tacho and (per_turn is None or not at.drive.has_encoder):
+        return None
+    counts = 1.0 if tacho or per_turn is None else per_turn.value
+    step = _tacho_rpm(motor) if tacho else 0.0
+    if step is None:
+        raise ValueError("Not known yet: the tacho's volts, its divider and the converter's reference.")
     volts, constant, current = at.volts.nominal.value, motor.motor.motor_constant.value, at.working_current.value
     ohms = turning.inner_resistance.value
     if not counts or not volts or not constant or current is None or ohms is None:
@@ -118,26 +146,40 @@ def _loop(at: DriveContext, solved: DriveCircuit, per_turn: Figure | None, full:
     gain = spec.gain.value if spec.closed == "yes" else None
     top_rpm = volts / constant * RPM
     drop_rpm = (ohms * current + (turning.lost_volts.value or 0.0)) / constant * RPM
-    per_rpm = (gain or 0.0) / RPM
     return Loop(
         period_ms=period,
-        rpm_per_count_fine=round(60_000 * FINE / (counts * period)),
+        rpm_per_count_fine=round(step * FINE) if tacho else round(60_000 * FINE / (counts * period)),
+        tacho=tacho,
         rpm_per_level_fine=max(round(min(top_rpm, MOST_RPM) * SPEED_FINE / full), 1),
         rpm_drop=round(drop_rpm),
-        gain_fine=min(round(per_rpm * full * FINE), MOST_GAIN),
+        gain_fine=gain_in_fine(gain, full) if gain else 0,
         closed=bool(gain),
-        integral_fine=_integral(spec, per_rpm * full * FINE, period),
+        integral_fine=adds_in_fine((gain or 0.0) / RPM * full * FINE, period, spec.integral.value),
     )
 
 
-def _integral(spec: LoopSpec, gain_fine: float, period_ms: int) -> int:
+def _tacho_rpm(at: Context) -> float | None:
+    """What a step of a tacho's reading is at the motor (rpm)."""
+    spec, ratio, reference = at.drive.encoder, at.drive.load.gear_ratio.value, at.controller.sense_reference.value
+    before = {"motor": 1.0, "between": spec.before.value, "output": ratio}[spec.place]
+    volts, divider = spec.tacho_v.value, spec.divider.value
+    if not reference or not volts or not divider or not before:
+        return None
+    return reference * divider * before / (1023 * volts) * RPM
+
+
+def gain_in_fine(gain: float, full: int) -> int:
+    """A gain (duty per rad/s) as a program counts it: 1/256 level per rpm."""
+    return min(round(gain / RPM * full * FINE), MOST_GAIN)
+
+
+def adds_in_fine(gain_fine: float, period_ms: int, integral_s: float | None) -> int:
     """What an error of one rpm adds to the integral in a period (1/256 level); at least one step where one is asked
     for."""
-    time = spec.integral.value
-    if time is None or not gain_fine:
+    if integral_s is None or not gain_fine:
         return 0
-    return min(max(round(gain_fine * period_ms / (time * 1000)), 1), MOST_GAIN)
+    return min(max(round(gain_fine * period_ms / (integral_s * 1000)), 1), MOST_GAIN)
 
 
-MOST_GAIN, MOST_RPM = 32767, 30000
+MOST_RPM = 30000
 """So that a program's products stay within 32 bits."""

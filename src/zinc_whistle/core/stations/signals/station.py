@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
-from ...cases.scene import DrivenScene, Outcome, Scene, ServoScene
-from . import compute, panel, panel_checks, servo_limits
+from ...cases.scene import DrivenScene, MotorScene, Outcome, Scene, ServoScene
+from . import compute, move_limits, panel, panel_checks, servo_limits
 
 
 def driven(scene: DrivenScene) -> Outcome:
     """Pulses, ramps and the control panel."""
     at = scene.at
     result, controls = compute.compute(at, scene.circuit, scene.driving), panel.compute(at)
-    return Outcome(
-        results={"signals": result, "panel": controls},
-        checks=[*compute.checks(at, scene.circuit, result), *panel_checks.checks(at, result, controls)],
-    )
+    found = [
+        *compute.checks(at, scene.circuit, result),
+        *panel_checks.checks(at, result, controls),
+    ]
+    if isinstance(scene, MotorScene):
+        found += move_limits.checks(scene, result.ramp)
+    return Outcome(results={"signals": result, "panel": controls}, checks=found)
 
 
 def servo(scene: ServoScene) -> Outcome:

@@ -83,7 +83,7 @@ def _rail(build: Build, controller: Controller) -> Iterator[Check]:
     regulator = next((r for r in build.supply.regulators if r.id == controller.regulator), None)
     if controller.rail_a.value is None or regulator is None or regulator.place != "board":
         return
-    small = [c.current for c in regulator.consumers] + [d.current for d in build.devices_on(regulator.id)]
+    small = [c.current for c in regulator.consumers] + build.small_on(regulator.id)
     hanging: list[Node] = [x.leaf for x in small if x.value is not None]
     if not hanging:
         return

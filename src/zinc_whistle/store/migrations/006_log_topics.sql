@@ -1,0 +1,4 @@
+ALTER TABLE log_entries ADD COLUMN topic TEXT NOT NULL DEFAULT 'note';
+ALTER TABLE log_entries ADD COLUMN details TEXT NOT NULL DEFAULT '{}';
+ALTER TABLE log_entries ADD COLUMN revision INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE log_entries ADD COLUMN settled_at TEXT;

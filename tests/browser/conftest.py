@@ -97,7 +97,7 @@ def ask(address: str, path: str, body: Any = None, method: str | None = None) ->
     request = urllib.request.Request(
         address + path, data, {"content-type": "application/json", "x-zinc-whistle": "test"}, method=method
     )
-    with urllib.request.urlopen(request) as reply:
+    with urllib.request.urlopen(request, timeout=60) as reply:
         text = reply.read()
     return json.loads(text) if text else None
 

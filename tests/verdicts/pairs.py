@@ -540,6 +540,14 @@ PAIRS = (
         "wiring.short", "carousel", f"{U}supply_run.gauge", "23", "20", because="I²t through the blade against (115 S)²"
     ),
     _at(
+        "wiring.height",
+        "stirrer",
+        f"{U}stage.board.room",
+        "40 mm",
+        "41 mm",
+        because="posts 5, joints 2, board 1.6 and a can of 32 mm are 40.6 mm",
+    ),
+    _at(
         "wiring.fuse_for_wire",
         "carousel",
         f"{S}fuse",

@@ -401,6 +401,12 @@ class OfDrive(Strict):
     drive: str = Field(max_length=40)
 
 
+class OfBoard(OfDrive):
+    """One board of a draft that somebody solders, by the id of what its parts stand on."""
+
+    board: str = Field(max_length=80)
+
+
 class OfPart(OfDrive):
     """One part of the comparison of drivers."""
 

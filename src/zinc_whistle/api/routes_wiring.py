@@ -6,9 +6,11 @@ from fastapi import APIRouter, HTTPException, Request, Response
 
 from ..core.assess import DriveAssessment, assess
 from ..core.design.bill import bill, to_csv
+from ..core.design.board import BoardError
 from ..core.design.kit_list import KitError, kit
 from ..core.design.netlist_table import netlist_csv
 from ..core.pin_ways import pin_ways
+from ..sheets.board_view import BoardView, board_view
 from ..sheets.wiring_views import AssemblyView, steps_of
 from . import models
 from .heavy import heavy
@@ -49,6 +51,23 @@ def _ways(asked: str) -> list[models.PinWayView]:
         )
         for w in pin_ways(body.build)
     ]
+
+
+@router.post("/board", responses={**MISSING, 422: {"model": models.Problem}})
+async def board_of_own(request: Request, body: models.OfBoard) -> BoardView:
+    """A board of one's own on perforated board: where each part stands, and how its holes are joined."""
+    return await heavy(request, _board, body.model_dump_json())
+
+
+def _board(asked: str) -> BoardView:
+    body = models.OfBoard.model_validate_json(asked)
+    all = assess(body.build)
+    if (done := all.drives.get(body.drive)) is None:
+        raise HTTPException(404, "This build has no such drive.")
+    try:
+        return board_view(all, done, body.board)
+    except BoardError as error:
+        raise HTTPException(422, str(error)) from error
 
 
 @router.post("/kit", responses={422: {"model": models.Problem}})

@@ -52,6 +52,8 @@ def _driven_sections(done: DrivenAssessment, d: Describer) -> list[Section]:
     ]
     if done.drive.has_encoder:
         found.append(d.section(wiring, "How they lie", ("laid",)))
+    if done.context.unit.made_of == "stage":
+        found.append(d.section(done.context.unit.stage.board, "Perforated board of the stage"))
     return found
 
 

@@ -12,8 +12,11 @@ from ..core.cases.pins import Alternative, alternatives
 from ..core.cases.wires.terminal import Role, Terminal
 from ..core.design.assembly import AssemblyStep, assembly, tools
 from ..core.design.bill import Bill, bill
+from ..core.design.board import boards
 from ..core.design.continuity import Probe, probes
 from ..core.design.netlist_table import wire_current
+from ..core.laws.wiring import wire_diameter
+from .circuit_view import CircuitView, circuit_view
 from .views import text_of
 
 
@@ -62,6 +65,14 @@ class ConnectionView:
     made: bool
     fitted: bool
     mine: bool
+    thick_mm: float
+    """How thick its copper is; 0 where it has no lead or that is not known."""
+    ends: str
+    """How it ends: fixed, plug or breadboard; empty where it has no lead of its own."""
+    turns: bool
+    """Whether its connector can be put in the wrong way round, as far as that was told."""
+    laid: str
+    """How an encoder's lead lies: twisted or shielded, where it was told."""
     own: str
     """Its name in the drive in hand, by which the builder leaves it out."""
 
@@ -146,6 +157,14 @@ class BillLineView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class BoardName:
+    """A board of one's own."""
+
+    id: str
+    name: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class WiringPicture:
     """The sheet of the whole build, with the drive in hand told apart."""
 
@@ -159,6 +178,10 @@ class WiringPicture:
     tools: list[str]
     bill: list[BillLineView]
     bill_sum: str
+    circuit: CircuitView | None
+    """The schematic of a stage of one's own."""
+    boards: list[BoardName]
+    """What somebody solders: each has a plan."""
     drive_path: str
     made: int
     to_make: int
@@ -174,7 +197,7 @@ def harness_view(all: Assessment, done: DriveAssessment) -> HarnessView:
     rows = {p.label: p.place.rstrip("0123456789") for c in all.build.controllers for p in c.pins}
     return HarnessView(
         parts=[_part(net, p, p.id in touched, rows) for p in net.parts.values() if not p.on],
-        connections=[_wire(net, w, id) for w in net.leads],
+        connections=[_wire(net, w, id, _laid(all, net, w)) for w in net.leads],
     )
 
 
@@ -193,11 +216,18 @@ def wiring_picture(all: Assessment, done: DriveAssessment) -> WiringPicture:
         tools=list(tools(net)),
         bill=_bill(found),
         bill_sum=_sum(found),
+        circuit=_schematic(done),
+        boards=[BoardName(id=id, name=name) for id, name in boards(net).items()],
         drive_path=done.drive.wiring.path,
         made=sum(1 for w in leads if w.fitted and w.made),
         to_make=sum(1 for w in leads if w.fitted),
         state=_state(net, ticked),
     )
+
+
+def _schematic(done: DriveAssessment) -> CircuitView | None:
+    own = done.driven
+    return circuit_view(own) if own is not None and own.discrete is not None and own.chosen is not None else None
 
 
 def _state(net: Netlist, ticked: set[str]) -> str:
@@ -227,7 +257,15 @@ def _part(net: Netlist, part: WiredPart, mine: bool, rows: dict[str, str]) -> Pa
     return PartView(id=part.id, kind=part.kind, title=part.name, pins=pins, altered=list(part.altered), mine=mine)
 
 
-def _wire(net: Netlist, w: Wire, drive: str) -> ConnectionView:
+def _laid(all: Assessment, net: Netlist, w: Wire) -> str:
+    """How a lead lies: that is asked of an encoder's leads only."""
+    if not any(net.parts[t.block].kind == "encoder" for t in (w.start, w.end)):
+        return ""
+    told = {d.wiring.laid for d in all.build.drives if _mine(w, d.id)}
+    return next((x for x in ("shielded", "twisted") if x in told), "")
+
+
+def _wire(net: Netlist, w: Wire, drive: str, laid: str) -> ConnectionView:
     gauge, length = w.gauge, w.length_m
     amps = wire_current(w.currents)
     joined = net.net_of.get(w.start)
@@ -250,6 +288,10 @@ def _wire(net: Netlist, w: Wire, drive: str) -> ConnectionView:
         made=w.made,
         fitted=w.fitted,
         mine=_mine(w, drive),
+        thick_mm=0.0 if gauge is None else round(float(wire_diameter.bare(gauge)) * 1e3, 2),
+        ends=w.run.ends if w.run is not None else "",
+        turns=w.run is not None and w.run.ends == "plug" and w.run.keyed == "no",
+        laid=laid,
         own=next((name for d, name in w.own if d == drive), ""),
     )
 

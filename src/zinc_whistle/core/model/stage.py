@@ -8,6 +8,7 @@ from pydantic import Field
 
 from .components import Diode, Fuse, HeatSink, Relay
 from .given import Given, Spec, choice, given
+from .perf_board import PerfBoard
 from .transistors import Bjt, GateDriver, HalfBridgeModule, Mosfet
 
 Circuit = Literal[
@@ -152,6 +153,7 @@ class StageSpec(Spec):
     life: Given = given("time", "h", "Capacitor's life at its limit", default="2000 h", origin="assumed", above=0)
     life_at: Given = given("temperature", "°C", "… at", default="105 °C", low=26, high=200)
     life_wanted: Given = given("time", "h", "Life wanted", default="500 h", origin="chosen", above=0)
+    board: PerfBoard = Field(default_factory=PerfBoard, description="Board of the stage")
     board_price: Given = given("price", "€", "Boards, all", default="0 €", low=0)
     delivery: Given = given("price", "€", "Delivery", default="0 €", low=0)
     pieces: Given = given("number", "1", "Pieces", default="1", origin="chosen", low=1, high=10000, whole=True)

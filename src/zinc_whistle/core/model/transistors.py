@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Literal
 
+from pydantic import Field
+
 from .component import Priced
 from .given import Given, choice, given
 
@@ -236,6 +238,7 @@ class GateDriver(Priced):
         },
         "low",
     )
+    legs: str = Field("", max_length=120, description="Its legs in order: VCC, IN 1, GND, LO; – for a free one")
     channels: Given = given("number", "1", "Outputs", default="1", low=1, high=8, whole=True)
     source_a: Given = given("current", "A", "Output current, turning on", above=0, help="Peak source current.")
     sink_a: Given = given("current", "A", "Output current, turning off", above=0, help="Peak sink current.")

@@ -1,54 +1,15 @@
 import Button from "@mui/material/Button";
 import { useRef, useState, type PointerEvent } from "react";
+import { drawnPng, drawnText } from "@/shared/drawn";
 import { saveBlob, saveFile } from "@/shared/files";
+import { labelsOf, laidMarks, plugsOf, strokeOf } from "./marks";
 import { ROW, shortened, type Drawn, type Laid, type LaidPart } from "./layout";
 import "./harness.css";
 
-const KEPT = [
-  "fill",
-  "stroke",
-  "stroke-width",
-  "stroke-dasharray",
-  "font-family",
-  "font-size",
-  "font-weight",
-  "opacity",
-];
-const SHARP = 2;
 const STEP = 1.4;
 const CLOSEST = 6;
 /** Below this scale the names of pins cannot be read: then the drawing is wider than the page and is scrolled. */
 const LEGIBLE = 0.68;
-
-/** The drawing as a file of its own: what the style sheets say is written into it. */
-function drawnText(svg: SVGSVGElement, laid: Laid): string {
-  const copy = svg.cloneNode(true) as SVGSVGElement;
-  copy.setAttribute("xmlns", "http://www.w3.org/2000/svg");
-  copy.setAttribute("viewBox", `0 0 ${laid.width} ${laid.height}`);
-  copy.setAttribute("width", `${laid.width}`);
-  copy.setAttribute("height", `${laid.height}`);
-  const originals = svg.querySelectorAll("*");
-  copy.querySelectorAll("*").forEach((el, i) => {
-    const style = getComputedStyle(originals[i] as Element);
-    for (const name of KEPT) (el as SVGElement).style.setProperty(name, style.getPropertyValue(name));
-  });
-  return copy.outerHTML;
-}
-
-async function asPng(text: string, laid: Laid): Promise<Blob | null> {
-  const image = new Image();
-  image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(text)}`;
-  await image.decode();
-  const canvas = document.createElement("canvas");
-  canvas.width = laid.width * SHARP;
-  canvas.height = laid.height * SHARP;
-  const pen = canvas.getContext("2d");
-  if (!pen) return null;
-  pen.fillStyle = "#fff";
-  pen.fillRect(0, 0, canvas.width, canvas.height);
-  pen.drawImage(image, 0, 0, canvas.width, canvas.height);
-  return new Promise((resolve) => canvas.toBlob(resolve, "image/png"));
-}
 
 /** What part of the drawing is seen: wheel and buttons come closer, dragging moves it. */
 function useView(laid: Laid) {
@@ -155,6 +116,52 @@ function Probes({ laid, probes }: { laid: Laid; probes: Probe[] }) {
   });
 }
 
+/** How wires end and lie, and how long and thick they are where there is room for it. */
+function Marks({ laid, p }: { laid: Laid; p: Drawn }) {
+  return (
+    <g className="wire-marks">
+      {plugsOf(laid, p.connections).map((x) => (
+        <rect
+          key={x.id}
+          x={x.x - 4}
+          y={x.y - 4}
+          width={8}
+          height={8}
+          rx={x.kind === "breadboard" ? 4 : 1}
+          className={x.kind}
+        />
+      ))}
+      {laidMarks(laid, p.connections).map((x) => (
+        <path
+          key={x.id}
+          d="M-15 0 q3.75 -7 7.5 0 t7.5 0 t7.5 0 t7.5 0"
+          transform={`translate(${x.x} ${x.y})${x.level ? "" : " rotate(90)"}`}
+          className={`laid-${x.how}`}
+        />
+      ))}
+      {labelsOf(laid, p.connections).map((x) => (
+        <text key={x.id} x={x.x} y={x.y} textAnchor="middle" className="wire-label">
+          {x.text}
+        </text>
+      ))}
+    </g>
+  );
+}
+
+/** What the marks in this drawing mean. */
+function legend(p: Drawn): string {
+  const has = (test: (c: Drawn["connections"][number]) => boolean) => p.connections.some((c) => c.fitted && test(c));
+  const told = [
+    has((c) => c.ends === "plug" && !c.turns) && "square: a connector",
+    has((c) => c.turns) && "red square: a connector that can be turned round",
+    has((c) => c.ends === "breadboard") && "dot on a wire: in a breadboard",
+    has((c) => c.laid === "twisted") && "wave: twisted with its ground",
+    has((c) => c.laid === "shielded") && "dashed wave: shielded",
+  ].filter(Boolean);
+  const said = told.join("; ");
+  return said && `${said.charAt(0).toUpperCase()}${said.slice(1)}.`;
+}
+
 /** The harness of the whole build, the drive in hand in full strength; it can be kept as an SVG or PNG file. */
 export function Harness({ laid, p, hot, onHot, probes = [] }: { laid: Laid; p: Drawn; probes?: Probe[] } & Hot) {
   const svg = useRef<SVGSVGElement>(null);
@@ -166,12 +173,13 @@ export function Harness({ laid, p, hot, onHot, probes = [] }: { laid: Laid; p: D
       .filter((c) => c.fitted && !c.made)
       .flatMap((c) => [`${c.start_part}|${c.start_pin}`, `${c.end_part}|${c.end_pin}`]),
   );
+  const thick = new Map(p.connections.map((c) => [c.id, c.thick_mm]));
   const some = mine.size > 0 && mine.size < laid.wires.length;
   const keep = async (as: "svg" | "png") => {
     if (!svg.current) return;
     const text = drawnText(svg.current, laid);
     if (as === "svg") return saveFile("harness.svg", text, "image/svg+xml");
-    const blob = await asPng(text, laid);
+    const blob = await drawnPng(text, laid);
     if (blob) saveBlob("harness.png", blob);
   };
   const strength = (w: { id: string; net: string }) => {
@@ -202,14 +210,19 @@ export function Harness({ laid, p, hot, onHot, probes = [] }: { laid: Laid; p: D
         >
           {laid.wires.map((w) => (
             <g key={w.id} className={strength(w)} onPointerEnter={() => onHot(w.net)} onPointerLeave={() => onHot("")}>
-              <path d={w.d} className="wire-edge" />
-              <path d={w.d} className={`wire wire-${w.colour}`} />
+              <path d={w.d} className="wire-edge" style={{ strokeWidth: strokeOf(thick.get(w.id) ?? 0) + 1.5 }} />
+              <path
+                d={w.d}
+                className={`wire wire-${w.colour}`}
+                style={{ strokeWidth: strokeOf(thick.get(w.id) ?? 0) }}
+              />
               {w.stripe && <path d={w.d} className={`wire wire-${w.stripe} wire-stripe`} />}
             </g>
           ))}
           {laid.parts.map((part) => (
             <Block key={part.id} part={part} waiting={waiting} hot={hot} onHot={onHot} />
           ))}
+          <Marks laid={laid} p={p} />
           <Probes laid={laid} probes={probes} />
         </svg>
       </div>
@@ -231,7 +244,8 @@ export function Harness({ laid, p, hot, onHot, probes = [] }: { laid: Laid; p: D
         </Button>
         <span className="wiring-note">
           {open ? "An open ring: not every wire there is ticked as made. " : ""}
-          {some ? "Pale: other drives'." : ""}
+          {some ? "Pale: other drives'. " : ""}
+          {legend(p)}
         </span>
       </div>
     </div>

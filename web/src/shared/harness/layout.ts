@@ -6,9 +6,10 @@ import { cornersOf, layGraph, pathOf } from "@/shared/elk";
 export type Drawn = PictureOf<"wiring">["harness"];
 export type Part = Drawn["parts"][number];
 type Side = "WEST" | "EAST";
+export type Point = { x: number; y: number };
 export type LaidPin = { name: string; net: string; side: Side; y: number };
 export type LaidPart = Part & { x: number; y: number; width: number; height: number; at: LaidPin[] };
-export type LaidWire = { id: string; d: string; net: string; colour: string; stripe: string };
+export type LaidWire = { id: string; d: string; net: string; colour: string; stripe: string; points: Point[] };
 export type Laid = { width: number; height: number; parts: LaidPart[]; wires: LaidWire[] };
 
 export const ROW = 19;
@@ -134,7 +135,8 @@ export async function layOut(p: Drawn): Promise<Laid> {
     wires: (done.edges ?? []).map((e) => {
       const wire = wires.get(e.id);
       const { base, stripe } = coloursOf(wire?.colour ?? "grey");
-      return { id: e.id, d: pathOf(cornersOf(e)), net: wire?.net ?? "", colour: base, stripe };
+      const points = cornersOf(e);
+      return { id: e.id, d: pathOf(points), net: wire?.net ?? "", colour: base, stripe, points };
     }),
   };
 }

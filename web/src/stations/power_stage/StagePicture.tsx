@@ -7,7 +7,7 @@ import { fetchFile } from "@/shared/files";
 import { Plot } from "@/shared/Plot";
 import { useShell } from "@/draft/context";
 import type { PictureProps } from "@/shared/picture";
-import { Circuit } from "./Circuit";
+import { Circuit } from "@/shared/circuit/Circuit";
 import { Design } from "./Design";
 import { HeatMap } from "./HeatMap";
 import "./power_stage.css";

@@ -1,11 +1,13 @@
 import useMediaQuery from "@mui/material/useMediaQuery";
 import { useState, type ReactNode } from "react";
 import type { PictureOf } from "@/api/client";
+import { Circuit } from "@/shared/circuit/Circuit";
 import { Harness } from "@/shared/harness/Harness";
 import { useLaid } from "@/shared/harness/layout";
 import type { PictureProps } from "@/shared/picture";
 import { Tabs } from "@/shared/Tabs";
 import { Assembly } from "./Assembly";
+import { Board } from "./Board";
 import { Bill, Continuity } from "./Lists";
 import { PinTable } from "./PinTable";
 import { WireTable } from "./WireTable";
@@ -30,12 +32,14 @@ export default function WiringPicture({ picture }: PictureProps) {
       content: () => (
         <>
           {drawing}
+          {p.circuit && <Circuit circuit={p.circuit} />}
           {wires}
         </>
       ),
     },
     { key: "pins", label: "Pins", content: () => <PinTable p={p} /> },
     { key: "assembly", label: "Assembly", content: () => <Assembly p={p} /> },
+    ...(p.boards.length ? [{ key: "board", label: "Board", content: () => <Board p={p} /> }] : []),
     { key: "continuity", label: "Continuity", content: () => <Continuity p={p} /> },
     { key: "bill", label: "Parts", content: () => <Bill p={p} /> },
   ];

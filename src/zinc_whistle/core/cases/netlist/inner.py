@@ -41,6 +41,7 @@ class Inner:
         each: int = 1,
         price: Given | None = None,
         ohms: tuple[tuple[str, str, float], ...] = (),
+        in_order: bool = False,
     ) -> str:
         """A part on this one; its id."""
         id = f"{self.on}/{name}"
@@ -57,6 +58,7 @@ class Inner:
                 each=each,
                 price=price,
                 ohms=ohms,
+                in_order=in_order,
             )
         )
         return id

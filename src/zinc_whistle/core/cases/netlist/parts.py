@@ -63,6 +63,8 @@ class WiredPart:
     price: Given | None = None
     each: int = 1
     altered: tuple[str, ...] = ()
+    in_order: bool = False
+    """Whether its pins stand in the order of its legs; – and a number for one that stays free."""
     ohms: tuple[tuple[str, str, float], ...] = ()
     """Pairs of pins and what an ohmmeter reads between them at rest (Ω); none where it reads none or is not known."""
 

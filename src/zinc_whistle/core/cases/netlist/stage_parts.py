@@ -98,9 +98,11 @@ class _Stage:
         name = f"Gate driver {leg}".strip()
         pins = ["VCC", "GND", *(f"IN {k}" for k in range(1, len(inputs) + 1))]
         pins += (["HO", "VB", "VS"] if upper else []) + (["LO"] if lower else [])
+        legs = legs_of(part.legs if part is not None else "", pins)
         ic = made.add(
-            "gate driver", name, tuple(pins), value=part.name if part is not None else "",
-            marks={pins[0]: "notch or dot at pin 1"}, price=part.price if part else None, each=self.packages(),
+            "gate driver", name, legs or tuple(pins), value=part.name if part is not None else "",
+            marks={(legs or pins)[0]: "notch or dot at pin 1"}, price=part.price if part else None,
+            each=self.packages(), in_order=bool(legs),
         )  # fmt: skip
         self.line(ic, "VCC", GATE_RAIL)
         self.line(ic, "GND", MINUS)
@@ -234,6 +236,13 @@ class _Stage:
         made.join((resistor, "2"), (q, "B"), f"Base of {coil.lower()}")
         made.strip(q, "C", coil, coil)
         self.line(q, "E", MINUS)
+
+
+def legs_of(text: str, pins: Sequence[str]) -> tuple[str, ...]:
+    """A chip's legs in order, as its sheet was read; empty where a joined pin is missing, or one is told twice."""
+    told = [word.strip() for word in text.split(",") if word.strip()]
+    legs = [word if word.strip("-–") else f"– {k}" for k, word in enumerate(told, 1)]
+    return tuple(legs) if set(pins) <= set(legs) and len(set(legs)) == len(legs) else ()
 
 
 def stage_inner(at: DriveContext) -> Inner:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from ...algebra.limits import Check, claim, upper
 from ...algebra.nodes import Constant, Figure
+from ...cases import bodies
 from ...cases.operating import DriveContext, WireFigures
 from ...cases.wires.terminal import GROUND
 from ...laws import wiring as rules
@@ -78,6 +79,7 @@ def checks(at: DriveContext, result: WiringResult) -> list[Check]:
                 where=f"{wiring.path}.fixed_pins",
             )
         )
+    found += _room(at, result)
     assert result.supply_density and result.motor_density
     assert result.supply_drop and result.motor_drop
     runs: tuple[tuple[str, str, str, Figure, Figure, WireFigures], ...] = (
@@ -124,6 +126,28 @@ def checks(at: DriveContext, result: WiringResult) -> list[Check]:
             ),
         ]
     return found
+
+
+def _room(at: DriveContext, result: WiringResult) -> list[Check]:
+    """The tallest part of a stage of one's own, against the height that its board has; nothing where none is told."""
+    room = at.unit.stage.board.room
+    if at.unit.made_of != "stage" or room.value is None:
+        return []
+    name, height_mm = bodies.tallest(result.netlist, f"unit {at.unit.id}")
+    source = "usual bodies, board, joints and posts; common practice, from memory"
+    return [
+        upper(
+            "wiring.height",
+            station=STATION,
+            title=f"Height of the board, with {name}" if name else "Height of the board",
+            stress=Constant(f"{height_mm:.1f} mm", height_mm * 1e-3, "length", source),
+            bound=room.leaf,
+            todo=f"Lay {name} flat, take a lower one of its kind, or give the board more room.",
+            drive=at.drive.id,
+            where=f"{at.unit.stage.board.path}.room",
+            destructive=False,
+        )
+    ]
 
 
 def servo_checks(drive: ServoDrive, result: WiringResult) -> list[Check]:

@@ -1,6 +1,7 @@
 import { useState, type ReactNode } from "react";
 import type { PictureOf } from "@/api/client";
 import { OneOf } from "@/shared/OneOf";
+import "./circuit.css";
 import { LAYOUTS, diodeOf, wayOf, type Layout, type Point } from "./layouts";
 
 type View = NonNullable<PictureOf<"stage">["circuit"]>;

@@ -11,9 +11,10 @@ from zinc_whistle.core.cases.netlist import DriveHarness, netlist
 from zinc_whistle.core.cases.netlist.of_drive import of_driven, of_servo
 from zinc_whistle.core.cases.pins import _matched
 from zinc_whistle.core.cases.scene import Scene, ServoScene
+from zinc_whistle.core.design.board import board_plan
 from zinc_whistle.core.model.signals import Pin
 from zinc_whistle.core.stations.wiring import review
-from zinc_whistle.demo.data import puppet_stage
+from zinc_whistle.demo.data import cider_stirrer, puppet_stage
 
 PINS, DEMANDS = 60, 40
 NEEDS = ("digital", "interrupt", "analogue", "bus")
@@ -42,10 +43,16 @@ def wiring() -> dict[str, float]:
         judge.frame(AXES)
         return judge.all(review.checks(build, net, scenes))
 
+    half_bridge = next(iter(assess(cider_stirrer()).drives.values())).wiring.netlist
+
+    def laid() -> object:
+        return board_plan(half_bridge, "unit u1")
+
     return {
         "40 demands on 60 pins, ms (aim 200)": best_ms(lambda: _matched(wants, pins)),
         "netlist of the puppet stage, ms": best_ms(join),
         "netlist and review, ms (aim 10)": best_ms(judged),
+        "largest board of one's own laid out, s": best_ms(laid, repeats=1) / 1e3,
     }
 
 

@@ -12,6 +12,8 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
+from .conftest import ask
+
 GEOMETRY = """() => {
   const svg = document.querySelector('#harness');
   const box = e => { const b = e.getBoundingClientRect(); return [b.left, b.top, b.right, b.bottom]; };
@@ -193,3 +195,55 @@ def test_a_reading_that_is_wrong_says_what_it_most_likely_means(page: Page, caro
     page.get_by_label("Reading", exact=True).fill("0.3")
     page.get_by_role("button", name="Keep", exact=True).click()
     expect(page.locator(".step-said")).to_contain_text("Not right: it should lie at least 500 Ω. Most likely: A bridge")
+
+
+def test_a_board_of_ones_own_is_laid_out_and_seen_from_below(page: Page, address: str) -> None:
+    """Its legs from above and below stand mirrored, each on a hole; the tables name every part; a change is told."""
+    made = ask(address, "/api/builds/puppet-stage/duplicate", {})["id"]
+    page.goto(f"/b/{made}/wiring?drive=d1")
+    page.get_by_role("tab", name="Board").click()
+    page.get_by_role("radio", name="Relay pair for direction of your own").click()
+    page.get_by_role("button", name="Lay it out").click()
+    board = page.get_by_role("region", name="Drawing of the board")
+    expect(board).to_be_visible()
+    places = page.get_by_role("table", name="Places, the lowest part first")
+    expect(places).to_contain_text("Gate resistor low")
+    expect(places.get_by_role("row", name=re.compile("^K1 "))).to_contain_text("widen the holes of")
+    legs = (
+        "() => [...document.querySelectorAll('.board .leg')].map(c => [+c.getAttribute('cx'), +c.getAttribute('cy')])"
+    )
+    above = page.evaluate(legs)
+    page.get_by_role("radio", name="From below, mirrored").click()
+    below = page.evaluate(legs)
+    width = page.evaluate("() => document.querySelector('.board').viewBox.baseVal.width")
+    assert above and below == [[width - x, y] for x, y in above]
+    assert all(x % 20 == 10 and y % 20 == 10 for x, y in above)
+    page.get_by_role("button", name="Gate supply", exact=True).focus()
+    expect(page.locator(".board .track.joint-hot, .board .link.joint-hot")).not_to_have_count(0)
+    with page.expect_download() as kept:
+        page.get_by_role("button", name="Keep as SVG").click()
+    assert "<svg" in Path(kept.value.path()).read_text()
+    field = page.locator('[data-path="units.u1.stage.board.width"] input')
+    field.fill("40 mm")
+    expect(page.get_by_text("The build has changed since: lay it out anew.")).to_be_visible()
+    page.get_by_role("button", name="Lay it out anew").click()
+    expect(page.get_by_text("It does not fit what is given")).to_be_visible()
+
+
+def test_what_a_wire_is_like_is_drawn(page: Page, carousel: str, address: str) -> None:
+    """Thick wire is thick, a connector is a square at either end, a twisted lead has its wave; none of it unasked."""
+    page.goto(f"/b/{carousel}/wiring")
+    expect(page.locator("#harness .block").first).to_be_visible()
+    assert page.locator(".wire-marks rect, .wire-marks path").count() == 0
+    told: Any = ask(address, f"/api/builds/{carousel}")
+    wiring = told["build"]["drives"][0]["wiring"]
+    wiring["laid"], wiring["motor_run"]["ends"], wiring["motor_run"]["keyed"] = "twisted", "plug", "no"
+    ask(address, f"/api/builds/{carousel}", {"version": told["version"], "build": told["build"]}, "PUT")
+    page.reload()
+    expect(page.locator(".wire-marks .plug-turns")).to_have_count(4)
+    expect(page.locator(".wire-marks .laid-twisted")).to_have_count(4)
+    expect(page.get_by_text("a connector that can be turned round")).to_be_visible()
+    widths = page.evaluate(
+        "() => [...document.querySelectorAll('#harness .wire')].map(w => parseFloat(w.style.strokeWidth))"
+    )
+    assert max(widths) > 1.2 * min(widths)

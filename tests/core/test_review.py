@@ -11,9 +11,9 @@ from tests.kit import changed, finding
 from zinc_whistle.core.assess import Assessment, assess
 from zinc_whistle.core.cases.pins import _matched, can, rivals_of, unfit
 from zinc_whistle.core.model.build import Build
-from zinc_whistle.core.model.signals import Peripheral, Pin
+from zinc_whistle.core.model.signals import Library, Peripheral, Pin
 from zinc_whistle.core.model.wiring import FixedPin
-from zinc_whistle.core.pin_ways import homeless, pin_ways
+from zinc_whistle.core.pin_ways import homeless, pin_ways, reasons
 from zinc_whistle.demo.data import lantern_carousel
 
 
@@ -151,6 +151,25 @@ def test_ways_out_are_tried_before_they_are_offered() -> None:
     motor.encoder.method = "polling"
     assert len(homeless(assess(then))) == polled.left
     assert pin_ways(lantern_carousel()) == []
+
+
+def test_timers_that_cannot_serve_all_are_told_one_by_one_and_a_library_can_go() -> None:
+    """Three timers: one keeps the program's clock, a library takes one, and on the last two drives want 20 kHz and
+    1 kHz: no way. Without the library both have a timer."""
+    build = twice()
+    build.driven[1].signals.pwm_frequency.text = "1 kHz"
+    controller = build.controllers[0]
+    free = [t for t in controller.timers if not t.kept_for]
+    controller.libraries = [Library(id="l1", name="Chimes", timers=free[0].id)]
+    done = assess(build)
+    lines = reasons(done)
+    assert any("kept for the library Chimes" in x for x in lines)
+    assert any("want different frequencies" in x or "has not the pins" in x for x in lines)
+    assert len([x for x in lines if "kept for" in x]) == len(controller.timers) - len(free) + 1
+    way = next(w for w in pin_ways(build) if w.label == "Do without the library Chimes")
+    assert way.emptied == ("controllers.c1.libraries",) and way.left < len(homeless(done))
+    controller.libraries = []
+    assert reasons(assess(build)) == []
 
 
 def test_a_pin_fixed_in_anothers_way_can_be_let_go() -> None:

@@ -175,6 +175,13 @@ class PinWayView(BaseModel):
     breaks: list[str]
 
 
+class PinWaysView(BaseModel):
+    """Why pulses have no place, timer by timer, and the ways out."""
+
+    why: list[str]
+    ways: list[PinWayView]
+
+
 class CaptureColumn(BaseModel):
     """One column of a capture: its name and unit as written, what it likely is, its first values and its shape."""
 

@@ -9,7 +9,7 @@ from ..core.design.bill import bill, to_csv
 from ..core.design.board import BoardError
 from ..core.design.kit_list import KitError, kit
 from ..core.design.netlist_table import netlist_csv
-from ..core.pin_ways import pin_ways
+from ..core.pin_ways import pin_ways, reasons
 from ..sheets.board_view import BoardView, board_view
 from ..sheets.wiring_views import AssemblyView, steps_of
 from . import models
@@ -34,14 +34,14 @@ def bill_file(body: models.OfDrive) -> Response:
 
 
 @router.post("/ways")
-async def ways_out(request: Request, body: models.OfDrive) -> list[models.PinWayView]:
+async def ways_out(request: Request, body: models.OfDrive) -> models.PinWaysView:
     """Changes that give a place to signals that have none, each tried on the whole build."""
     return await heavy(request, _ways, body.model_dump_json())
 
 
-def _ways(asked: str) -> list[models.PinWayView]:
+def _ways(asked: str) -> models.PinWaysView:
     body = models.OfDrive.model_validate_json(asked)
-    return [
+    ways = [
         models.PinWayView(
             label=w.label,
             changes=[models.ChangeView.model_validate(c) for c in w.changes],
@@ -51,6 +51,7 @@ def _ways(asked: str) -> list[models.PinWayView]:
         )
         for w in pin_ways(body.build)
     ]
+    return models.PinWaysView(why=reasons(assess(body.build)), ways=ways)
 
 
 @router.post("/board", responses={**MISSING, 422: {"model": models.Problem}})

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from .assess import Assessment, assess
+from .cases.pulses import pulses
 from .design.what_if import owner, put
 from .model.build import Build, LoadDrive, MotorDrive
 from .model.change import Change
@@ -53,12 +54,29 @@ def pin_ways(build: Build) -> list[PinWay]:
     return sorted(found, key=lambda w: (w.left, len(w.breaks)))
 
 
+def reasons(done: Assessment) -> list[str]:
+    """Timer by timer, why pulses that ask for a place cannot stand together. Empty where all have one."""
+    tables = pulses(done.build).tables
+    several = len(done.build.controllers) > 1
+    found = []
+    for controller in done.build.controllers:
+        table = tables[controller.id]
+        if table.conflict:
+            found += [f"{controller.name or controller.id}: {line}" if several else line for line in table.why]
+    return found
+
+
 def _exceeded(done: Assessment) -> dict[tuple[str, str], str]:
     return {(f.code, f.drive): f.title for f in done.findings if f.verdict == "exceeded"}
 
 
 def _tries(build: Build) -> Iterator[PinWay]:
-    """What a builder could change, drive by drive."""
+    """What a builder could change, controller by controller and drive by drive."""
+    for controller in build.controllers:
+        if len(controller.libraries) == 1:
+            (library,) = controller.libraries
+            label = f"Do without the library {library.name or library.id}"
+            yield PinWay(label=label, emptied=(f"controllers.{controller.id}.libraries",))
     for drive in build.drives:
         path, name = f"drives.{drive.id}", drive.name or drive.id
         if drive.wiring.fixed_pins:

@@ -9,7 +9,8 @@ import { Problem } from "@/shared/attempt";
 import { useLongWork } from "@/shared/longWork";
 import type { Wiring } from "./wiring";
 
-type Way = components["schemas"]["PinWayView"];
+type Ways = components["schemas"]["PinWaysView"];
+type Way = Ways["ways"][number];
 
 /** The pins of the controller that the drive in hand uses; any can be fixed by hand. */
 export function PinTable({ p }: { p: Wiring }) {
@@ -73,7 +74,7 @@ export function PinTable({ p }: { p: Wiring }) {
 function WaysOut() {
   const { draft, drive } = useShell();
   const { busy, problem, work } = useLongWork();
-  const [ways, setWays] = useState<Way[] | null>(null);
+  const [ways, setWays] = useState<Ways | null>(null);
   const look = () =>
     work(async (how) => {
       const build = draft.draft;
@@ -91,10 +92,20 @@ function WaysOut() {
         Look for ways out
       </Button>
       <Problem>{problem}</Problem>
-      {ways?.length === 0 && <p>No single change gives them a place: take another controller, under Build.</p>}
-      {!!ways?.length && (
+      {!!ways?.why.length && (
+        <>
+          <p>Timer by timer:</p>
+          <ul>
+            {ways.why.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+          </ul>
+        </>
+      )}
+      {ways?.ways.length === 0 && <p>No single change gives them a place: take another controller, under Build.</p>}
+      {!!ways?.ways.length && (
         <ul>
-          {ways.map((w) => (
+          {ways.ways.map((w) => (
             <li key={w.label}>
               <Button size="small" onClick={() => adopt(w)}>
                 {w.label}

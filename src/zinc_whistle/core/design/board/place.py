@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import random
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
@@ -87,24 +86,26 @@ def placements(
     more rarely, so that the first hollow is not the last.
     """
     for seed in range(count):
-        chance = random.Random(seed)
+        chance = np.random.default_rng(seed)
         order = [p for p in pieces if not p.edge]
         if seed:
-            chance.shuffle(order)
+            order = [order[k] for k in chance.permutation(len(order))]
         edges = [p for p in pieces if p.edge]
         best = _shelves(order, edges, columns, gap)
         price = least = cost(best, weights)
         heat = price * HOT
+        pairs = chance.integers(max(len(order), 1), size=(moves, 2)).tolist()
+        turns, heats = chance.random((2, moves)).tolist()
         for k in range(moves if order else 0):
             tried = list(order)
-            one, other = chance.randrange(len(tried)), chance.randrange(len(tried))
-            if one == other or chance.random() < TURNS:
+            one, other = pairs[k]
+            if one == other or turns[k] < TURNS:
                 tried[one] = replace(tried[one], shape=tried[one].shape.turned())
             else:
                 tried[one], tried[other] = tried[other], tried[one]
             next_ = _shelves(tried, edges, columns, gap)
             dearer = cost(next_, weights) - price
-            if dearer <= 0 or chance.random() < math.exp(-dearer / (heat * (1 - k / moves))):
+            if dearer <= 0 or heats[k] < math.exp(-dearer / (heat * (1 - k / moves))):
                 order, price = tried, price + dearer
                 if price < least:
                     best, least = next_, price

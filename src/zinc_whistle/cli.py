@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import gc
 import json
 import logging
@@ -22,9 +23,12 @@ from .core.assess import Assessment, assess
 from .core.model.build import Build
 from .core.stations import BY_ID
 from .core.sums import SUMS, Answer, SumError, work_out
-from .demo.data import sample_parts
+from .demo.data import lantern_carousel, sample_parts
 from .demo.seed import seed, stock_shelf
 from .sheets.views import figure_view, finding_view
+from .standins.serve import Bench
+from .standins.serve import run as run_bench
+from .standins.world import NoBench, World
 from .store.database import Unusable, bring_back, copy
 from .store.store import Store, data_folder
 
@@ -64,11 +68,8 @@ def serve(
     except Unusable as error:
         _refuse(str(error))
     (seed if demo else stock_shelf)(store)
-    server = uvicorn.Server(
-        uvicorn.Config(
-            create_app(store, web, processes=True), host="127.0.0.1", port=port, http=Impatient, log_level="warning"
-        )
-    )
+    service = create_app(store, web, processes=True, instruments=path.parent / "instruments")
+    server = uvicorn.Server(uvicorn.Config(service, host="127.0.0.1", port=port, http=Impatient, log_level="warning"))
     sockets = [_listening(port)]
     # Without this a reply's head and body wait for each other's acknowledgement, 40 ms each time.
     sockets[0].setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)
@@ -84,7 +85,22 @@ def serve(
     try:
         server.run(sockets=sockets)
     finally:
+        service.state.desk.end()
         store.close()
+
+
+@app.command()
+def bench(
+    build: Annotated[Path | None, typer.Argument(help="An exported build; without one, the demo's carousel.")] = None,
+    drive: Annotated[str, typer.Option(help="Which of its drives; else the first with a motor.")] = "",
+) -> None:
+    """Start a supply, a meter, an oscilloscope and a motor board that are not there, for one build."""
+    try:
+        put = lantern_carousel() if build is None else Build.model_validate(json.loads(build.read_text("utf-8")))
+        made = Bench(World(put, sample_parts(), drive))
+    except (OSError, ValueError) as error:
+        _refuse(str(error) if isinstance(error, NoBench) else f"{build} is not a build file.")
+    asyncio.run(run_bench(made))
 
 
 @app.command()

@@ -15,6 +15,7 @@ from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 
 from .. import __version__
+from ..instruments.desk import Desk
 from ..store.builds import Conflict, NotFound, Unreadable
 from ..store.parts import ShelfFull
 from ..store.store import Store
@@ -26,6 +27,7 @@ from . import (
     routes_controllers,
     routes_encoder,
     routes_files,
+    routes_instruments,
     routes_loop,
     routes_parts,
     routes_signals,
@@ -47,10 +49,13 @@ REFUSALS: dict[int | str, dict[str, Any]] = {
 }
 
 
-def create_app(store: Store, web: Path | None = None, *, processes: bool = False) -> FastAPI:
+def create_app(
+    store: Store, web: Path | None = None, *, processes: bool = False, instruments: Path | None = None
+) -> FastAPI:
     """The service over a store; ``web`` is the built front end, if it is served too.
 
-    ``processes``: what takes seconds is worked out in a process beside it.
+    ``processes``: what takes seconds is worked out in a process beside it. ``instruments``: a folder of the builder's
+    own tables of what instruments can do.
     """
 
     app = FastAPI(
@@ -63,12 +68,14 @@ def create_app(store: Store, web: Path | None = None, *, processes: bool = False
     )
     app.state.store = store
     app.state.heavy = Heavy(processes=processes)
+    app.state.desk = Desk(instruments)
     app.include_router(routes_builds.router)
     app.include_router(routes_work.router)
     app.include_router(routes_captures.router)
     app.include_router(routes_encoder.router)
     app.include_router(routes_loop.router)
     app.include_router(routes_files.router)
+    app.include_router(routes_instruments.router)
     app.include_router(routes_parts.router)
     app.include_router(routes_components.router)
     app.include_router(routes_controllers.router)

@@ -7,6 +7,8 @@ import { Harness } from "@/shared/harness/Harness";
 import { useLaid, type Drawn } from "@/shared/harness/layout";
 import type { PictureProps } from "@/shared/picture";
 import { useTicks } from "@/shared/ticks";
+import { Instruments } from "./Instruments";
+import { readOf, sayTo, useDesk } from "./desk";
 import "./bench.css";
 
 type Step = PictureOf<"bench">["steps"][number];
@@ -77,6 +79,7 @@ export default function BenchPage({ picture }: PictureProps) {
           last={at === steps.length - 1}
         />
       )}
+      <Instruments />
     </div>
   );
 }
@@ -145,6 +148,7 @@ function StepForm({ step, harness, number, onNext, last }: FormProps) {
                   {line}
                 </code>
               ))}
+              <SendLines lines={step.lines} />
             </dd>
           </div>
         )}
@@ -195,6 +199,7 @@ function StepForm({ step, harness, number, onNext, last }: FormProps) {
           </Button>
         </span>
       </form>
+      <FromInstrument unit={step.unit} onRead={setText} />
       <p className={`step-said verdict-${said.verdict}`} role="status">
         {said.words && `${said.verdict === "pass" ? "✓ " : said.verdict ? "✕ " : ""}${said.words}`}
       </p>
@@ -216,6 +221,63 @@ function StepForm({ step, harness, number, onNext, last }: FormProps) {
       {!step.reading && <Skip step={step} onSkipped={onNext} />}
       {step.probes.length > 0 && <Marked harness={harness} probes={step.probes} />}
     </section>
+  );
+}
+
+/** The reading out of an instrument that is open and measures what is asked for; it is kept by hand. */
+function FromInstrument({ unit, onRead }: { unit: string; onRead: (text: string) => void }) {
+  const { desk, again } = useDesk();
+  const { problem, attempt } = useAttempt();
+  const able = desk.instruments.flatMap((x) =>
+    x.lost ? [] : x.reads.filter((r) => unit.endsWith(r.unit)).map((r) => ({ x, r })),
+  );
+  if (!able.length) return null;
+  return (
+    <p className="button-row no-print">
+      {able.map(({ x, r }) => (
+        <Button
+          key={x.id + r.id}
+          size="small"
+          variant="outlined"
+          onClick={() =>
+            void attempt(async () => {
+              try {
+                onRead((await readOf(x.id, r.id)).text);
+              } finally {
+                void again();
+              }
+            })
+          }
+        >
+          {r.title} of {x.name}
+        </Button>
+      ))}
+      <Problem>{problem}</Problem>
+    </p>
+  );
+}
+
+/** The lines of a step, said to the board that is open. */
+function SendLines({ lines }: { lines: string[] }) {
+  const { desk } = useDesk();
+  const [said, setSaid] = useState("");
+  const { problem, attempt } = useAttempt();
+  const board = desk.instruments.find((x) => x.kind === "motor board" && !x.lost);
+  if (!board || !lines.length) return null;
+  const send = () =>
+    attempt(async () => {
+      const answers = [];
+      for (const line of lines) answers.push(await sayTo(board.id, line));
+      setSaid(answers.join(" · "));
+    });
+  return (
+    <span className="button-row no-print">
+      <Button size="small" variant="outlined" onClick={() => void send()}>
+        Send to the board
+      </Button>
+      <span role="status">{said}</span>
+      <Problem>{problem}</Problem>
+    </span>
   );
 }
 

@@ -5,7 +5,7 @@ import type { components } from "@/../generated/schema";
 import { ToldFigures } from "@/shared/Says";
 import { Problem, useAttempt } from "@/shared/attempt";
 import { useShell } from "@/draft/context";
-import { plain, Short } from "./asked";
+import { plain, Short } from "@/shared/asked";
 
 type View = components["schemas"]["HomingView"];
 

@@ -6,7 +6,7 @@ import type { components } from "@/../generated/schema";
 import { Plot } from "@/shared/Plot";
 import { Problem, useAttempt } from "@/shared/attempt";
 import { useShell } from "@/draft/context";
-import { Pick, plain, Short } from "./asked";
+import { Pick, plain, Short } from "@/shared/asked";
 
 type View = components["schemas"]["MovesView"];
 type Row = components["schemas"]["MoveView"];

@@ -6,7 +6,7 @@ import { Plot } from "@/shared/Plot";
 import { Says, ToldFigures } from "@/shared/Says";
 import { Problem, useAttempt } from "@/shared/attempt";
 import { useShell } from "@/draft/context";
-import { Pick, plain, Short } from "./asked";
+import { Pick, plain, Short } from "@/shared/asked";
 
 type View = components["schemas"]["OuterView"];
 type Kind = "balancing" | "following";

@@ -1,0 +1,1 @@
+"""Instruments against stand-ins, and stand-ins against what they stand for."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections import deque
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
@@ -73,12 +74,14 @@ class World:
         self.turning = Turning(self.shaft)
         self.farad = LEAST_FARAD + (at.unit.bulk_capacitance.value or 0.0)
         self.idle_a = _idle(self.driven)
-        self.least_v = at.part.v_min.value or 0.0 if at.part is not None else 0.0
+        self.least_v = max(at.part.v_min.value or 0.0 if at.part is not None else 0.0, 1.0)
         self.pulses_hz = at.plan.frequency.value or 1e3
         self.supply = SupplySet()
         self.bus_v = self.supply_a = 0.0
         self.place, self.fault = "supply", ""
         self.contacts: set[str] = set()
+        self._drive = self.board.drives[self.number]
+        self._senses = "SENSE" in self._drive.program.pins
         self.level = 0.0
         self.action = "off"
         self.ticks = 0
@@ -98,7 +101,7 @@ class World:
     @property
     def powered(self) -> bool:
         """Whether the driver has the volts that it works from."""
-        return self.bus_v >= max(self.least_v, 1.0) and self.fault != "driver dead"
+        return self.bus_v >= self.least_v and self.fault != "driver dead"
 
     def advance(self, ticks: int = 1) -> None:
         """So many milliseconds."""
@@ -118,21 +121,20 @@ class World:
             {self.number: dict.fromkeys(self.contacts, True)}, {self.number: count}, sensed={self.number: sensed}
         )
         self.lines.extend(said)
-        drive = self.board.drives[self.number]
-        if drive.now is not None:
-            self.action = drive.now.action
-            self.level = drive.now.level / drive.program.settings.full
+        if (now := self._drive.now) is not None:
+            self.action = now.action
+            self.level = now.level / self._drive.program.settings.full
 
     def _sensed(self) -> int:
         """What the converter reads of the sense output."""
-        drive = self.board.drives[self.number]
-        fine = drive.program.settings.milliamps_fine
-        if "SENSE" not in drive.program.pins or not fine:
+        fine = self._drive.program.settings.milliamps_fine
+        if not self._senses or not fine:
             return 0
         return min(int(abs(self.turning.current) * 1e3 * MILLIAMPS / fine), 1023)
 
     def _power(self, time: float) -> None:
-        duty = self.duty if self.powered else None
+        powered = self.powered
+        duty = self.duty if powered else None
         if self.fault == "motor lead off":
             duty = None
         elif duty is not None and self.fault == "motor leads swapped":
@@ -150,14 +152,14 @@ class World:
             self.turning.locked(driven, time)
         else:
             self.turning.go(driven, time)
-        drawn = self.idle_a if self.powered else 0.0
+        drawn = self.idle_a if powered else 0.0
         # What the bus gives is the motor's current for as long as the switches lead to it.
         drawn += self.turning.current * (duty or 0.0)
         ohms = SUPPLY_OHM + (METER_OHM if self.place == "supply current" else 0.0)
         if self.supply.on:
             # As a source with a small resistance, exactly over the piece; it takes nothing back.
             settles = self.supply.volts - drawn * ohms
-            after = settles + (self.bus_v - settles) * float(np.exp(-time / (ohms * self.farad)))
+            after = settles + (self.bus_v - settles) * math.exp(-time / (ohms * self.farad))
             given = drawn + self.farad * (after - self.bus_v) / time
             self.supply_a = min(max(given, 0.0), self.supply.limit_a)
         else:

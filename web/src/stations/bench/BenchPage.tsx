@@ -1,5 +1,5 @@
 import Button from "@mui/material/Button";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { api, take, type PictureOf } from "@/api/client";
 import { useShell } from "@/draft/context";
 import { Problem, useAttempt } from "@/shared/attempt";
@@ -257,25 +257,43 @@ function FromInstrument({ unit, onRead }: { unit: string; onRead: (text: string)
   );
 }
 
-/** The lines of a step, said to the board that is open. */
-function SendLines({ lines }: { lines: string[] }) {
+const ALIVE_MS = 200;
+/** Whether a line asks a board to drive: then it must hear something again and again, or it stops. */
+const drives = (line: string) => /^(duty|speed) \d+ -?[1-9]/.test(line);
+
+/** The lines of a step, said to the board that is open, one at a time; what drives is kept alive till the next. */
+function SendLines({ lines: framed }: { lines: string[] }) {
   const { desk } = useDesk();
-  const [said, setSaid] = useState("");
+  const [last, setLast] = useState({ line: "", answer: "" });
   const { problem, attempt } = useAttempt();
+  // The service puts the check behind a line by itself.
+  const lines = framed.map((line) => line.split("~")[0] ?? line);
   const board = desk.instruments.find((x) => x.kind === "motor board" && !x.lost);
+  const id = board?.id ?? "";
+  const [word, number = "1"] = last.line.split(" ");
+  const alive = id !== "" && drives(last.line);
+  useEffect(() => {
+    if (!alive) return;
+    const again = setInterval(
+      () =>
+        void sayTo(id, `status ${number}`).then(
+          (answer) => setLast((held) => ({ ...held, answer })),
+          (error: unknown) => setLast({ line: "", answer: (error as Error).message }),
+        ),
+      ALIVE_MS,
+    );
+    return () => clearInterval(again);
+  }, [alive, id, number]);
   if (!board || !lines.length) return null;
-  const send = () =>
-    attempt(async () => {
-      const answers = [];
-      for (const line of lines) answers.push(await sayTo(board.id, line));
-      setSaid(answers.join(" · "));
-    });
+  const send = (line: string) => attempt(async () => setLast({ line, answer: await sayTo(id, line) }));
   return (
     <span className="button-row no-print">
-      <Button size="small" variant="outlined" onClick={() => void send()}>
-        Send to the board
-      </Button>
-      <span role="status">{said}</span>
+      {lines.map((line) => (
+        <Button key={line} size="small" variant="outlined" onClick={() => void send(line)}>
+          Send {line}
+        </Button>
+      ))}
+      <span role="status">{last.answer && `${word}: ${last.answer}`}</span>
       <Problem>{problem}</Problem>
     </span>
   );

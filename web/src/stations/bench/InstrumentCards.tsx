@@ -134,7 +134,13 @@ function Trace({ points }: { points: { t: number; v: number }[] }) {
   const x = (t: number) => (400 * (t - from)) / (to - from || 1);
   const y = (v: number) => 55 - (50 * (v - low)) / (high - low || 1);
   return (
-    <svg viewBox="0 0 400 60" preserveAspectRatio="none" className="live-trace" role="img" aria-label="The last readings">
+    <svg
+      viewBox="0 0 400 60"
+      preserveAspectRatio="none"
+      className="live-trace"
+      role="img"
+      aria-label="The last readings"
+    >
       <polyline points={points.map((p) => `${x(p.t).toFixed(1)},${y(p.v).toFixed(1)}`).join(" ")} />
     </svg>
   );

@@ -18,6 +18,7 @@ import uvicorn
 from pydantic import ValidationError
 
 from .api.app import create_app
+from .api.lan import Lan, LanError, private_address
 from .api.listening import Impatient
 from .core.assess import Assessment, assess
 from .core.model.build import Build
@@ -55,11 +56,15 @@ def serve(
     web: Annotated[
         Path | None, typer.Option(help="Folder of the built front end; else the one that came along.")
     ] = None,
+    lan: Annotated[
+        bool, typer.Option("--lan", help="Let phones in at this machine's private address, with a code. Plain HTTP.")
+    ] = False,
+    lan_address: Annotated[str, typer.Option(help="Which address, where this machine has several.")] = "",
     log_level: Annotated[
         LogLevel, typer.Option(help="What is told besides the address: info has a line for each request.")
     ] = LogLevel.warning,
 ) -> None:
-    """Start the service on 127.0.0.1."""
+    """Start the service on 127.0.0.1; with --lan phones may come too, with a code."""
     logging.basicConfig(level=log_level.value.upper(), format="%(levelname)s %(name)s: %(message)s")
     web = web or (SHIPPED_WEB if (SHIPPED_WEB / "index.html").is_file() else None)
     path = data or data_folder() / ("demo.sqlite3" if demo else "builds.sqlite3")
@@ -68,19 +73,25 @@ def serve(
     except Unusable as error:
         _refuse(str(error))
     (seed if demo else stock_shelf)(store)
-    service = create_app(store, web, processes=True, instruments=path.parent / "instruments")
-    server = uvicorn.Server(uvicorn.Config(service, host="127.0.0.1", port=port, http=Impatient, log_level="warning"))
     sockets = [_listening(port)]
-    # Without this a reply's head and body wait for each other's acknowledgement, 40 ms each time.
-    sockets[0].setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)
-    # Listening before the address is printed: whoever reads it may connect at once.
-    sockets[0].listen(128)
+    offered = _offered(lan_address or "auto", sockets[0].getsockname()[1]) if lan or lan_address else None
+    if offered is not None:
+        sockets.append(_listening(offered.port, offered.address))
+    service = create_app(store, web, processes=True, instruments=path.parent / "instruments", lan=offered)
+    server = uvicorn.Server(uvicorn.Config(service, host="127.0.0.1", port=port, http=Impatient, log_level="warning"))
+    for listening in sockets:
+        # Without this a reply's head and body wait for each other's acknowledgement, 40 ms each time.
+        listening.setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)
+        # Listening before the address is printed: whoever reads it may connect at once.
+        listening.listen(128)
     # An assessment makes some ten thousand small objects and drops them together: looking for rings among them at every
     # 700th costs a fifth of the time to answer.
     gc.collect()
     gc.freeze()
     gc.set_threshold(100_000, 20, 20)
     typer.echo(f"Zinc Whistle is at http://127.0.0.1:{sockets[0].getsockname()[1]}/  (data: {path}; Ctrl+C stops it)")
+    if offered is not None:
+        typer.echo(f"Phones may come to http://{offered.host}/ with a code: Build …, Phone at the bench.")
     sys.stdout.flush()
     try:
         server.run(sockets=sockets)
@@ -132,13 +143,24 @@ def restore(
     typer.echo(f"{target} is {backup} now." + (f" What stood there is {kept}." if kept else ""))
 
 
-def _listening(port: int) -> socket.socket:
+def _offered(wanted: str, port: int) -> Lan:
+    """What is offered to phones at a private address, or a sentence why nothing can be."""
+    try:
+        address = private_address(wanted)
+    except LanError as error:
+        _refuse(str(error))
+    return Lan(address, port)
+
+
+def _listening(port: int, address: str = "127.0.0.1") -> socket.socket:
     """A socket at the port, or a sentence that it is taken."""
     made = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
     made.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
-        made.bind(("127.0.0.1", port))
+        made.bind((address, port))
     except OSError:
+        if address != "127.0.0.1":
+            _refuse(f"This machine does not listen at {address}, port {port}: is it its own address?")
         _refuse(
             f"Port {port} is in use already, perhaps by another Zinc Whistle: look at http://127.0.0.1:{port}/, "
             f"or start this one with --port {port + 1}."

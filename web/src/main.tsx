@@ -9,6 +9,7 @@ import "./shared/base.css";
 import "./shared/fields.css";
 import "./shared/pictures.css";
 import "./shared/shared.css";
+import { PhoneGate } from "./phone/PhoneGate";
 import { Home } from "./home/Home";
 import { Frame } from "./shell/Frame";
 import { theme } from "./shell/theme";
@@ -21,11 +22,13 @@ createRoot(document.getElementById("root") as HTMLElement).render(
       <CssBaseline />
       <QueryClientProvider client={queries}>
         <BrowserRouter>
-          <Routes>
-            <Route path="/" element={<Home />} />
-            <Route path="/b/:build/:station?" element={<Frame />} />
-            <Route path="*" element={<Navigate to="/" replace />} />
-          </Routes>
+          <PhoneGate>
+            <Routes>
+              <Route path="/" element={<Home />} />
+              <Route path="/b/:build/:station?" element={<Frame />} />
+              <Route path="*" element={<Navigate to="/" replace />} />
+            </Routes>
+          </PhoneGate>
         </BrowserRouter>
       </QueryClientProvider>
     </ThemeProvider>

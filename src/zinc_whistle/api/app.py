@@ -28,6 +28,7 @@ from . import (
     routes_encoder,
     routes_files,
     routes_instruments,
+    routes_lan,
     routes_loop,
     routes_parts,
     routes_signals,
@@ -37,6 +38,7 @@ from . import (
     routes_work,
 )
 from .heavy import Heavy
+from .lan import Lan
 from .safety import HEADERS, RequestGate
 from .timing import Timing
 
@@ -50,12 +52,17 @@ REFUSALS: dict[int | str, dict[str, Any]] = {
 
 
 def create_app(
-    store: Store, web: Path | None = None, *, processes: bool = False, instruments: Path | None = None
+    store: Store,
+    web: Path | None = None,
+    *,
+    processes: bool = False,
+    instruments: Path | None = None,
+    lan: Lan | None = None,
 ) -> FastAPI:
     """The service over a store; ``web`` is the built front end, if it is served too.
 
     ``processes``: what takes seconds is worked out in a process beside it. ``instruments``: a folder of the builder's
-    own tables of what instruments can do.
+    own tables of what instruments can do. ``lan``: what is offered to phones, if anything is.
     """
 
     app = FastAPI(
@@ -69,10 +76,12 @@ def create_app(
     app.state.store = store
     app.state.heavy = Heavy(processes=processes)
     app.state.desk = Desk(instruments)
+    app.state.lan = lan
     app.include_router(routes_builds.router)
     app.include_router(routes_work.router)
     app.include_router(routes_captures.router)
     app.include_router(routes_encoder.router)
+    app.include_router(routes_lan.router)
     app.include_router(routes_loop.router)
     app.include_router(routes_files.router)
     app.include_router(routes_instruments.router)
@@ -92,7 +101,7 @@ def create_app(
     app.add_exception_handler(HTTPException, _refused)
     app.add_exception_handler(Exception, _unknown)
     app.add_middleware(GZipMiddleware, minimum_size=800, compresslevel=4)
-    app.add_middleware(RequestGate)
+    app.add_middleware(RequestGate, lan=lan)
     app.add_middleware(Timing)
     if web is not None:
         _serve_front_end(app, web)

@@ -16,6 +16,8 @@ from fastapi.routing import APIRoute
 from starlette.exceptions import HTTPException
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from .lan import Lan, cookies_of
+
 MOST_BYTES = 4_000_000
 BODY_S = 30.0
 """The longest pause between two pieces of a body."""
@@ -55,8 +57,8 @@ def _hosts(scope: Scope) -> set[bytes]:
 class RequestGate:
     """Refuses foreign Host and Origin, limits the body, and sets the protective headers."""
 
-    def __init__(self, app: ASGIApp) -> None:
-        self.app = app
+    def __init__(self, app: ASGIApp, lan: Lan | None = None) -> None:
+        self.app, self.lan = app, lan
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -90,13 +92,15 @@ class RequestGate:
 
         await self.app(scope, limited, guarded)
 
-    @staticmethod
-    def _refusal(scope: Scope) -> tuple[int, str] | None:
+    def _refusal(self, scope: Scope) -> tuple[int, str] | None:
         told: dict[bytes, list[bytes]] = {}
         for name, value in scope["headers"]:
             told.setdefault(name.lower(), []).append(value)
         hosts, origins = told.get(b"host", []), told.get(b"origin", [])
-        if len(hosts) != 1 or hosts[0] not in _hosts(scope):
+        # Which address it came by the system tells, not the asker.
+        lan = self.lan if self.lan is not None and (scope.get("server") or ("",))[0] == self.lan.address else None
+        own = _hosts(scope) if lan is None else {lan.host.encode()}
+        if len(hosts) != 1 or hosts[0] not in own:
             return 400, "This service answers only to its own machine and port (127.0.0.1)."
         if origins and origins != [b"http://" + hosts[0]]:
             return 403, "A page from elsewhere may not use this service."
@@ -107,6 +111,10 @@ class RequestGate:
         kind = told.get(b"content-type", [b""])[0].split(b";")[0].strip().lower()
         if scope["method"] not in READING and kind != b"application/json" and OWN_HEADER not in told:
             return 403, "What changes something must be sent as JSON, or with the header X-Zinc-Whistle."
+        if lan is not None:
+            cookies = cookies_of(b"; ".join(told.get(b"cookie", [])))
+            if (refused := lan.refusal(scope["method"], scope["path"], cookies)) is not None:
+                return refused
         length = told.get(b"content-length", [b"0"])[0]
         most = most_of(scope["path"])
         if length.isdigit() and (len(length) > 15 or int(length) > most):

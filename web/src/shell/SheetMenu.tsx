@@ -4,6 +4,7 @@ import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import { useColorScheme } from "@mui/material/styles";
 import TextField from "@mui/material/TextField";
+import { PhoneDialog } from "@/phone/PhoneDialog";
 import { Comparison, type ComparisonView } from "./Comparison";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
@@ -18,7 +19,7 @@ export function SheetMenu() {
   const navigate = useNavigate();
   const { mode, setMode } = useColorScheme();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const [panel, setPanel] = useState<"" | "cut" | "revisions">("");
+  const [panel, setPanel] = useState<"" | "cut" | "revisions" | "phone">("");
   const path = { params: { path: { build_id: draft.id } } };
   const doing = (act: () => Promise<void>) => () => {
     setAnchor(null);
@@ -66,9 +67,18 @@ export function SheetMenu() {
         >
           {mode === "dark" ? "Light" : "Dark"} colours
         </MenuItem>
+        <MenuItem
+          onClick={() => {
+            setAnchor(null);
+            setPanel("phone");
+          }}
+        >
+          Phone at the bench …
+        </MenuItem>
         <MenuItem onClick={() => void navigate("/")}>All builds</MenuItem>
       </Menu>
       {panel === "cut" && <CutRevision onClose={() => setPanel("")} />}
+      {panel === "phone" && <PhoneDialog onClose={() => setPanel("")} />}
       {panel === "revisions" && <Revisions onClose={() => setPanel("")} />}
     </>
   );

@@ -12,7 +12,8 @@ const OFF_KEY = "F9";
 
 /** The instruments on the desk: opened by their addresses, and one key that turns all of them off. */
 export function Instruments() {
-  const { desk, again } = useDesk();
+  const { desk, mine, again } = useDesk();
+  if (!mine) return null;
   return (
     <section className="instruments no-print" aria-label="Instruments">
       <h3>Instruments</h3>

@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take } from "@/api/client";
+import { useRole } from "@/phone/role";
 import type { components } from "@/../generated/schema";
 
 export type Instrument = components["schemas"]["InstrumentView"];
@@ -9,9 +10,17 @@ const EMPTY: Desk = { instruments: [], faults: [] };
 
 /** The instruments that are open in this service. */
 export function useDesk() {
-  const { data } = useQuery({ queryKey: KEY, queryFn: () => take(api.GET("/api/instruments")), initialData: EMPTY });
+  const { data: role } = useRole();
+  // A phone never drives an instrument, so it does not ask for them.
+  const mine = role?.phone === false;
+  const { data } = useQuery({
+    queryKey: KEY,
+    queryFn: () => take(api.GET("/api/instruments")),
+    initialData: EMPTY,
+    enabled: mine,
+  });
   const queries = useQueryClient();
-  return { desk: data, again: () => queries.invalidateQueries({ queryKey: KEY }) };
+  return { desk: data, mine, again: () => queries.invalidateQueries({ queryKey: KEY }) };
 }
 
 /** What an instrument reads now. */

@@ -31,7 +31,7 @@ STATIONS = (
 )
 BUILD = "lantern-carousel"
 EXTRA = {
-    "stirrer-motor": "cider-stirrer/motor",
+    "first": "",
     "snow-signals": "snow-fan/signals",
     "stirrer-stage": "cider-stirrer/power_stage",
     "puppet-panel": "puppet-stage/signals?drive=d1",
@@ -51,6 +51,19 @@ def prepare(page: Page, name: str) -> None:
         page.get_by_role("tab", name="Sequences").click()
         page.get_by_role("button", name="Play it").click()
         page.get_by_text("It comes to its end after").wait_for()
+    elif name == "first":
+        for label in ("A turntable, a carousel", "Both ways", "In my hand: I can measure it"):
+            page.get_by_role("radio", name=label).check()
+        for label, text in {"Mass that turns": "4 kg", "Outer radius": "0.3 m", "Speed wanted": "20 rpm"}.items():
+            page.get_by_label(label).fill(text)
+        for label, text in {"held: volts": "1 V", "held: current": "0.4 A", "free: volts": "12 V"}.items():
+            page.get_by_label(label).fill(text)
+        page.get_by_label("free: current").fill("150 mA")
+        page.get_by_label("free: speed").fill("6000 rpm")
+        page.get_by_role("radio", name="Lithium iron phosphate cells").check()
+        page.get_by_label("Cells in series").fill("4")
+        page.wait_for_selector(".first-drivers")
+        page.evaluate("scrollTo(0, 0)")
     elif name == "signals-run":
         page.get_by_role("tab", name="In time").click()
         page.get_by_role("button", name="Run", exact=True).click()
@@ -83,8 +96,12 @@ def main() -> None:
         )
         for name in words.only or ("home", *STATIONS, *EXTRA):
             build, _, view = EXTRA[name].partition("/") if name in EXTRA else (words.build, "", name)
-            page.goto(f"{address}/" if view == "home" else f"{address}/b/{build}/{view}")
-            page.wait_for_selector(".builds a" if view == "home" else ".sheet:not([aria-busy=true]) .columns")
+            where, shown = {
+                "home": ("/", ".builds a"),
+                "": ("/new", ".first-verdict ul"),
+            }.get(view, (f"/b/{build}/{view}", ".sheet:not([aria-busy=true]) .columns"))
+            page.goto(f"{address}{where}")
+            page.wait_for_selector(shown)
             page.wait_for_load_state("networkidle")
             if words.full:
                 page.add_style_tag(

@@ -10,6 +10,7 @@ import "./shared/fields.css";
 import "./shared/pictures.css";
 import "./shared/shared.css";
 import { PhoneGate } from "./phone/PhoneGate";
+import { FirstPage } from "./first/FirstPage";
 import { Home } from "./home/Home";
 import { Frame } from "./shell/Frame";
 import { theme } from "./shell/theme";
@@ -25,6 +26,7 @@ createRoot(document.getElementById("root") as HTMLElement).render(
           <PhoneGate>
             <Routes>
               <Route path="/" element={<Home />} />
+              <Route path="/new" element={<FirstPage />} />
               <Route path="/b/:build/:station?" element={<Frame />} />
               <Route path="*" element={<Navigate to="/" replace />} />
             </Routes>

@@ -27,6 +27,7 @@ from . import (
     routes_controllers,
     routes_encoder,
     routes_files,
+    routes_first,
     routes_instruments,
     routes_lan,
     routes_loop,
@@ -84,6 +85,7 @@ def create_app(
     app.include_router(routes_lan.router)
     app.include_router(routes_loop.router)
     app.include_router(routes_files.router)
+    app.include_router(routes_first.router)
     app.include_router(routes_instruments.router)
     app.include_router(routes_parts.router)
     app.include_router(routes_components.router)

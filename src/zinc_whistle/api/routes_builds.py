@@ -30,7 +30,7 @@ def store_of(request: Request) -> Store:
 StoreOf = Annotated[Store, Depends(store_of)]
 
 
-def _view(stored: Stored) -> models.BuildView:
+def shown(stored: Stored) -> models.BuildView:
     return models.BuildView(id=stored.id, version=stored.version, saved_at=stored.saved_at, build=stored.build)
 
 
@@ -43,20 +43,20 @@ def list_builds(store: StoreOf) -> list[Listed]:
 @router.post("/builds", status_code=201)
 def new_build(body: models.NewBuild, store: StoreOf) -> models.BuildView:
     """A build with one of each thing and nothing known yet."""
-    return _view(store.builds.add(blank_build(body.name.strip())))
+    return shown(store.builds.add(blank_build(body.name.strip())))
 
 
 @router.post("/builds/import", status_code=201)
 def import_build(build: Annotated[Build, Body()], store: StoreOf) -> models.BuildView:
     """Take in an exported build file; refused whole, with the path, if anything in it is not known."""
     bind_build(build)
-    return _view(store.builds.add(build))
+    return shown(store.builds.add(build))
 
 
 @router.get("/builds/{build_id}", responses=MISSING)
 def get_build(build_id: BuildId, store: StoreOf) -> models.BuildView:
     """One build as saved."""
-    return _view(store.builds.get(build_id))
+    return shown(store.builds.get(build_id))
 
 
 @router.put("/builds/{build_id}", responses={**MISSING, 409: {"model": models.ConflictProblem}})
@@ -76,13 +76,13 @@ def delete_build(build_id: BuildId, store: StoreOf) -> None:
 @router.post("/builds/{build_id}/undelete", responses=MISSING)
 def undelete_build(build_id: BuildId, store: StoreOf) -> models.BuildView:
     """Take a deleted build back."""
-    return _view(store.builds.restore_deleted(build_id))
+    return shown(store.builds.restore_deleted(build_id))
 
 
 @router.post("/builds/{build_id}/duplicate", status_code=201, responses=MISSING)
 def duplicate_build(build_id: BuildId, store: StoreOf) -> models.BuildView:
     """A copy under a name of its own."""
-    return _view(store.builds.duplicate(build_id))
+    return shown(store.builds.duplicate(build_id))
 
 
 @router.get("/builds/{build_id}/export", responses=MISSING, response_model=Build)
@@ -124,7 +124,7 @@ def restore_revision(
     build_id: BuildId, number: Annotated[int, Path(ge=1, le=10**9)], store: StoreOf
 ) -> models.BuildView:
     """Take a revision back; what stood before is kept as a revision."""
-    return _view(store.builds.restore(build_id, number))
+    return shown(store.builds.restore(build_id, number))
 
 
 @router.get("/build-schema")

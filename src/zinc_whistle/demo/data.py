@@ -160,9 +160,9 @@ ESTIMATED = {"inductance_by": "frame", "inertia_by": "frame", "heat_by": "frame"
 """How a new motor begins: with what its weight and case let one expect, until it is measured."""
 
 
-def blank_build(name: str) -> Build:
+def blank_build(name: str, controller_profile: str = "eight-bit-16") -> Build:
     """A build with one of each thing, and nothing known yet."""
-    controller = profile("eight-bit-16").model_dump() | {"sample": False, "id": "c1", "regulator": "r1"}
+    controller = profile(controller_profile).model_dump() | {"sample": False, "id": "c1", "regulator": "r1"}
     build = Build.model_validate(
         {
             "name": name,

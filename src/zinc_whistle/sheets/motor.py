@@ -147,7 +147,7 @@ def motor(done: MotorAssessment, shelf: Sequence[MotorPart], other: MotorAssessm
         driver_text=limit_text,
         duties=_duties(done),
         other=_other(torque, other) if other is not None and drawn is not None else None,
-        session=_session(done),
+        session=next_reading(done),
         ways=_ways(done),
         remedies=_remedies(done, shelf),
         heat=_heat(done),
@@ -201,7 +201,8 @@ def _other(torque: list[float], other: MotorAssessment) -> OtherCurve:
     )
 
 
-def _session(done: MotorAssessment) -> NextReadingView | None:
+def next_reading(done: MotorAssessment) -> NextReadingView | None:
+    """What to read next of a motor that is known by readings; None for one that is not."""
     if done.drive.motor.known_by != "readings":
         return None
     standing = done.chosen or next(iter(done.candidates), None)

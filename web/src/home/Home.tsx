@@ -143,10 +143,13 @@ export function Home() {
         ))}
       </ul>
       {list.data?.length === 0 && (
-        <p className="hint">
-          No build yet. Give the first one a name: the thing that moves, say. Then start at Motor with a few readings.
-        </p>
+        <p className="hint">No build yet. Answer what decides and see what it comes to, or begin with an empty one.</p>
       )}
+      <p>
+        <Button variant="contained" onClick={() => void navigate("/new")}>
+          A first verdict in two minutes
+        </Button>
+      </p>
       <form
         className="start"
         onSubmit={(e) => {
@@ -161,7 +164,7 @@ export function Home() {
           onChange={(e) => setName(e.target.value)}
           slotProps={{ htmlInput: { maxLength: 80 } }}
         />
-        <Button type="submit" variant="contained">
+        <Button type="submit" variant="outlined">
           Start a build
         </Button>
         <FilePicker label="Build file" accept=".json,application/json" onPick={(picked) => void takeIn(picked)}>

@@ -115,7 +115,11 @@ def _missing(spec: MotorSpec, supply_v: float | None) -> NextReading | None:
             setting=locked,
             caution=LOCKED_CAUTION,
             where=f"{spec.path}.locked",
-            narrows="Without it resistance and stall current are not known.",
+            narrows=(
+                "One current alone takes the brushes' drop for resistance: the stall current is told too small."
+                if complete
+                else "Without it resistance and stall current are not known."
+            ),
         )
     for name, words, setting in (
         ("no_load_v", "Volts at the terminals, spinning free", "DC volts, the range above the supply"),

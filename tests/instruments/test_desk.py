@@ -231,6 +231,17 @@ def test_if_the_app_is_killed_its_guard_turns_the_output_off(running: Running) -
     assert waits_for(lambda: not running.world.supply.on)
 
 
+def test_where_the_line_is_lost_the_guard_tries_by_one_of_its_own_as_the_app_ends(running: Running) -> None:
+    desk = Desk()
+    item = desk.open(running.address["supply"])
+    desk.supply(item.id, 5.0, 1.0, True)
+    running.unplug("supply")
+    with pytest.raises(LinkError):
+        desk.read(item.id, "volts")
+    desk.end()
+    assert waits_for(lambda: not running.world.supply.on)
+
+
 def test_tables_that_ship_are_whole_and_fit_the_stand_ins() -> None:
     found, faults = tables()
     assert len(found) == len(list(SHIPPED.glob("*.json"))) == 3 and faults == []

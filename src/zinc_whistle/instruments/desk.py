@@ -224,7 +224,11 @@ class Desk:
         self.all_off()
         for item in self.all():
             item.link.close()
-            _let_go(item)
+            if not item.on:
+                _let_go(item)
+            elif item.guard is not None and item.guard.stdin is not None:
+                # Nobody could turn it off on a line that is lost: the guard tries by one of its own.
+                item.guard.stdin.close()
         self._items.clear()
 
 

@@ -121,3 +121,12 @@ def puppets(address: str) -> str:
     """The id of a copy of the puppet stage, for this test alone."""
     made: str = ask(address, "/api/builds/puppet-stage/duplicate", {})["id"]
     return made
+
+
+@pytest.fixture
+def phone(chrome: Browser, address: str) -> Iterator[Page]:
+    """A page as small as a phone's."""
+    made = chrome.new_context(viewport={"width": 390, "height": 844}, locale="en-GB", base_url=address)
+    made.set_default_timeout(30000)
+    yield made.new_page()
+    made.close()

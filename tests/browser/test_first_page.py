@@ -3,10 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
 
-import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Page, expect
 
 FIELDS = {
     "Mass that turns": "4",
@@ -20,14 +18,6 @@ FIELDS = {
     "Cells in series": "4",
 }
 CHOICES = ("A turntable, a carousel", "Both ways", "In my hand: I can measure it", "Lithium iron phosphate cells")
-
-
-@pytest.fixture
-def phone(chrome: Browser, address: str) -> Iterator[Page]:
-    made = chrome.new_context(viewport={"width": 390, "height": 844}, locale="en-GB", base_url=address)
-    made.set_default_timeout(30000)
-    yield made.new_page()
-    made.close()
 
 
 def answered(page: Page) -> None:

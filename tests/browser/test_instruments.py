@@ -3,20 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
 
-import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Page, expect
 
 from tests.instruments.conftest import Running, running, waits_for  # noqa: F401  (a fixture)
-
-
-@pytest.fixture
-def phone(chrome: Browser, address: str) -> Iterator[Page]:
-    made = chrome.new_context(viewport={"width": 390, "height": 844}, locale="en-GB", base_url=address)
-    made.set_default_timeout(30000)
-    yield made.new_page()
-    made.close()
 
 
 def open_one(page: Page, where: str, board: bool = False) -> None:

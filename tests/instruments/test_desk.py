@@ -261,9 +261,14 @@ def test_a_table_of_ones_own_comes_first_and_a_broken_one_is_told(tmp_path: Path
     (tmp_path / "broken.json").write_text('{"name": "No kind"}')
     (tmp_path / "text.json").write_text("not a table")
     (tmp_path / "pattern.json").write_text(json.dumps(mine | {"matches": "("}))
+    (tmp_path / "braces.json").write_text(json.dumps(mine | {"volts": "VOLT {0}"}))
+    degrees = {"heat": {"title": "Heat", "ask": "MEAS:TEMP?", "unit": "°C"}}
+    (tmp_path / "unit.json").write_text(json.dumps(mine | {"reads": degrees}))
     found, faults = tables(tmp_path)
     first = matching("A,supply", found)
     assert first is not None and first.name == "My supply"
-    assert len(faults) == 3 and any("broken.json: kind" in f for f in faults)
+    assert len(faults) == 5 and any("broken.json: kind" in f for f in faults)
+    assert any("only {value} may stand in braces" in f for f in faults)
+    assert any("unit.json: reads.heat.unit" in f for f in faults)
     with pytest.raises(CapabilityError, match="cannot be read"):
         read_table(tmp_path / "text.json")

@@ -15,7 +15,8 @@ from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 
 from .. import __version__
-from ..instruments.desk import Desk
+from ..instruments.desk import Desk, DeskError
+from ..instruments.link import LinkError
 from ..store.builds import Conflict, NotFound, Unreadable
 from ..store.parts import ShelfFull
 from ..store.store import Store
@@ -39,7 +40,7 @@ from . import (
     routes_work,
 )
 from .heavy import Heavy
-from .lan import Lan
+from .lan import Lan, LanError
 from .safety import HEADERS, RequestGate
 from .timing import Timing
 
@@ -98,6 +99,8 @@ def create_app(
     app.add_exception_handler(Conflict, _conflict)
     app.add_exception_handler(Unreadable, _told)
     app.add_exception_handler(ShelfFull, _told)
+    for refusal in (DeskError, LinkError, LanError):
+        app.add_exception_handler(refusal, _told)
     app.add_exception_handler(sqlite3.OperationalError, _not_kept)
     app.add_exception_handler(RequestValidationError, _invalid)
     app.add_exception_handler(HTTPException, _refused)

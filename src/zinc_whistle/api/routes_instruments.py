@@ -8,12 +8,11 @@ from __future__ import annotations
 import io
 from typing import Any
 
-from fastapi import APIRouter, HTTPException, Request
+from fastapi import APIRouter, Request
 from pydantic import BaseModel, Field
 
 from ..core.algebra.quantities import phrase
-from ..instruments.desk import Desk, DeskError, Instrument
-from ..instruments.link import LinkError
+from ..instruments.desk import Desk, Instrument
 from . import models
 from .safety import StrictRoute
 
@@ -140,10 +139,6 @@ def _view(item: Instrument) -> InstrumentView:
     )
 
 
-def _refused(error: Exception) -> HTTPException:
-    return HTTPException(422, str(error))
-
-
 @router.get("")
 def desk_now(request: Request) -> DeskView:
     """What is open."""
@@ -154,10 +149,7 @@ def desk_now(request: Request) -> DeskView:
 @router.post("/open")
 def open_one(request: Request, body: OpenBody) -> InstrumentView:
     """Opens what answers at an address; nothing is looked for that was not typed."""
-    try:
-        return _view(_desk(request).open(body.address, body.board))
-    except (LinkError, DeskError) as error:
-        raise _refused(error) from error
+    return _view(_desk(request).open(body.address, body.board))
 
 
 @router.post("/off")
@@ -169,20 +161,14 @@ def all_off(request: Request) -> Told:
 @router.post("/{id}/close")
 def close_one(request: Request, id: str) -> Told:
     """Closes one; a supply's output goes off before."""
-    try:
-        said = _desk(request).close(id)
-    except (LinkError, DeskError) as error:
-        raise _refused(error) from error
+    said = _desk(request).close(id)
     return Told(said=[said] if said else [])
 
 
 @router.post("/{id}/read")
 def read_one(request: Request, id: str, body: ReadBody) -> Reading:
     """What it measures now."""
-    try:
-        value, unit = _desk(request).read(id, body.what)
-    except (LinkError, DeskError) as error:
-        raise _refused(error) from error
+    value, unit = _desk(request).read(id, body.what)
     return Reading(value=value, text=phrase(value, KINDS_READ[unit], unit), unit=unit)
 
 
@@ -193,20 +179,14 @@ KINDS_READ = {"V": "voltage", "A": "current", "Hz": "frequency", "Ω": "resistan
 def set_supply(request: Request, id: str, body: SupplyBody) -> InstrumentView:
     """Sets a supply, and switches its output."""
     desk = _desk(request)
-    try:
-        desk.supply(id, body.volts, body.limit_a, body.on)
-        return _view(desk.get(id))
-    except (LinkError, DeskError) as error:
-        raise _refused(error) from error
+    desk.supply(id, body.volts, body.limit_a, body.on)
+    return _view(desk.get(id))
 
 
 @router.post("/{id}/record")
 def record(request: Request, id: str, body: RecordBody) -> Record:
     """Takes a record, as a table that the capture's analysis reads."""
-    try:
-        values = _desk(request).record(id, body.most_v, body.interval_s, body.points)
-    except (LinkError, DeskError) as error:
-        raise _refused(error) from error
+    values = _desk(request).record(id, body.most_v, body.interval_s, body.points)
     out = io.StringIO()
     out.write("time_s,volts_v\n")
     out.writelines(f"{k * body.interval_s:.9g},{v:.6g}\n" for k, v in enumerate(values))
@@ -223,7 +203,4 @@ def record(request: Request, id: str, body: RecordBody) -> Record:
 @router.post("/{id}/say")
 def say(request: Request, id: str, body: LineBody) -> Told:
     """A line to a motor board, and its answer."""
-    try:
-        return Told(said=[_desk(request).say(id, body.line)])
-    except (LinkError, DeskError) as error:
-        raise _refused(error) from error
+    return Told(said=[_desk(request).say(id, body.line)])

@@ -7,7 +7,7 @@ from fastapi import APIRouter, HTTPException, Request, Response
 from pydantic import BaseModel, Field
 
 from . import models
-from .lan import COOKIE, SESSION_S, Lan, LanError, cookies_of
+from .lan import COOKIE, SESSION_S, Lan, cookies_of
 from .safety import StrictRoute
 
 router = APIRouter(
@@ -112,10 +112,7 @@ def join(request: Request, response: Response, body: JoinBody) -> RoleView:
     lan = _lan(request)
     if not _from_phone(request):
         raise HTTPException(422, "This is the machine itself: it needs no code.")
-    try:
-        token = lan.join(body.code)
-    except LanError as error:
-        raise HTTPException(422, str(error)) from error
+    token = lan.join(body.code)
     response.set_cookie(COOKIE, token, max_age=int(SESSION_S), httponly=True, samesite="strict", path="/")
     return RoleView(phone=True, let_in=True)
 

@@ -20,7 +20,7 @@ class Reads(BaseModel):
     model_config = ConfigDict(extra="forbid")
     title: str = Field(max_length=60)
     ask: str = Field(max_length=120)
-    unit: str = Field(max_length=12)
+    unit: Literal["V", "A", "Hz", "Ω"]
 
 
 class Capability(BaseModel):
@@ -47,6 +47,15 @@ class Capability(BaseModel):
     record: str = Field("", max_length=120)
     most_points: int = Field(0, ge=0, le=10_000_000)
     error: str = Field("SYST:ERR?", max_length=120)
+
+    @field_validator("volts", "limit", "range", "interval", "points")
+    @classmethod
+    def _takes_a_number(cls, text: str) -> str:
+        try:
+            text.format(value="1")
+        except (LookupError, ValueError) as error:
+            raise ValueError("only {value} may stand in braces") from error
+        return text
 
     @field_validator("matches")
     @classmethod

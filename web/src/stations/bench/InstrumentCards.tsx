@@ -52,13 +52,36 @@ function useFollowed(ask: () => Promise<number>, following: boolean, onFail: (wo
   return trace;
 }
 
+function FollowButton({ following, onTurn }: { following: boolean; onTurn: () => void }) {
+  return (
+    <Button size="small" aria-pressed={following} onClick={onTurn}>
+      {following ? "Stop following" : "Follow"}
+    </Button>
+  );
+}
+
+/** Whether something is followed, and why it stopped by itself. */
+function useFollowing(onStopped: () => void) {
+  const [following, setFollowing] = useState(false);
+  const [failed, setFailed] = useState("");
+  const turn = () => {
+    setFailed("");
+    setFollowing((on) => !on);
+  };
+  const fail = (words: string) => {
+    setFailed(words);
+    setFollowing(false);
+    onStopped();
+  };
+  return { following, failed, turn, fail };
+}
+
 /** What an instrument measures: once, or followed. */
 function Readings({ x, onChange }: Props) {
   const [what, setWhat] = useState(x.reads[0]?.id ?? "");
-  const [following, setFollowing] = useState(false);
+  const { following, failed, turn, fail } = useFollowing(onChange);
   const [last, setLast] = useState("");
   const { problem, attempt } = useAttempt();
-  const [failed, setFailed] = useState("");
   const trace = useFollowed(
     async () => {
       const got = await readOf(x.id, what);
@@ -66,15 +89,10 @@ function Readings({ x, onChange }: Props) {
       return got.value;
     },
     following,
-    (words) => {
-      setFailed(words);
-      setFollowing(false);
-      onChange();
-    },
+    fail,
   );
   const once = () =>
     attempt(async () => {
-      setFailed("");
       try {
         setLast((await readOf(x.id, what)).text);
       } finally {
@@ -98,16 +116,7 @@ function Readings({ x, onChange }: Props) {
         <Button size="small" variant="outlined" onClick={() => void once()} disabled={following}>
           Read
         </Button>
-        <Button
-          size="small"
-          aria-pressed={following}
-          onClick={() => {
-            setFailed("");
-            setFollowing((on) => !on);
-          }}
-        >
-          {following ? "Stop following" : "Follow"}
-        </Button>
+        <FollowButton following={following} onTurn={turn} />
         <b className="instrument-value num" role={following ? undefined : "status"}>
           {last}
         </b>
@@ -247,21 +256,16 @@ export function ScopeCard({ x, onChange }: Props) {
 export function BoardCard({ x, onChange }: Props) {
   const [line, setLine] = useState("status 1");
   const [said, setSaid] = useState<{ asked: string; answer: string }[]>([]);
-  const [following, setFollowing] = useState(false);
+  const { following, failed, turn, fail } = useFollowing(onChange);
   const [now, setNow] = useState("");
   const { problem, attempt } = useAttempt();
-  const [failed, setFailed] = useState("");
   useFollowed(
     async () => {
       setNow(await sayTo(x.id, "status 1"));
       return 0;
     },
     following,
-    (words) => {
-      setFailed(words);
-      setFollowing(false);
-      onChange();
-    },
+    fail,
   );
   const say = () =>
     attempt(async () => {
@@ -290,16 +294,7 @@ export function BoardCard({ x, onChange }: Props) {
         <Button size="small" type="submit" variant="outlined">
           Send
         </Button>
-        <Button
-          size="small"
-          aria-pressed={following}
-          onClick={() => {
-            setFailed("");
-            setFollowing((on) => !on);
-          }}
-        >
-          {following ? "Stop following" : "Follow"}
-        </Button>
+        <FollowButton following={following} onTurn={turn} />
         <span className="num">{following ? now : ""}</span>
       </form>
       <p className="field-help">

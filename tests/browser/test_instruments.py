@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import re
+from pathlib import Path
 
+from PIL import Image
 from playwright.sync_api import Page, expect
 
 from tests.instruments.conftest import Running, running, waits_for  # noqa: F401  (a fixture)
@@ -57,6 +59,24 @@ def test_a_step_is_read_by_the_meter_and_its_lines_are_sent(phone: Page, carouse
     for closing in ("Stand-in bench supply", "Stand-in multimeter", "Motor board"):
         page.get_by_role("article", name=closing).get_by_role("button", name="Close").click()
     expect(page.get_by_role("article")).to_have_count(0)
+
+
+def test_a_note_and_a_picture_of_a_step_are_in_the_log(phone: Page, carousel: str, tmp_path: Path) -> None:
+    shot = tmp_path / "rail.png"
+    Image.new("RGB", (40, 30), "red").save(shot)
+    phone.goto(f"/b/{carousel}/bench")
+    phone.get_by_role("button", name=re.compile("Logic rail")).click()
+    phone.get_by_label("Note", exact=True).fill("a hair low, the lead is long")
+    phone.get_by_role("button", name="Note it").click()
+    expect(phone.get_by_label("Note", exact=True)).to_have_value("")
+    phone.get_by_label("Picture of this step").set_input_files(shot)
+    expect(phone.get_by_text("The picture is in the log.")).to_be_visible()
+    (tmp_path / "none.png").write_bytes(b"no picture")
+    phone.get_by_label("Picture of this step").set_input_files(tmp_path / "none.png")
+    expect(phone.get_by_role("alert").first).to_be_visible()
+    phone.goto(f"/b/{carousel}/log")
+    expect(phone.get_by_text("Logic rail: a hair low, the lead is long")).to_be_visible()
+    expect(phone.get_by_role("img", name=re.compile("rail.png|Logic rail")).first).to_be_visible()
 
 
 def test_an_address_that_is_none_is_told(phone: Page, carousel: str) -> None:

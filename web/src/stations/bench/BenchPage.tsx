@@ -2,6 +2,8 @@ import Button from "@mui/material/Button";
 import { useEffect, useState } from "react";
 import { api, take, type PictureOf } from "@/api/client";
 import { useShell } from "@/draft/context";
+import { FilePicker } from "@/shared/FilePicker";
+import { keepFile } from "@/shared/KeepFile";
 import { Problem, useAttempt } from "@/shared/attempt";
 import { Harness } from "@/shared/harness/Harness";
 import { useLaid, type Drawn } from "@/shared/harness/layout";
@@ -219,6 +221,7 @@ function StepForm({ step, harness, number, onNext, last }: FormProps) {
       )}
       {!last && <Button onClick={onNext}>Next step</Button>}
       {!step.reading && <Skip step={step} onSkipped={onNext} />}
+      <Beside step={step} />
       {step.probes.length > 0 && <Marked harness={harness} probes={step.probes} />}
     </section>
   );
@@ -333,6 +336,48 @@ function Skip({ step, onSkipped }: { step: Step; onSkipped: () => void }) {
       <Button type="submit" size="small" disabled={!reason.trim()}>
         Skip
       </Button>
+      <Problem>{problem}</Problem>
+    </form>
+  );
+}
+
+/** What belongs to a step besides its reading: a note, a picture, a capture; all of it goes into the log. */
+function Beside({ step }: { step: Step }) {
+  const { draft, say } = useShell();
+  const [text, setText] = useState("");
+  const { problem, attempt } = useAttempt();
+  const note = () =>
+    attempt(async () => {
+      const path = { build_id: draft.id };
+      const body = { topic: "note" as const, text: `${step.title}: ${text.trim()}` };
+      await take(api.POST("/api/builds/{build_id}/log", { params: { path }, body }));
+      setText("");
+      say("Noted in the log.");
+    });
+  const keep = (kind: "photo" | "capture") => (file: File) =>
+    void attempt(async () => {
+      await keepFile(draft.id, kind, file, file.name, step.title);
+      say(kind === "photo" ? "The picture is in the log." : "The capture is in the log.");
+    });
+  return (
+    <form
+      className="step-skip"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (text.trim()) void note();
+      }}
+    >
+      <label htmlFor="beside">Note</label>
+      <input id="beside" value={text} onChange={(e) => setText(e.target.value)} autoComplete="off" />
+      <Button type="submit" size="small" disabled={!text.trim()}>
+        Note it
+      </Button>
+      <FilePicker size="small" label="Picture of this step" accept="image/*" onPick={keep("photo")}>
+        Picture …
+      </FilePicker>
+      <FilePicker size="small" label="Capture of this step" accept=".csv,.vcd,.txt" onPick={keep("capture")}>
+        Capture …
+      </FilePicker>
       <Problem>{problem}</Problem>
     </form>
   );

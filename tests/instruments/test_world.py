@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -171,3 +172,43 @@ def test_a_build_without_a_motor_drive_is_refused_in_words() -> None:
     build.drives, build.sequences = [d for d in build.drives if d.driven is None], []
     with pytest.raises(NoBench, match="no motor drive"):
         World(build, sample_parts())
+
+
+def held_by_the_sheet(made: World, readings: dict[str, float]) -> dict[str, bool | None]:
+    """What the build's own test sheet says of readings (SI), by step."""
+    steps = {s.id: s for s in made.driven.steps}
+    return {id: steps[id].holds(value) for id, value in readings.items()}
+
+
+def read_at_work(made: World) -> dict[str, float]:
+    """Full duty as the sheet asks it, read with meter and oscilloscope as it tells where."""
+    driven(made, 1000, 9_000)
+    found = {"rail": made.measured("dc")}
+    made.place = "motor current"
+    made.advance(300)
+    say(made, "status 1")
+    found["loaded"] = made.measured("current")
+    found["sense"] = made._sensed() * 5.0 / 1023
+    assert say(made, "duty 1 500") == "ok duty"
+    for _ in range(60):
+        made.advance(100)
+        say(made, "status 1")
+    seen = made.seen(20_000, 1e-7, 20.0)
+    rising = np.flatnonzero(np.diff((seen > 6).astype(int)) == 1)
+    found["frequency"] = 1 / (float(np.diff(rising).mean()) * 1e-7)
+    found["duty"] = float(np.mean(seen > 6))
+    return found
+
+
+def test_the_test_sheet_takes_what_the_bench_reads_and_not_what_a_slipping_one_reads() -> None:
+    """A sound build passes its own sheet; with half the friction the current at work (0.487 / 2 = 0.24 A) lies below its
+    quarter and its doubt (0.36 A), and all else still passes."""
+    sound = held_by_the_sheet(powered(), read_at_work(powered()))
+    assert sound == dict.fromkeys(sound, True)
+    stiff = powered()
+    stiff.shaft = replace(
+        stiff.shaft, coulomb_nm=1.7 * stiff.shaft.coulomb_nm, stiction_nm=1.7 * stiff.shaft.stiction_nm
+    )
+    stiff.turning.shaft = stiff.shaft
+    held = held_by_the_sheet(stiff, read_at_work(stiff))
+    assert held["loaded"] is False and held["rail"] and held["frequency"] and held["duty"]

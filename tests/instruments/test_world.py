@@ -201,14 +201,12 @@ def read_at_work(made: World) -> dict[str, float]:
 
 
 def test_the_test_sheet_takes_what_the_bench_reads_and_not_what_a_slipping_one_reads() -> None:
-    """A sound build passes its own sheet; with half the friction the current at work (0.487 / 2 = 0.24 A) lies below its
-    quarter and its doubt (0.36 A), and all else still passes."""
+    """A sound build passes its own sheet; with half the friction the current at work (0.487 / 2 = 0.24 A) lies below
+    its quarter and its doubt (0.36 A), and all else still passes."""
     sound = held_by_the_sheet(powered(), read_at_work(powered()))
     assert sound == dict.fromkeys(sound, True)
-    stiff = powered()
-    stiff.shaft = replace(
-        stiff.shaft, coulomb_nm=1.7 * stiff.shaft.coulomb_nm, stiction_nm=1.7 * stiff.shaft.stiction_nm
-    )
-    stiff.turning.shaft = stiff.shaft
-    held = held_by_the_sheet(stiff, read_at_work(stiff))
+    light = powered()
+    half = light.shaft.coulomb_nm / 2
+    light.shaft = light.turning.shaft = replace(light.shaft, coulomb_nm=half, stiction_nm=half)
+    held = held_by_the_sheet(light, read_at_work(light))
     assert held["loaded"] is False and held["rail"] and held["frequency"] and held["duty"]

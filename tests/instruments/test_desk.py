@@ -14,7 +14,7 @@ import pytest
 
 from zinc_whistle.instruments.capability import SHIPPED, CapabilityError, matching, read_table, tables
 from zinc_whistle.instruments.desk import Desk, DeskError
-from zinc_whistle.instruments.link import Link, LinkError
+from zinc_whistle.instruments.link import InstrumentLink, LinkError
 
 from .conftest import Running, waits_for
 
@@ -112,7 +112,7 @@ def test_half_an_answer_is_none() -> None:
 
         thread = threading.Thread(target=half)
         thread.start()
-        link = Link(address, timeout_ms=1000)
+        link = InstrumentLink(address, timeout_ms=1000)
         with pytest.raises(LinkError) as caught:
             link.number("MEAS:VOLT:DC?")
         thread.join(5)

@@ -38,7 +38,7 @@ class LanError(ValueError):
 
 
 @dataclass(slots=True)
-class Session:
+class PhoneSession:
     """A phone that was let in: when, and until when (monotonic seconds)."""
 
     number: int
@@ -56,7 +56,7 @@ class Lan:
     _code: str = ""
     _expires: float = 0.0
     _tries: int = 0
-    _sessions: dict[bytes, Session] = field(default_factory=dict)
+    _sessions: dict[bytes, PhoneSession] = field(default_factory=dict)
     _count: int = 0
 
     @property
@@ -91,15 +91,15 @@ class Lan:
         token = secrets.token_urlsafe(32)
         self._count += 1
         now = self.clock()
-        self._sessions[_hashed(token)] = Session(self._count, now, now + SESSION_S)
+        self._sessions[_hashed(token)] = PhoneSession(self._count, now, now + SESSION_S)
         return token
 
-    def _open(self) -> dict[bytes, Session]:
+    def _open(self) -> dict[bytes, PhoneSession]:
         now = self.clock()
         self._sessions = {k: s for k, s in self._sessions.items() if s.ends > now}
         return self._sessions
 
-    def sessions(self) -> list[Session]:
+    def sessions(self) -> list[PhoneSession]:
         """The phones that are let in."""
         return list(self._open().values())
 

@@ -14,7 +14,7 @@ from pathlib import Path
 
 from ..core.program.protocol import framed, unframed
 from .capability import Capability, matching, tables
-from .link import Link, LinkError
+from .link import InstrumentLink, LinkError
 
 MOST = 12
 STILL_ON = "The line to {name} is lost while its output was on: it may still be on. Turn it off by hand."
@@ -37,7 +37,7 @@ class Instrument:
     told: str
     kind: str
     can: Capability | None
-    link: Link
+    link: InstrumentLink
     on: bool = False
     volts: float = 0.0
     limit_a: float = 0.0
@@ -82,7 +82,7 @@ class Desk:
                 raise DeskError(f"{MOST} instruments are open: close one first.")
             if any(x.address == address.strip() and not x.lost for x in self._items.values()):
                 raise DeskError(f"{address.strip()} is open already.")
-            link = Link(address)
+            link = InstrumentLink(address)
             try:
                 made = _as_board(link) if board else self._as_scpi(link)
             except (LinkError, DeskError):
@@ -95,7 +95,7 @@ class Desk:
             self._items[made.id] = made
             return made
 
-    def _as_scpi(self, link: Link) -> Instrument:
+    def _as_scpi(self, link: InstrumentLink) -> Instrument:
         told = link.ask("*IDN?")
         known, _ = tables(self._own)
         can = matching(told, known)
@@ -261,14 +261,14 @@ def _amiss(complaint: str) -> bool:
     return not complaint.startswith(("0,", "+0,"))
 
 
-def _as_board(link: Link) -> Instrument:
+def _as_board(link: InstrumentLink) -> Instrument:
     answer = _said(link, "hello")
     if not answer.startswith("ok hello "):
         raise DeskError(f"It answers “{answer[:60]}”, which is not this protocol's.")
     return Instrument("", link.address, f"Motor board, {answer}", BOARD, None, link)
 
 
-def _said(link: Link, line: str) -> str:
+def _said(link: InstrumentLink, line: str) -> str:
     """One line and its answer; reports that come between are passed over."""
     try:
         sent = framed(line.strip())

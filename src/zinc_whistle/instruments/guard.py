@@ -6,7 +6,7 @@ from __future__ import annotations
 import sys
 import time
 
-from .link import Link, LinkError
+from .link import InstrumentLink, LinkError
 
 TRIES, APART_S = 20, 0.5
 """An instrument that served one line only may need a moment to notice that the old one is gone."""
@@ -18,7 +18,7 @@ def main(address: str, off: str) -> int:
         return 0
     for _ in range(TRIES):
         try:
-            link = Link(address)
+            link = InstrumentLink(address)
             link.tell(off)
             link.close()
             return 0

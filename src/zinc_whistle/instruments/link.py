@@ -36,7 +36,7 @@ def _visa() -> Any:
     return pyvisa.ResourceManager("@py")
 
 
-class Link:
+class InstrumentLink:
     """An open line. Not for two threads at once."""
 
     def __init__(self, address: str, *, timeout_ms: int = TIMEOUT_MS, baud: int = 38_400) -> None:

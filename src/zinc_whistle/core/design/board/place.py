@@ -23,7 +23,7 @@ CORNER = 3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Piece:
+class BoardPiece:
     """One part to place: its shape, the joint of each of its pins, and the edge that it must stand at, if any."""
 
     id: str
@@ -33,10 +33,10 @@ class Piece:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Placed:
+class PlacedPiece:
     """A piece where it stands."""
 
-    piece: Piece
+    piece: BoardPiece
     at: Hole
 
     @property
@@ -58,7 +58,7 @@ class Placement:
 
     columns: int
     rows: int
-    placed: tuple[Placed, ...]
+    placed: tuple[PlacedPiece, ...]
     corners: tuple[Hole, ...] = field(default=())
 
     def joints(self) -> dict[str, list[Hole]]:
@@ -77,7 +77,7 @@ def steps(one: Hole, other: Hole) -> int:
 
 
 def placements(
-    pieces: Sequence[Piece], columns: int, *, count: int, moves: int, gap: int, weights: Mapping[str, float]
+    pieces: Sequence[BoardPiece], columns: int, *, count: int, moves: int, gap: int, weights: Mapping[str, float]
 ) -> Iterator[Placement]:
     """Placements on a board of so many columns, each found from another beginning; the same for the same pieces.
     ``weights`` tell how much dearer than others a joint's wire is.
@@ -162,9 +162,9 @@ def _side(px: Whole, py: Whole, qx: Whole, qy: Whole, rx: Whole, ry: Whole) -> W
     return found
 
 
-def _shelves(order: Sequence[Piece], edges: Sequence[Piece], columns: int, gap: int) -> Placement:
+def _shelves(order: Sequence[BoardPiece], edges: Sequence[BoardPiece], columns: int, gap: int) -> Placement:
     """Pieces side by side on shelves from the top: terminals along the first, plugs along the last."""
-    placed: list[Placed] = []
+    placed: list[PlacedPiece] = []
     top = EDGE
     for edge in ("top", "", "bottom"):
         own = [p for p in (order if not edge else edges) if p.edge == edge]
@@ -176,7 +176,7 @@ def _shelves(order: Sequence[Piece], edges: Sequence[Piece], columns: int, gap: 
     return Placement(columns=columns, rows=rows, placed=tuple(placed), corners=corners)
 
 
-def _fill(own: Sequence[Piece], placed: list[Placed], top: int, inset: int, columns: int, gap: int) -> int:
+def _fill(own: Sequence[BoardPiece], placed: list[PlacedPiece], top: int, inset: int, columns: int, gap: int) -> int:
     """Puts pieces on shelves from ``top`` on; the row at which the next shelf may begin."""
     left, deepest = inset, 0
     for piece in own:
@@ -184,12 +184,12 @@ def _fill(own: Sequence[Piece], placed: list[Placed], top: int, inset: int, colu
         wide, deep = c - a + 1, d - b + 1
         if left > inset and left + wide + inset > columns:
             top, left, deepest = top + deepest + gap, inset, 0
-        placed.append(Placed(piece=piece, at=(left - a, top - b)))
+        placed.append(PlacedPiece(piece=piece, at=(left - a, top - b)))
         left, deepest = left + wide + GAP, max(deepest, deep)
     return top + max(deepest, CORNER if inset > EDGE else 0) + gap if own or inset > EDGE else top
 
 
-def narrowest(pieces: Sequence[Piece]) -> int:
+def narrowest(pieces: Sequence[BoardPiece]) -> int:
     """The fewest columns on which each piece has a place."""
     widest = [p.shape.box[2] - p.shape.box[0] + 1 + 2 * (CORNER + EDGE if p.edge else EDGE) for p in pieces]
     return max(widest, default=2 * CORNER)

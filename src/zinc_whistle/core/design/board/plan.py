@@ -29,8 +29,8 @@ from ...cases.netlist.parts import Wire
 from ...cases.wires.terminal import Terminal
 from ...model.perf_board import PerfBoard
 from ..netlist_table import wire_current
-from .place import Hole, Piece, Placement, cost, narrowest, placements
-from .route import Link, Routing, Track, route
+from .place import BoardPiece, Hole, Placement, cost, narrowest, placements
+from .route import BoardLink, Routing, Track, route
 
 JOINED = 6
 """Placements that are joined, of all that are found."""
@@ -93,7 +93,7 @@ class BoardPlan:
     parts: tuple[OnBoard, ...]
     joints: tuple[JointOnBoard, ...]
     tracks: tuple[Track, ...]
-    links: tuple[Link, ...]
+    links: tuple[BoardLink, ...]
     mounting: tuple[Hole, ...]
     height_mm: float
     loop_mm: float | None
@@ -209,7 +209,7 @@ def _fits(plan: BoardPlan, given: PerfBoard | None) -> bool:
     return not any(over)
 
 
-def _widths(pieces: Sequence[Piece], given: PerfBoard | None) -> list[int]:
+def _widths(pieces: Sequence[BoardPiece], given: PerfBoard | None) -> list[int]:
     """Columns that are tried: those of the board that is given, or a few round a square."""
     least = narrowest(pieces)
     if given is not None and given.width.value is not None:
@@ -236,7 +236,7 @@ def _joints(net: Netlist, board: str, standing: set[str]) -> dict[Terminal, str]
     return {t: alone.net_of[t].name for t in alone.net_of}
 
 
-def _terminals(net: Netlist, board: str, joints: Mapping[Terminal, str]) -> Iterator[Piece]:
+def _terminals(net: Netlist, board: str, joints: Mapping[Terminal, str]) -> Iterator[BoardPiece]:
     """What leads outside: screws for what carries current, a plug for signals."""
     leads: dict[str, Wire] = {}
     for w in net.leads:
@@ -256,10 +256,12 @@ def _terminals(net: Netlist, board: str, joints: Mapping[Terminal, str]) -> Iter
             pins.append("GND")
         joined = {pin: name for pin in pins if (name := joints.get(Terminal(board, pin)))}
         if joined:
-            yield Piece(id=id, shape=on_grid(shape(list(joined))), joints=joined, edge=edge)
+            yield BoardPiece(id=id, shape=on_grid(shape(list(joined))), joints=joined, edge=edge)
 
 
-def _pieces(parts: Sequence[WiredPart], bodies: Mapping[str, Body], joints: Mapping[Terminal, str]) -> Iterator[Piece]:
+def _pieces(
+    parts: Sequence[WiredPart], bodies: Mapping[str, Body], joints: Mapping[Terminal, str]
+) -> Iterator[BoardPiece]:
     for p in parts:
         if p.id not in bodies:
             continue
@@ -268,17 +270,17 @@ def _pieces(parts: Sequence[WiredPart], bodies: Mapping[str, Body], joints: Mapp
             for pin in p.pins
             if (name := joints.get(Terminal(p.id, pin)) or joints.get(Terminal(p.id.rpartition(" ")[0], pin)))
         }
-        yield Piece(id=p.id, shape=on_grid(bodies[p.id]), joints=names)
+        yield BoardPiece(id=p.id, shape=on_grid(bodies[p.id]), joints=names)
 
 
-def _loops(joints: Mapping[Terminal, str]) -> Iterator[Piece]:
+def _loops(joints: Mapping[Terminal, str]) -> Iterator[BoardPiece]:
     """Loops of wire to hang a probe on: ground, and what no terminal shows."""
     for name in dict.fromkeys(joints.values()):
         if name.startswith("ground"):
             pins: dict[str, Spot] = {"1": (0.0, 0.0), "2": (2 * PITCH_MM, 0.0)}
-            yield Piece(id="Clip for ground", shape=on_grid(_loop(pins)), joints=dict.fromkeys(pins, name))
+            yield BoardPiece(id="Clip for ground", shape=on_grid(_loop(pins)), joints=dict.fromkeys(pins, name))
         elif name.startswith(TEST_LOOP):
-            yield Piece(id=f"Test loop, {name}", shape=on_grid(_loop({"1": (0.0, 0.0)})), joints={"1": name})
+            yield BoardPiece(id=f"Test loop, {name}", shape=on_grid(_loop({"1": (0.0, 0.0)})), joints={"1": name})
 
 
 def _loop(pins: Mapping[str, Spot]) -> Body:
@@ -315,7 +317,9 @@ def _wire_mm(amps: float | None) -> float:
     return max(PLAIN_MM, math.ceil(10 * across - 1e-9) / 10)
 
 
-def _best(pieces: Sequence[Piece], given: PerfBoard | None, weights: Mapping[str, float]) -> tuple[Placement, Routing]:
+def _best(
+    pieces: Sequence[BoardPiece], given: PerfBoard | None, weights: Mapping[str, float]
+) -> tuple[Placement, Routing]:
     """The placements with the least wire, each joined; of those the one with the fewest links on the least board."""
     found: list[Placement] = []
     tried = [(columns, gap) for columns in _widths(pieces, given) for gap in GAPS]

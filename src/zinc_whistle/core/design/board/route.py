@@ -30,7 +30,7 @@ class Track:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Link:
+class BoardLink:
     """Insulated wire on the side of the parts, straight from hole to hole."""
 
     joint: str
@@ -43,7 +43,7 @@ class Routing:
     """All tracks and links of a board."""
 
     tracks: tuple[Track, ...]
-    links: tuple[Link, ...]
+    links: tuple[BoardLink, ...]
 
     @property
     def length(self) -> int:
@@ -150,11 +150,11 @@ def _with(pieces: Sequence[set[int]], hole: int) -> set[int]:
     return next(p for p in pieces if hole in p)
 
 
-def _linked(field: _Field, joint: str, pieces: Sequence[set[int]], pins: set[int]) -> Iterator[Link]:
+def _linked(field: _Field, joint: str, pieces: Sequence[set[int]], pins: set[int]) -> Iterator[BoardLink]:
     """Links between the pieces of a joint that no track joins, from pin to pin, the shortest first."""
     left = [p & pins for p in pieces]
     while len(left) > 1:
         _, a, b = min(field.apart(one, other) for k, one in enumerate(left) for other in left[k + 1 :])
-        yield Link(joint=joint, one=field.hole(a), other=field.hole(b))
+        yield BoardLink(joint=joint, one=field.hole(a), other=field.hole(b))
         one, other = _with(left, a), _with(left, b)
         left = [p for p in left if p is not one and p is not other] + [one | other]

@@ -23,7 +23,6 @@ RUBS = 0.02
 SHARE = 0.65
 """Of the free speed at which a gear that is still to be chosen lets the motor work: what is left is for a flat supply
 and a warm winding (common practice, no source)."""
-DENSITY = 6e6
 GAUGES = tuple(range(28, 7, -2))
 """Sizes of wire that are looked at, thin ones first (AWG)."""
 
@@ -279,4 +278,11 @@ def _suits(values: Mapping[str, float]) -> float | None:
 def least_gauge(current_a: float) -> float | None:
     """The thinnest wire that carries a current at 6 A/mm², short and open (common practice, no source), as its gauge;
     None where none of the usual ones does."""
-    return next((g for g in GAUGES if current_a / rules.wire_area.bare(rules.wire_diameter.bare(g)) <= DENSITY), None)
+    return next(
+        (
+            g
+            for g in GAUGES
+            if current_a / rules.wire_area.bare(rules.wire_diameter.bare(g)) <= rules.MOST_DENSITY.value
+        ),
+        None,
+    )

@@ -114,6 +114,9 @@ def drop_share(V_w: Volt, V: Volt) -> Fraction:
     return V_w / V
 
 
+MOST_DENSITY = Constant("6 A/mm²", 6e6, "current density", "common practice, no source: short open wiring")
+
+
 @rule("j", source="current over copper area", title="Current density")
 def current_density(I: Ampere, A: SquareMetre) -> AmperePerArea:
     return I / A

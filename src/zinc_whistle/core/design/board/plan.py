@@ -27,6 +27,7 @@ from ...cases.bodies import (
 from ...cases.netlist import Netlist, WiredPart
 from ...cases.netlist.parts import Wire
 from ...cases.wires.terminal import Terminal
+from ...laws.wiring import MOST_DENSITY
 from ...model.perf_board import PerfBoard
 from ..netlist_table import wire_current
 from .place import BoardPiece, Hole, Placement, cost, narrowest, placements
@@ -40,8 +41,6 @@ GAPS = (1, 2)
 """Rows left free between two shelves: few first; more where wire does not pass."""
 SHAPE = 1.4
 """Rows to columns of a board whose length is not given, at most."""
-DENSITY = 6.0
-"""A/mm² of bare wire on a board (common practice, no source)."""
 PLAIN_MM = 0.6
 """The usual tinned wire, and a lead cut from a part (common practice, no source)."""
 TEST_LOOP = ("Gate supply", "Above the shunt", "Gate low", "Gate high", "Gate A", "Gate B", "Gate of the guard")
@@ -313,7 +312,7 @@ MOTOR_PINS: Mapping[str, tuple[str, ...]] = {
 
 def _wire_mm(amps: float | None) -> float:
     """The bare wire that carries a current, not thinner than the usual one (mm)."""
-    across = math.sqrt(4 * (amps or 0.0) / DENSITY / math.pi)
+    across = 1e3 * math.sqrt(4 * (amps or 0.0) / MOST_DENSITY.value / math.pi)
     return max(PLAIN_MM, math.ceil(10 * across - 1e-9) / 10)
 
 

@@ -11,9 +11,6 @@ from ...laws import wiring as rules
 from ...model.build import ServoDrive
 from .compute import STATION, WiringResult
 
-MOST_DENSITY = Constant("6 A/mm²", 6e6, "current density", "common practice, no source: short open wiring")
-
-
 MOST_DROP = Constant("3 %", 0.03, "fraction", "common practice, no source")
 
 
@@ -107,7 +104,7 @@ def checks(at: DriveContext, result: WiringResult) -> list[Check]:
                 station=STATION,
                 title=f"Wire, {words}",
                 stress=density,
-                bound=MOST_DENSITY,
+                bound=rules.MOST_DENSITY,
                 todo="Take thicker wire (a smaller gauge number).",
                 drive=drive,
                 where=f"{path}.gauge",
@@ -182,7 +179,7 @@ def servo_checks(drive: ServoDrive, result: WiringResult) -> list[Check]:
             station=STATION,
             title="Wire to the servo",
             stress=density,
-            bound=MOST_DENSITY,
+            bound=rules.MOST_DENSITY,
             todo="Take thicker wire (a smaller gauge number).",
             drive=drive.id,
             where=f"{path}.signal_run.gauge",

@@ -78,6 +78,8 @@ class BoardView:
     title: str
     columns: int
     rows: int
+    letters: list[str]
+    """What the columns are called."""
     size: str
     height: str
     fits: str
@@ -101,6 +103,7 @@ def board_view(all: Assessment, done: DriveAssessment, board: str) -> BoardView:
         title=plan.title,
         columns=plan.columns,
         rows=plan.rows,
+        letters=[hole_name((c, 0)).rstrip("1") for c in range(plan.columns)],
         size=f"{plan.width_mm:.0f} × {plan.length_mm:.0f} mm",
         height=f"{plan.height_mm:.0f} mm",
         fits=_fits(plan, given),

@@ -261,10 +261,8 @@ function FromInstrument({ unit, onRead }: { unit: string; onRead: (text: string)
 }
 
 const ALIVE_MS = 200;
-/** Whether a line asks a board to drive: then it must hear something again and again, or it stops. */
-const drives = (line: string) => /^(duty|speed) \d+ -?[1-9]/.test(line);
 
-/** The lines of a step, said to the board that is open, one at a time; what drives is kept alive till the next. */
+/** The lines of a step, said to the board that is open, one at a time. A board that hears nothing stops: it hears hello meanwhile. */
 function SendLines({ lines: framed }: { lines: string[] }) {
   const { desk } = useDesk();
   const [last, setLast] = useState({ line: "", answer: "" });
@@ -273,20 +271,15 @@ function SendLines({ lines: framed }: { lines: string[] }) {
   const lines = framed.map((line) => line.split("~")[0] ?? line);
   const board = desk.instruments.find((x) => x.kind === "motor board" && !x.lost);
   const id = board?.id ?? "";
-  const [word, number = "1"] = last.line.split(" ");
-  const alive = id !== "" && drives(last.line);
+  const alive = id !== "" && last.line !== "";
   useEffect(() => {
     if (!alive) return;
     const again = setInterval(
-      () =>
-        void sayTo(id, `status ${number}`).then(
-          (answer) => setLast((held) => ({ ...held, answer })),
-          (error: unknown) => setLast({ line: "", answer: (error as Error).message }),
-        ),
+      () => void sayTo(id, "hello").catch((error: unknown) => setLast({ line: "", answer: (error as Error).message })),
       ALIVE_MS,
     );
     return () => clearInterval(again);
-  }, [alive, id, number]);
+  }, [alive, id]);
   if (!board || !lines.length) return null;
   const send = (line: string) => attempt(async () => setLast({ line, answer: await sayTo(id, line) }));
   return (
@@ -296,7 +289,7 @@ function SendLines({ lines: framed }: { lines: string[] }) {
           Send {line}
         </Button>
       ))}
-      <span role="status">{last.answer && `${word}: ${last.answer}`}</span>
+      <span role="status">{last.answer && `${last.line}: ${last.answer}`}</span>
       <Problem>{problem}</Problem>
     </span>
   );

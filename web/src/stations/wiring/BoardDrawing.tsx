@@ -159,15 +159,13 @@ function Name({ p }: { p: Part }) {
 
 /** Letters along the top and numbers down the side, every fifth: the way to a hole is counted. */
 function Edges({ plan, x, y }: { plan: Plan; x: (c: number) => number; y: (r: number) => number }) {
-  const letters = (n: number): string =>
-    (n < 26 ? "" : letters(Math.floor(n / 26) - 1)) + String.fromCharCode(65 + (n % 26));
   const columns = Array.from({ length: plan.columns }, (_, c) => c).filter((c) => c % 5 === 0 && c);
   const rows = Array.from({ length: plan.rows }, (_, r) => r).filter((r) => (r + 1) % 5 === 0);
   return (
     <g className="board-edge">
       {columns.map((c) => (
         <text key={c} x={x(c)} y={STEP / 2} dy="0.35em" textAnchor="middle">
-          {letters(c)}
+          {plan.letters[c]}
         </text>
       ))}
       {rows.map((r) => (

@@ -135,7 +135,7 @@ class HiddenBench:
                 net.resistor("turns", "out2", self.k**2 / self.viscous)
             net.capacitor("turns", "out2", 1e-3)
         whole = self.source + self.on + self.lead + self.winding
-        found = net.run(40e-3 * whole, 0.8e-3 * whole)
+        found = net.run(15e-3 * whole, 1e-3 * whole)
         return {
             "i": float(found.i("motor")[-1]),
             "bus": float(found.v("bus")[-1]),
@@ -151,7 +151,12 @@ class HiddenBench:
         """Behind a supply that gives so many amperes at most: where that does not turn it, it stands at them."""
         found = self.solve(load_a)
         if found["i"] > self.limit:
-            return {**found, "i": self.limit, "emf": 0.0, "bus": min(self.limit * (self.on + self.lead + self.winding), found["bus"])}
+            return {
+                **found,
+                "i": self.limit,
+                "emf": 0.0,
+                "bus": min(self.limit * (self.on + self.lead + self.winding), found["bus"]),
+            }
         return found
 
     @cached_property
@@ -249,7 +254,9 @@ class HiddenBench:
 
     def _rest(self, step: Step) -> float:
         logic = self.at.controller.logic_v.value or 5.0
-        return logic * float(self.chance.uniform(0.25, 0.6) if self.fault == "floating" else self.chance.uniform(0, 0.05))
+        return logic * float(
+            self.chance.uniform(0.25, 0.6) if self.fault == "floating" else self.chance.uniform(0, 0.05)
+        )
 
     def _hand(self, step: Step) -> float:
         """Levels put on the driver's own lines: what the controller does is not in it."""

@@ -27,6 +27,7 @@ from . import (
     routes_components,
     routes_controllers,
     routes_encoder,
+    routes_faults,
     routes_files,
     routes_first,
     routes_instruments,
@@ -85,6 +86,7 @@ def create_app(
     app.include_router(routes_encoder.router)
     app.include_router(routes_lan.router)
     app.include_router(routes_loop.router)
+    app.include_router(routes_faults.router)
     app.include_router(routes_files.router)
     app.include_router(routes_first.router)
     app.include_router(routes_instruments.router)

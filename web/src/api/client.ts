@@ -1,7 +1,7 @@
 import createClient from "openapi-fetch";
 import type { components, paths } from "@/../generated/schema";
 
-type Schemas = components["schemas"];
+export type Schemas = components["schemas"];
 export type Build = Schemas["Build"];
 export type Reply = Schemas["Reply"];
 export type Sheet = Schemas["Sheet"];

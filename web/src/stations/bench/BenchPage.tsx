@@ -8,8 +8,11 @@ import { Problem, useAttempt } from "@/shared/attempt";
 import { Harness } from "@/shared/harness/Harness";
 import { useLaid, type Drawn } from "@/shared/harness/layout";
 import type { PictureProps } from "@/shared/picture";
+import { Tabs } from "@/shared/Tabs";
 import { useTicks } from "@/shared/ticks";
+import { FaultFinder, type Answers, type Texts } from "./FaultFinder";
 import { Instruments } from "./Instruments";
+import { Practice } from "./Practice";
 import { readOf, sayTo, useDesk } from "./desk";
 import "./bench.css";
 
@@ -32,8 +35,35 @@ const MARKS: Record<string, string> = {
 /** The tick under which a step stands that is left out on purpose. */
 const skipOf = (drive: string, step: string) => `skip:${drive}:${step}`;
 
-/** The test sheet, one step at a time, with a big field for the reading. */
+/** The bench: its test sheet, what could be wrong, and a hidden fault to practise on. */
 export default function BenchPage({ picture }: PictureProps) {
+  const { drive } = useShell();
+  const [at, setAt] = useState("sheet");
+  const [readings, setReadings] = useState<Texts>({});
+  const [answers, setAnswers] = useState<Answers>({});
+  const [of, setOf] = useState(drive);
+  if (of !== drive) {
+    setOf(drive);
+    setReadings({});
+    setAnswers({});
+  }
+  const wrong = () => (
+    <FaultFinder readings={readings} onReadings={setReadings} answers={answers} onAnswers={setAnswers} />
+  );
+  const pages = [
+    {
+      key: "sheet",
+      label: "Test sheet",
+      content: () => <TestSheet picture={picture} onWrong={() => setAt("wrong")} />,
+    },
+    { key: "wrong", label: "What is wrong?", content: wrong },
+    { key: "practice", label: "Practice", content: () => <Practice key={drive} /> },
+  ];
+  return <Tabs pages={pages} at={at} onGo={setAt} />;
+}
+
+/** The test sheet, one step at a time, with a big field for the reading. */
+function TestSheet({ picture, onWrong }: Pick<PictureProps, "picture"> & { onWrong: () => void }) {
   const { steps, passed, harness, again, again_minutes } = picture as PictureOf<"bench">;
   const { drive } = useShell();
   const ticks = useTicks();
@@ -79,6 +109,7 @@ export default function BenchPage({ picture }: PictureProps) {
           number={at + 1}
           onNext={() => setAt((n) => Math.min(n + 1, steps.length - 1))}
           last={at === steps.length - 1}
+          onWrong={onWrong}
         />
       )}
       <Instruments />
@@ -86,9 +117,16 @@ export default function BenchPage({ picture }: PictureProps) {
   );
 }
 
-type FormProps = { step: Step; harness: Drawn; number: number; onNext: () => void; last: boolean };
+type FormProps = {
+  step: Step;
+  harness: Drawn;
+  number: number;
+  onNext: () => void;
+  last: boolean;
+  onWrong: () => void;
+};
 
-function StepForm({ step, harness, number, onNext, last }: FormProps) {
+function StepForm({ step, harness, number, onNext, last, onWrong }: FormProps) {
   const { draft, drive, openWorking } = useShell();
   const [text, setText] = useState("");
   const [said, setSaid] = useState({ words: "", verdict: "" });
@@ -214,9 +252,16 @@ function StepForm({ step, harness, number, onNext, last }: FormProps) {
           )}
         </p>
       )}
-      {(mark === "fail" || said.verdict === "fail") && step.means && (
+      {(mark === "fail" || said.verdict === "fail") && (
         <p className="step-means">
-          <b>Most likely:</b> {step.means}
+          {step.means && (
+            <>
+              <b>Most likely:</b> {step.means}{" "}
+            </>
+          )}
+          <Button size="small" variant="outlined" onClick={onWrong}>
+            Find what is wrong
+          </Button>
         </p>
       )}
       {!last && <Button onClick={onNext}>Next step</Button>}

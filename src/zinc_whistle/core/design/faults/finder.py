@@ -120,6 +120,8 @@ class Finder:
         self.steps = tuple(s for s in h.steps.values() if s.id in predicted[0])
         self.reads = {s.id: np.stack([p[s.id] for p in predicted]) for s in self.steps}
         self.at = {s.id: scaled(s, self.reads[s.id]) for s in self.steps}
+        self.low = {id: np.quantile(r, 0.1, axis=1) for id, r in self.reads.items()}
+        self.high = {id: np.quantile(r, 0.9, axis=1) for id, r in self.reads.items()}
         self.shown = {s.id: np.stack([p[s.id] for p in shown]) for s in self.symptoms}
         self.bins = {s.id: _binned(self.at[s.id]) for s in self.steps}
         self.group = self._alike()
@@ -148,7 +150,7 @@ class Finder:
         for id, yes in symptoms.items():
             shows = SEEN * self.shown[id] + NOT_SEEN * (1 - self.shown[id])
             weight *= shows if yes else 1 - shows
-        return weight / weight.sum()
+        return np.asarray(weight / weight.sum())
 
     def telling(self, id: str, value: float) -> Grid:
         """How well each draw tells a reading: the density on the scale, and the slip that any reading may be."""
@@ -176,10 +178,7 @@ class Finder:
         found = []
         for first in dict.fromkeys(self.group):
             own = [k for k, g in enumerate(self.group) if g == first]
-            between = {
-                s.id: (float(np.quantile(self.reads[s.id][own], 0.1)), float(np.quantile(self.reads[s.id][own], 0.9)))
-                for s in self.steps
-            }
+            between = {s.id: (float(self.low[s.id][own].min()), float(self.high[s.id][own].max())) for s in self.steps}
             fits = {
                 id: bool(np.any(np.abs(scaled(self.healthy.steps[id], v) - self.at[id][own]) < 2 * WIDTH))
                 for id, v in readings.items()

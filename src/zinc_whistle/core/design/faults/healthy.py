@@ -114,7 +114,7 @@ def healthy(at: Context, steps: tuple[Step, ...]) -> Healthy:
         counted="counts" in told or "direction" in told,
         counts_motor=encoder is not None and encoder.place == "motor",
         bridge=circuit in BRIDGES or (part is not None and part.reverses == "yes" and not circuit),
-        contacts=circuit in CONTACT_CIRCUITS or (part is not None and part.kind == "relay module"),
+        contacts=circuit in CONTACT_CIRCUITS or (part is not None and part.kind == "contacts"),
         diode="diode" in told,
         own_gates="gate_supply" in told,
         sensed="sense" in told,

@@ -78,7 +78,7 @@ class BenchState:
     contacts_lost: Draws
     lost_counts: Draws
     driven_short: Draws
-    """The volts that are left between the outputs where they are shorted as soon as they are driven; 0: they are not."""
+    """The volts left between outputs that are shorted as soon as they are driven; 0 where they are not."""
     own: dict[str, Draws] = field(default_factory=dict)
     """The spread of each step's reading in a drive in order, as a factor about 1."""
 

@@ -195,8 +195,8 @@ CAUSES = (
     Cause("short", "A bridge of solder, or a part the wrong way round, from supply to ground", 4, _short, "No power "
           "until it reads above 500 Ω: look along the board with a lamp, capacitors' stripes first.", POWERED,
           burns=True),
-    Cause("limit", "The bench supply's current limit stands too low", 3, _too_low, "Raise the limit to the figure of the "
-          "step, not further.", ("no_load_a", "loaded")),
+    Cause("limit", "The bench supply's current limit stands too low", 3, _too_low, "Raise the limit to the figure of "
+          "the step, not further.", ("no_load_a", "loaded")),
     Cause("cell", "A dead cell in the pack", 2, _dead_cell, "Measure each cell under load; replace the pack, not one "
           "cell of it.", ("rail", "sag", "again"), lambda h: h.battery and h.cells > 1),
     Cause("logic", "The controller's supply is too low", 3, _times("logic", 0.1, 0.85), "What else hangs on it? Its "

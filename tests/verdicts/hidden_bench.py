@@ -104,7 +104,7 @@ class HiddenBench:
         net = Net()
         on, told = self.on / 2, self._told(ordered)
         net.source("pack", "0", self.emf)
-        net.switch("pack", "behind", lambda t: not self._open("fuse"))
+        net.switch("pack", "behind", lambda t: not self._open("fuse") and not self._blown)
         net.resistor("behind", "bus", self.source)
         net.resistor("bus", "0", self._short_ohm if self.fault == "short" else self.board_ohm)
         upper = (told and not (self.fault == "leg" and self.side)) or self.fault == "stuck"
@@ -146,6 +146,12 @@ class HiddenBench:
     @cached_property
     def _short_ohm(self) -> float:
         return self.between(0.06, 3)
+
+    @property
+    def _blown(self) -> bool:
+        """A short takes the fuse with it, where there is one that is small enough."""
+        fuse = self.at.source.fuse.value or math.inf
+        return self.fault == "short" and self.emf / (self._short_ohm + self.source) > 2 * fuse
 
     def _limited(self, load_a: float) -> dict[str, float]:
         """Behind a supply that gives so many amperes at most: where that does not turn it, it stands at them."""
@@ -232,7 +238,7 @@ class HiddenBench:
         return 0.01 if self.fault == "diode_shorted" else float(self.chance.uniform(0.22, 0.65))
 
     def _rail(self, step: Step) -> float:
-        if self.fault == "fuse":
+        if self.fault == "fuse" or self._blown:
             return 0.0
         if self.fault == "short":
             return self.emf * self._short_ohm / (self._short_ohm + self.source)
@@ -242,7 +248,7 @@ class HiddenBench:
         return self._about(step) * (self.between(0.15, 0.8) if self.fault == "logic" else 1.0)
 
     def _idle(self, step: Step) -> float:
-        if self.fault == "fuse":
+        if self.fault == "fuse" or self._blown:
             return 0.0
         if self.fault == "short":
             return self.emf / (self._short_ohm + self.source)
@@ -263,7 +269,7 @@ class HiddenBench:
         middle = step.expected.value or 0.0
         first = bool(step.probes) and step.probes[0].pin.startswith(("OUT 1", "K1"))
         broken = self.fault == "dead" or (self.fault == "leg" and self.side == first) or self.fault in SHORTING
-        broken = broken or (self.fault == "boot" and self.level > 0.5) or self.fault == "fuse"
+        broken = broken or (self.fault == "boot" and self.level > 0.5) or self.fault == "fuse" or self._blown
         if self.fault == "stuck":
             return self.emf if middle == 0 or first else 0.05
         if middle == 0 or broken:
@@ -299,7 +305,7 @@ class HiddenBench:
 
     def _lamp(self, step: Step) -> float:
         """A lamp of some ohms across the outputs: as the motor, without its own voltage."""
-        if self.fault in SHORTING or self.fault == "fuse":
+        if self.fault in SHORTING or self.fault == "fuse" or self._blown:
             return 0.05
         upper = (self._told(True) and not (self.fault == "leg" and self.side)) or self.fault == "stuck"
         if not upper and not (self.fault == "floating" and self.side):

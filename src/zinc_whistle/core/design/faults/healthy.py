@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
@@ -22,6 +23,8 @@ class Healthy:
     full_v: float
     nominal_v: float
     flat_v: float
+    fuse_a: float
+    """Of the source; endless where it has none."""
     cells: int
     battery: bool
     source_ohm: float
@@ -92,6 +95,7 @@ def healthy(at: Context, steps: tuple[Step, ...]) -> Healthy:
         full_v=full,
         nominal_v=need(at.volts.nominal, "the supply's usual voltage"),
         flat_v=flat,
+        fuse_a=at.source.fuse.value or math.inf,
         cells=int(cells),
         battery=at.source.kind == "battery",
         source_ohm=source,

@@ -11,9 +11,6 @@ from ...stations.bench.step import Step
 from .healthy import Healthy
 from .state import OVER_RANGE, BenchState, Draws, Run, fed, run
 
-UNDRIVEN_V = 0.2
-"""Between outputs that nothing drives, as a meter reads it."""
-
 
 class Reads:
     """The tests of a drive, worked out together: what several of them stand on is worked out once."""
@@ -66,7 +63,7 @@ def _stall(r: Reads, step: Step) -> Draws:
 
 def _idle(r: Reads, step: Step) -> Draws:
     emf, _ = fed(r.h, r.s)
-    given = r.s.emf_v * r.s.supplied / (r.s.short_ohm + r.s.source_ohm)
+    given = emf / r.s.short_ohm
     runs = run(r.h, r.s, ordered=0.0).current_a
     own = (step.expected.value or 0.0) * r.s.idle * (emf > r.h.flat_v / 2)
     # A driver's own thousands of ohms are in its idle current already.
@@ -79,19 +76,24 @@ def _hand(r: Reads, step: Step) -> Draws:
     way = h.hands[step.id]
     driven = np.where(s.by_hand > 1, 1.0, np.where(way > 0, s.forward, s.back) * s.by_hand)
     if way == 0:
-        return np.where(s.stuck > 0, emf, 0.0) + UNDRIVEN_V / 2
+        return np.where(s.stuck > 0, emf, 0.0) + s.stray_v / 2
     # Where one end stands at the supply for good, the other way both ends stand there.
     stuck = np.where(s.stuck > 0, 1.0 if way > 0 else 0.0, driven)
     level = np.where(s.gate < 0.5, 0.6 * stuck, stuck)
-    found = level * np.maximum(emf - h.bridge_v, 0.0) + np.where(driven == 0, UNDRIVEN_V, 0.0)
-    return np.where(s.driven_short > 0, UNDRIVEN_V, found)
+    found = level * np.maximum(emf - h.bridge_v, 0.0) + np.where((driven == 0) | (emf < 1), s.stray_v, 0.0)
+    return np.where(s.driven_short > 0, s.stray_v, found)
 
 
 def _lamp(r: Reads, step: Step) -> Draws:
-    emf, _ = fed(r.h, r.s)
-    on = np.maximum(np.abs(r.s.forward) * r.s.commanded, r.s.stuck) * np.where(r.s.gate < 0.5, 0.6, 1.0)
-    on = on * (1 - r.s.driven_short)
-    return on * np.maximum(np.where(np.isfinite(r.s.limit_a), 0.4, 1.0) * emf - r.h.bridge_v, 0.0)
+    """A lamp that draws about what the motor does at work: what is in its way takes its part."""
+    h, s = r.h, r.s
+    emf, source = fed(h, s)
+    told = np.maximum(np.abs(s.forward) * s.commanded, np.maximum(s.stuck, s.floats))
+    volts = np.maximum(emf - h.bridge_v, 0.0)
+    lamp = np.maximum(h.flat_v / max(h.working_a, 0.2), 1.0)
+    # A gate that is half on lets its switch take tens of ohms; a source in its limit gives no more than that.
+    across = volts * lamp / (lamp + source + np.where(s.gate < 0.8, np.maximum(s.bridge_ohm, 30.0), s.bridge_ohm))
+    return np.asarray(np.where(told > 0, np.minimum(across, s.limit_a * lamp), 0.05) * (s.driven_short == 0))
 
 
 def _duty(r: Reads, step: Step) -> Draws:

@@ -16,6 +16,8 @@ from .healthy import Healthy
 Draws = NDArray[np.float64]
 OVER_RANGE = 1e6
 """What stands for a meter that shows nothing but its end: far beyond every reading."""
+BLOWS = 2.0
+"""Of its rating, a fuse is gone before a meter is read (ISO 8820-3: at 200 % within 5 s, from memory)."""
 FLOATING_SHARE = 0.45
 """A line without any pull floats at about half the logic's volts (common practice, no source)."""
 
@@ -54,6 +56,10 @@ class BenchState:
     back: Draws
     stuck: Draws
     """1 where the motor has its volts without any order."""
+    floats: Draws
+    """1 where a line that nothing holds tells the driver to run."""
+    stray_v: Draws
+    """Between outputs that nothing drives, as a meter reads it."""
     commanded: Draws
     """1 where what the controller says arrives at the driver."""
     by_hand: Draws
@@ -110,6 +116,8 @@ def in_order(h: Healthy, draws: int, chance: np.random.Generator) -> BenchState:
         forward=one(),
         back=one(),
         stuck=one(0),
+        floats=one(0),
+        stray_v=chance.uniform(0, 0.3, draws),
         commanded=one(),
         by_hand=one(),
         frequency=one(),
@@ -154,13 +162,15 @@ class Run:
 def fed(h: Healthy, s: BenchState) -> tuple[Draws, Draws]:
     """Source and resistance as the driver sees them, a short beside it taken in (Thévenin)."""
     share = s.short_ohm / (s.short_ohm + s.source_ohm)
-    return s.emf_v * s.supplied * share, s.source_ohm * share
+    # A fuse bears twice its rating for minutes at most; what a short draws is above that, or it only warms a board.
+    holds = s.emf_v / (s.short_ohm + s.source_ohm) < BLOWS * h.fuse_a
+    return s.emf_v * s.supplied * share * holds, s.source_ohm * share
 
 
 def run(h: Healthy, s: BenchState, extra_a: float = 0.0, ordered: float = 1.0) -> Run:
     """Told forward at full duty, with a load of so many amperes beyond the motor's own friction."""
     emf, source = fed(h, s)
-    told = np.maximum(s.forward * s.commanded * ordered, s.stuck)
+    told = np.maximum(s.forward * s.commanded * ordered, np.maximum(s.stuck, s.floats))
     told = np.where((s.forward < 0) & (s.commanded * ordered > 0), s.forward, told)
     joined = s.lead * (told != 0)
     volts = np.maximum(emf - h.bridge_v - h.brush_v, 0.0) * joined

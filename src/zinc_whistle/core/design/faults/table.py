@@ -94,7 +94,7 @@ def _switch_shorted(h: Healthy, s: BenchState, chance: np.random.Generator) -> N
 
 def _worn(h: Healthy, s: BenchState, chance: np.random.Generator) -> None:
     s.winding = s.winding * _log(chance, s, 1.6, 8.0)
-    s.own["no_load_a"] = s.own.get("no_load_a", np.ones(len(s.emf_v))) * _even(chance, s, 0.8, 1.0)
+    s.own["no_load_a"] = s.own.get("no_load_a", np.ones(len(s.emf_v))) * _even(chance, s, 0.8, 1.15)
 
 
 def _shorted_turns(h: Healthy, s: BenchState, chance: np.random.Generator) -> None:
@@ -109,7 +109,7 @@ def _slipping(h: Healthy, s: BenchState, chance: np.random.Generator) -> None:
 
 def _floating(h: Healthy, s: BenchState, chance: np.random.Generator) -> None:
     s.rest = _even(chance, s, 0.22, 1.5 * FLOATING_SHARE)
-    s.stuck = (chance.random(len(s.emf_v)) < 0.4).astype(float)
+    s.floats = (chance.random(len(s.emf_v)) < 0.4).astype(float)
 
 
 def _taken(h: Healthy, s: BenchState, chance: np.random.Generator) -> None:
@@ -122,6 +122,7 @@ def _mixed(h: Healthy, s: BenchState, chance: np.random.Generator) -> None:
     """The pulses stand on the line for the way: where they should be there is a level, and it runs full or not."""
     s.pulses = np.zeros(len(s.emf_v))
     s.forward = np.where(chance.random(len(s.emf_v)) < 0.5, 0.0, 1.0)
+    s.by_hand = np.full(len(s.emf_v), 2.0)
 
 
 def _gate_weak(h: Healthy, s: BenchState, chance: np.random.Generator) -> None:

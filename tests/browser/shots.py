@@ -33,7 +33,7 @@ BUILD = "lantern-carousel"
 EXTRA = {
     "first": "",
     "snow-signals": "snow-fan/signals",
-    "stirrer-stage": "cider-stirrer/power_stage",
+    "faults": "lantern-carousel/bench",
     "puppet-panel": "puppet-stage/signals?drive=d1",
     "signals-run": "lantern-carousel/signals",
     "puppet-sequence": "puppet-stage/signals?drive=d1",
@@ -64,6 +64,12 @@ def prepare(page: Page, name: str) -> None:
         page.get_by_label("Cells in series").fill("4")
         page.wait_for_selector(".first-drivers")
         page.evaluate("scrollTo(0, 0)")
+    elif name == "faults":
+        page.get_by_role("tab", name="What is wrong?").click()
+        page.get_by_role("radiogroup", name="It does not turn").get_by_text("Yes").click()
+        page.get_by_role("radiogroup", name="The fuse blows").get_by_text("No").click()
+        page.locator(".faults-best").wait_for()
+        page.locator(".faults-suspects summary").first.click()
     elif name == "signals-run":
         page.get_by_role("tab", name="In time").click()
         page.get_by_role("button", name="Run", exact=True).click()
@@ -97,7 +103,7 @@ def main() -> None:
         for name in words.only or ("home", *STATIONS, *EXTRA):
             build, _, view = EXTRA[name].partition("/") if name in EXTRA else (words.build, "", name)
             where, shown = {
-                "home": ("/", ".builds a"),
+                "home": ("/", ".build-card"),
                 "": ("/new", ".first-verdict ul"),
             }.get(view, (f"/b/{build}/{view}", ".sheet:not([aria-busy=true]) .columns"))
             page.goto(f"{address}{where}")

@@ -25,6 +25,7 @@ class Line:
     topic: TopicKey = "note"
     details: dict[str, str] = field(default_factory=dict)
     open: bool = False
+    settled: bool = False
 
 
 def test_days_follow_one_another_and_each_entry_says_what_it_is() -> None:

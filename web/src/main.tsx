@@ -11,6 +11,7 @@ import "./shared/pictures.css";
 import "./shared/shared.css";
 import { PhoneGate } from "./phone/PhoneGate";
 import { FirstPage } from "./first/FirstPage";
+import { Across } from "./home/Across";
 import { Home } from "./home/Home";
 import { Frame } from "./shell/Frame";
 import { theme } from "./shell/theme";
@@ -26,6 +27,7 @@ createRoot(document.getElementById("root") as HTMLElement).render(
           <PhoneGate>
             <Routes>
               <Route path="/" element={<Home />} />
+              <Route path="/across" element={<Across />} />
               <Route path="/new" element={<FirstPage />} />
               <Route path="/b/:build/:station?" element={<Frame />} />
               <Route path="*" element={<Navigate to="/" replace />} />

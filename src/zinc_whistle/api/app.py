@@ -33,6 +33,7 @@ from . import (
     routes_instruments,
     routes_lan,
     routes_loop,
+    routes_overview,
     routes_parts,
     routes_signals,
     routes_simulation,
@@ -90,6 +91,7 @@ def create_app(
     app.include_router(routes_files.router)
     app.include_router(routes_first.router)
     app.include_router(routes_instruments.router)
+    app.include_router(routes_overview.router)
     app.include_router(routes_parts.router)
     app.include_router(routes_components.router)
     app.include_router(routes_controllers.router)

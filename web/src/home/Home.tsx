@@ -8,7 +8,11 @@ import { api, sendFile, take } from "@/api/client";
 import { Problem, useAttempt } from "@/shared/attempt";
 import { FilePicker } from "@/shared/FilePicker";
 import { saveFile } from "@/shared/files";
+import { Card } from "./Card";
+import { useOverview } from "./overview";
 import "./home.css";
+
+const MANY = 6;
 
 /** The builds: open one, start one, take one in. */
 export function Home() {
@@ -23,6 +27,10 @@ export function Home() {
     queryFn: () => take(api.GET("/api/builds")),
     refetchOnMount: "always",
   });
+  const overview = useOverview();
+  const [sought, setSought] = useState("");
+  const cards = new Map(overview.data?.cards.map((c) => [c.build, c]));
+  const shown = list.data?.filter((b) => b.name.toLowerCase().includes(sought.trim().toLowerCase()));
   useEffect(() => {
     document.title = "Builds: Zinc Whistle";
   }, []);
@@ -30,6 +38,7 @@ export function Home() {
   const attempt = async (act: () => Promise<void>) => {
     await tried(act);
     await queries.invalidateQueries({ queryKey: ["builds"] });
+    await queries.invalidateQueries({ queryKey: ["overview"] });
   };
   const create = () =>
     attempt(async () => {
@@ -66,8 +75,12 @@ export function Home() {
       </header>
       <Problem>{problem}</Problem>
       <Problem>{list.error?.message}</Problem>
+      {(list.data?.length ?? 0) > MANY && (
+        <TextField size="small" label="Search by name" value={sought} onChange={(e) => setSought(e.target.value)} />
+      )}
+      {shown?.length === 0 && sought && <p role="status">No build is called so.</p>}
       <ul className="builds">
-        {list.data?.map((b) => (
+        {shown?.map((b) => (
           <li key={b.id}>
             {renaming === b.id ? (
               <form
@@ -139,6 +152,7 @@ export function Home() {
                 Delete
               </Button>
             </span>
+            {cards.has(b.id) && <Card card={cards.get(b.id)!} />}
           </li>
         ))}
       </ul>
@@ -148,7 +162,8 @@ export function Home() {
       <p>
         <Button variant="contained" onClick={() => void navigate("/new")}>
           A first verdict in two minutes
-        </Button>
+        </Button>{" "}
+        {(list.data?.length ?? 0) > 0 && <Link to="/across">What the builds teach one another</Link>}
       </p>
       <form
         className="start"

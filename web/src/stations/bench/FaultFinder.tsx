@@ -1,14 +1,14 @@
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
-import { useEffect, useState } from "react";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { api, take, type Schemas } from "@/api/client";
 import { useShell } from "@/draft/context";
 import { OneOf } from "@/shared/OneOf";
 import { Problem, useAttempt } from "@/shared/attempt";
 import "./faults.css";
 
-type Faults = Schemas["FaultsView"];
 type Suspect = Schemas["SuspectView"];
 type Next = Schemas["NextTestView"];
 export type Answers = Record<string, boolean>;
@@ -28,26 +28,20 @@ function without<T>(of: Record<string, T>, key: string): Record<string, T> {
 /** What could be wrong: symptoms and readings in, suspects with their reasons and the next best test out. */
 export function FaultFinder({ readings, onReadings, answers, onAnswers }: Props) {
   const { draft, drive } = useShell();
-  const [found, setFound] = useState<Faults | null>(null);
-  const [problem, setProblem] = useState("");
   const [still, setStill] = useState(false);
-  const build = draft.draft;
-  const id = draft.id;
-  useEffect(() => {
-    if (!build) return;
-    const stop = new AbortController();
-    const body = { build, drive, build_id: id, readings, symptoms: answers, still };
-    take(api.POST("/api/faults", { body, signal: stop.signal }))
-      .then((got) => {
-        setFound(got);
-        setProblem("");
-      })
-      .catch((error: unknown) => {
-        if (!stop.signal.aborted) setProblem((error as Error).message);
-      });
-    return () => stop.abort();
-  }, [build, drive, id, readings, answers, still]);
-  if (problem) return <Problem>{problem}</Problem>;
+  const { draft: build, id } = draft;
+  const asked = useQuery({
+    queryKey: ["faults", id, drive, build, readings, answers, still],
+    queryFn: ({ signal }) => {
+      const body = { build: build!, drive, build_id: id, readings, symptoms: answers, still };
+      return take(api.POST("/api/faults", { body, signal }));
+    },
+    enabled: build !== null,
+    placeholderData: keepPreviousData,
+    gcTime: 0,
+  });
+  const found = asked.data;
+  if (asked.error) return <Problem>{asked.error.message}</Problem>;
   if (!found) return <p className="picture-wait">Working out what each fault would read …</p>;
   const read = (step: string, text: string | null) => {
     const others = without(readings, step);

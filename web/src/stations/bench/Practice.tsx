@@ -1,12 +1,12 @@
 import Button from "@mui/material/Button";
-import { useEffect, useState } from "react";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { api, take, type Schemas } from "@/api/client";
 import { useShell } from "@/draft/context";
 import { OneOf } from "@/shared/OneOf";
 import { Problem } from "@/shared/attempt";
 import "./faults.css";
 
-type Hidden = Schemas["PracticeView"];
 type Level = Schemas["AskPractice"]["level"];
 
 const LEVELS = [
@@ -22,29 +22,22 @@ export function Practice() {
   const [level, setLevel] = useState<Level>("first");
   const [asked, setAsked] = useState({ number: anyNumber(), done: [] as string[], guess: "" });
   const [choice, setChoice] = useState("");
-  const [found, setFound] = useState<Hidden | null>(null);
-  const [problem, setProblem] = useState("");
   const build = draft.draft;
-  useEffect(() => {
-    if (!build) return;
-    const stop = new AbortController();
-    const body = { build, drive, level, ...asked };
-    take(api.POST("/api/faults/practice", { body, signal: stop.signal }))
-      .then((got) => {
-        setFound(got);
-        setProblem("");
-      })
-      .catch((error: unknown) => {
-        if (!stop.signal.aborted) setProblem((error as Error).message);
-      });
-    return () => stop.abort();
-  }, [build, drive, level, asked]);
+  const answer = useQuery({
+    queryKey: ["practice", drive, build, level, asked],
+    queryFn: ({ signal }) =>
+      take(api.POST("/api/faults/practice", { body: { build: build!, drive, level, ...asked }, signal })),
+    enabled: build !== null,
+    placeholderData: keepPreviousData,
+    gcTime: 0,
+  });
+  const found = answer.data;
   const anew = (next: Level = level) => {
     setLevel(next);
     setAsked({ number: anyNumber(), done: [], guess: "" });
     setChoice("");
   };
-  if (problem) return <Problem>{problem}</Problem>;
+  if (answer.error) return <Problem>{answer.error.message}</Problem>;
   if (!found) return <p className="picture-wait">Breaking something …</p>;
   const over = found.judged;
   return (

@@ -20,7 +20,7 @@ from ...stations.bench.step import STAGES, Step
 from .healthy import Healthy, healthy
 from .readings import Reads
 from .state import in_order
-from .symptoms import SYMPTOMS, Symptom
+from .symptoms import SYMPTOMS
 from .table import Cause, candidates
 
 Grid = NDArray[np.float64]
@@ -237,12 +237,4 @@ def finder_of(at: Context, steps: Sequence[Step]) -> Finder:
     return Finder(healthy(at, tuple(steps)))
 
 
-def find(
-    at: Context, steps: Sequence[Step], readings: Mapping[str, float], symptoms: Mapping[str, bool]
-) -> tuple[Finder, Suspects]:
-    """The finder of a drive, and what it makes of readings and symptoms."""
-    finder = finder_of(at, steps)
-    return finder, finder.ask(readings, symptoms)
-
-
-__all__ = ["Finder", "NextTest", "Suspect", "Suspects", "Symptom", "find", "finder_of"]
+__all__ = ["Finder", "NextTest", "Suspect", "Suspects", "finder_of"]

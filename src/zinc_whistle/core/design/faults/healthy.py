@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from ...algebra.nodes import Node
 from ...cases.operating import Context
-from ...model.stage import BRIDGES, CONTACT_CIRCUITS
+from ...model.stage import BRIDGES
 from ...stations.bench.places import Places
 from ...stations.bench.step import Step
 
@@ -50,7 +50,6 @@ class Healthy:
     counts_motor: bool
     """Whether the encoder sits on the motor's own shaft, before any coupling."""
     bridge: bool
-    contacts: bool
     diode: bool
     own_gates: bool
     sensed: bool
@@ -118,7 +117,6 @@ def healthy(at: Context, steps: tuple[Step, ...]) -> Healthy:
         counted="counts" in told or "direction" in told,
         counts_motor=encoder is not None and encoder.place == "motor",
         bridge=circuit in BRIDGES or (part is not None and part.reverses == "yes" and not circuit),
-        contacts=circuit in CONTACT_CIRCUITS or (part is not None and part.kind == "contacts"),
         diode="diode" in told,
         own_gates="gate_supply" in told,
         sensed="sense" in told,

@@ -16,6 +16,8 @@ def stand_ins() -> dict[str, float]:
     world = World(lantern_carousel(), sample_parts())
     world.supply.volts, world.supply.limit_a, world.supply.on = 12.8, 5.0, True
     begun = time.perf_counter()
+    world.advance(50)
+    world.tell(framed("clear") + "\n")
     for tenth in range(10 * SECONDS):
         world.tell(framed("duty 1 500" if tenth == 0 else "status 1") + "\n")
         world.advance(100)

@@ -264,7 +264,7 @@ def test_what_is_told_to_run_is_told_as_it_is_commanded() -> None:
     """By the port with lines; by buttons with a press: a duty line would be answered “no panel”."""
     build = lantern_carousel()
     by_port = next(s for s in assess(build).drives["d1"].steps if s.id == "duty")
-    assert by_port.type == ("duty {n} 500", "duty {n} 0")
+    assert by_port.type == ("clear", "duty {n} 500", "duty {n} 0")
     build.drives[0].panel.command = "hold"
     by_hand = next(s for s in assess(build).drives["d1"].steps if s.id == "duty")
     assert not by_hand.type and "buttons know no half" in by_hand.do

@@ -9,8 +9,9 @@ import numpy as np
 import pytest
 from scipy.integrate import solve_ivp
 
+from tests.verdicts.kit import altered
 from zinc_whistle.core.program.protocol import framed, unframed
-from zinc_whistle.demo.data import puppet_stage, sample_parts
+from zinc_whistle.demo.data import lantern_carousel, puppet_stage, sample_parts
 from zinc_whistle.standins.world import METER_OHM, SUPPLY_OHM, NoBench, World
 
 from .conftest import world
@@ -210,3 +211,20 @@ def test_the_test_sheet_takes_what_the_bench_reads_and_not_what_a_slipping_one_r
     light.shaft = light.turning.shaft = replace(light.shaft, coulomb_nm=half, stiction_nm=half)
     held = held_by_the_sheet(light, read_at_work(light))
     assert held["loaded"] is False and held["rail"] and held["frequency"] and held["duty"]
+
+
+@pytest.mark.parametrize("offset", ["no", "yes"])
+def test_half_is_read_where_the_program_puts_it(offset: str) -> None:
+    """A program that begins where the motor starts has its half above 50 %: 0.6 A · 2.48 Ω of 12.8 V are 11.6 %, half
+    of the rest besides makes 55.8 %."""
+    panel = {"drives__d1__panel__offset": offset, "drives__d1__panel__watch": "no"}
+    build = altered(lantern_carousel, drives__d1__motor__breakaway_a="0.6 A", **panel)
+    made = World(build, sample_parts())
+    made.supply.volts, made.supply.limit_a, made.supply.on = 12.8, 5.0, True
+    made.advance(50)
+    driven(made, 500, 6_000)
+    step = next(s for s in made.driven.steps if s.id == "duty")
+    lines = [x.format(n=1) for x in step.type]
+    assert lines == ["clear", "duty 1 500", "duty 1 0"], "as they are typed from the sheet, on a board just switched on"
+    assert made.level == pytest.approx(0.558 if offset == "yes" else 0.5, abs=0.002)
+    assert step.holds(made.level) is True and step.holds(0.5) is (offset == "no")

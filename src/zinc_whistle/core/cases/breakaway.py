@@ -5,6 +5,8 @@ from __future__ import annotations
 from ..algebra.nodes import Node, presence
 from ..laws import driver as driver_laws
 from ..laws import motor as laws
+from ..laws.nothing import NO_VOLTS
+from .circuit import DriveCircuit
 from .operating import Context
 
 
@@ -12,6 +14,17 @@ def known(at: Context) -> bool:
     """Whether anything tells how it starts from rest."""
     spec = at.drive.motor
     return spec.breakaway_a.value is not None or spec.smooth_open.value is not None
+
+
+def first_duty(at: Context, solved: DriveCircuit) -> Node | None:
+    """The duty at which a program begins that skips those at which the motor only hums; None where it does not, or
+    nothing tells how the motor starts: such a program begins at nothing."""
+    circuit = solved.of_motor
+    if not at.drive.signals.pulsed or at.drive.panel.offset != "yes" or circuit is None or not known(at):
+        return None
+    return laws.breakaway_duty(
+        current(at), circuit.inner_resistance, NO_VOLTS, at.volts.nominal, title="Duty at which the program begins"
+    )
 
 
 def current(at: Context, around: Node | None = None) -> Node:

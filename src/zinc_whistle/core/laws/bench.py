@@ -76,6 +76,11 @@ def half_duty(span: Number) -> Fraction:
     return round(span / 2) / span
 
 
+@rule("D_h", source="the program's levels begin where the motor starts", title="Duty at half, begun where it starts")
+def half_beyond(D_0: Fraction, D: Fraction) -> Fraction:
+    return D_0 + D * (1 - D_0)
+
+
 @rule("span", source="full duty of an edge-aligned timer", title="Count of full duty")
 def edge_span(TOP: Count) -> Count:
     return TOP + 1

@@ -40,7 +40,7 @@ def steps(at: Context, chosen: Driving | None, counts: EncoderResult) -> tuple[S
         *_power(at, chosen),
         *stage_steps(at),
         *input_steps(at),
-        *signal_steps(at),
+        *signal_steps(at, chosen),
         *lamp_step(at),
         *encoder_steps(at, counts),
         *_motor(at, chosen),
@@ -220,7 +220,7 @@ def load_steps(at: LoadContext, chosen: Driving | None) -> tuple[Step, ...]:
         reason="coils and pumps are made to about ±15 %",
         caution="A meter shows the mean: the inrush is over before it settles.",
     )
-    made = [*cold_steps(at), *_power(at, chosen), *stage_steps(at), *input_steps(at), *signal_steps(at)]
+    made = [*cold_steps(at), *_power(at, chosen), *stage_steps(at), *input_steps(at), *signal_steps(at, chosen)]
     return in_order([*made, *lamp_step(at), running])
 
 

@@ -6,6 +6,8 @@ import math
 from dataclasses import replace
 
 from ...algebra.nodes import Constant, Node
+from ...cases import breakaway
+from ...cases.driving import Driving
 from ...cases.operating import DriveContext
 from ...cases.pins import PANEL, panel_contacts
 from ...cases.polarity import turned_round
@@ -23,7 +25,7 @@ TRACK_END = 0.03
 """Share of a potentiometer's turn in which its track does nothing (common practice, no source)."""
 
 
-def signal_steps(at: DriveContext) -> list[Step]:
+def signal_steps(at: DriveContext, chosen: Driving | None) -> list[Step]:
     """What tells the driver, looked at by its kind: nothing of a hand, a level, a timer's output or pulses; before
     either of a program's, its inputs."""
     told = at.drive.signals.told_by
@@ -32,7 +34,9 @@ def signal_steps(at: DriveContext) -> list[Step]:
     if told == "timer":
         return [_unplugged(s, at) for s in _timer(at)]
     made = (
-        [ordered(s, at, 1.0) for s in [_level(at)]] if told == "level" else [ordered(s, at, 0.5) for s in _pulses(at)]
+        [ordered(s, at, 1.0) for s in [_level(at)]]
+        if told == "level"
+        else [ordered(s, at, 0.5) for s in _pulses(at, chosen)]
     )
     return [_unplugged(s, at) for s in (*_proving(at), *made)]
 
@@ -140,7 +144,7 @@ def _timer(at: DriveContext) -> list[Step]:
     ]
 
 
-def _pulses(at: DriveContext) -> list[Step]:
+def _pulses(at: DriveContext, chosen: Driving | None) -> list[Step]:
     plan, level = at.plan, at.controller.logic_v.value
     setting = "Probe ×10, DC coupling"
     if plan.frequency.value and level:
@@ -148,6 +152,10 @@ def _pulses(at: DriveContext) -> list[Step]:
     centre = at.drive.signals.alignment == "centre"
     span = plan.top if centre else rules.edge_span(plan.top)
     duty = rules.half_duty(span, because=[at.drive.signals.chosen("alignment")])
+    motor = at.of_motor
+    first = breakaway.first_duty(motor, chosen.circuit) if motor is not None and chosen is not None else None
+    if first is not None:
+        duty = rules.half_beyond(first, duty)
     one_step = 1 / span.value if span.value else 0.0
     return [
         _frequency(

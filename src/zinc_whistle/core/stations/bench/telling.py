@@ -18,7 +18,8 @@ def ordered(step: Step, at: DriveContext, duty: float, off: bool = True) -> Step
     if not at.drive.signals.by_program:
         return step
     if at.drive.panel.command == BY_PORT:
-        lines = [f"duty {{n}} {round(duty * PER_MILLE)}", *(["duty {n} 0"] if off else [])]
+        # A board that has just been switched on, or was stopped, answers ok and waits until it is cleared.
+        lines = ["clear", f"duty {{n}} {round(duty * PER_MILLE)}", *(["duty {n} 0"] if off else [])]
         return replace(step, type=tuple(lines))
     press = "Press forward."
     if at.drive.signals.pulsed and duty < 1:

@@ -39,9 +39,8 @@ def settings_of(
     ramp = signals.ramp.value or 0.0
     # The ramp's time is to the working duty; a program's ramp is from nothing to full.
     ramp_ms = round(ramp * 1e3 * own / wanted) if spec.ramped else 0
-    offset = 0
-    if spec.pulsed and panel.offset == "yes" and (motor := at.of_motor) is not None:
-        offset = round((breakaway.current(motor).value or 0.0) * _around(at, solved) * own)
+    first = breakaway.first_duty(motor, solved) if (motor := at.of_motor) is not None else None
+    offset = round((first.value or 0.0) * own) if first is not None else 0
     loop = _loop(at, solved, per_turn, own)
     step = _milliamps(at)
     return Settings(
@@ -118,13 +117,6 @@ def _approach(at: DriveContext, per_turn: Figure | None, wanted: int, full: int)
 
 def _ms(seconds: float | None) -> int:
     return max(round((seconds or 0.0) * 1e3), 1)
-
-
-def _around(at: DriveContext, solved: DriveCircuit) -> float:
-    """Duty that one ampere of breakaway current needs at standstill."""
-    turning = solved.of_motor
-    volts, ohms = at.volts.nominal.value, turning.inner_resistance.value if turning is not None else None
-    return ohms / volts if volts and ohms else 0.0
 
 
 def _loop(at: DriveContext, solved: DriveCircuit, per_turn: Figure | None, full: int) -> Loop | None:

@@ -534,6 +534,16 @@ PAIRS = (
         {},
         "a hundredth of the inductance: no frequency",
     ),
+    _at(
+        "panel.watch_start",
+        "carousel",
+        f"{D}panel.watch_time",
+        "1.1 s",
+        "1.2 s",
+        because="from nothing, 0.6 A · 2.56 Ω hot and 0.28 V of brushes and bridge are 1.82 V, 0.168 of a flat 10.8 V; "
+        "a ramp of 3 s to 0.441 passes that after 1.14 s",
+        drives__d1__motor__breakaway_a="0.6 A",
+    ),
     _at("panel.pause", "puppets", f"{D}panel.pause", "58 ms", "62 ms", because="the relays need 60 ms to change over"),
     # Wiring
     _at(

@@ -31,7 +31,7 @@ from ..algebra.kinds import (
 )
 from ..algebra.nodes import Constant
 from ..algebra.rules import procedure, rule, solved
-from .nothing import NO_AMPERES, NO_SPEED, NO_VOLTS
+from .nothing import NO_AMPERES, NO_SPEED, NO_TIME, NO_VOLTS
 
 COPPER_ZERO = Constant("234.5 °C", 234.5, "temperature", "inferred zero of copper's resistance, IEC 60034-1")
 REFERENCE = Constant("25 °C", 25.0, "temperature")
@@ -429,6 +429,12 @@ def smooth_agreement(omega: RadPerSecond, omega_measured: RadPerSecond) -> Ratio
 @rule("D_b", source="the current at which it starts, times what is round the circuit", title="Breakaway duty")
 def breakaway_duty(I_b: Ampere, R: Ohm, V_lost: Volt, V: Volt) -> Fraction:
     return (I_b * R + V_lost) / V
+
+
+@rule("t_b", source="a ramp passes the duty that breaks it away", title="From the order to the first turn")
+def first_turn(D_b: Fraction, D_0: Fraction, t_r: Second, D_w: Fraction) -> Second:
+    """``D_0`` is where the ramp begins; ``t_r`` is its time from nothing to the working duty ``D_w``."""
+    return larger(NO_TIME, (D_b - D_0) * t_r / D_w)
 
 
 @rule(

@@ -7,10 +7,14 @@ from collections.abc import Iterator
 from ...algebra.findings import Remedy
 from ...algebra.limits import Check, claim, lower, upper
 from ...algebra.nodes import Constant
+from ...cases import breakaway
+from ...cases.circuit import DriveCircuit
 from ...cases.driving import sense_of
 from ...cases.operating import DriveContext
 from ...laws import driver as driver_laws
 from ...laws import fuse as fuse_laws
+from ...laws import motor as motor_laws
+from ...laws.nothing import NO_DUTY, NO_OHMS
 from ...panel.lamps import never_lit, rules_of
 from ...panel.machine import Machine
 from .compute import SignalsResult
@@ -125,6 +129,41 @@ def _trip_checks(at: DriveContext, signals: SignalsResult) -> list[Check]:
     ]
 
 
+def _watched_start(at: DriveContext, signals: SignalsResult, solved: DriveCircuit) -> list[Check]:
+    """A start is over before the watch takes it for a jam: while the duty climbs to where the motor breaks away there
+    are no counts. Asked where its breakaway is known."""
+    motor, circuit, panel = at.of_motor, solved.of_motor, at.drive.panel
+    if motor is None or circuit is None or not at.drive.signals.ramped or not breakaway.known(motor):
+        return []
+    around = driver_laws.loop_resistance(
+        at.feed_resistance, NO_OHMS, circuit.any_inner, NO_OHMS, NO_OHMS, title="Resistance round the circuit"
+    )
+    starts = motor_laws.breakaway_duty(
+        breakaway.current(motor), around, circuit.lost_volts, at.volts.any, title="Duty at which it starts"
+    )
+    return [
+        upper(
+            "panel.watch_start",
+            station=STATION,
+            title="A start, before the watch takes it for a jam",
+            stress=motor_laws.first_turn(
+                starts,
+                breakaway.first_duty(motor, solved) or NO_DUTY,
+                signals.ramp,
+                circuit.duty_nominal,
+                because=[panel.chosen("offset")],
+            ),
+            bound=panel.watch_time.leaf,
+            todo="The ramp has not reached the duty at which it lets go: watch for longer, ramp faster, or start from "
+            "the breakaway duty.",
+            drive=at.drive.id,
+            over="warn",
+            where=f"{panel.path}.watch_time",
+            destructive=False,
+        )
+    ]
+
+
 def _lamp_checks(at: DriveContext, machine: Machine) -> Iterator[Check]:
     """Each lamp can be lit by something, and its pin can feed it."""
     panel, drive = at.drive.panel, at.drive.id
@@ -152,7 +191,7 @@ def _lamp_checks(at: DriveContext, machine: Machine) -> Iterator[Check]:
         )
 
 
-def checks(at: DriveContext, signals: SignalsResult, result: PanelResult) -> list[Check]:
+def checks(at: DriveContext, signals: SignalsResult, result: PanelResult, solved: DriveCircuit) -> list[Check]:
     """The choices go together, nothing forbidden can be reached, and the times suit what is driven."""
     panel, drive = at.drive.panel, at.drive.id
     if not at.drive.signals.by_program:
@@ -205,6 +244,7 @@ def checks(at: DriveContext, signals: SignalsResult, result: PanelResult) -> lis
                 destructive=False,
             )
         )
+        found += _watched_start(at, signals, solved)
     if (
         at.part is not None
         and at.part.input_style in ("coil and pwm", "crossed coil and pwm")

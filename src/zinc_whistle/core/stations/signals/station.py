@@ -12,7 +12,7 @@ def driven(scene: DrivenScene) -> Outcome:
     result, controls = compute.compute(at, scene.circuit, scene.driving), panel.compute(at)
     found = [
         *compute.checks(at, scene.circuit, result),
-        *panel_checks.checks(at, result, controls),
+        *panel_checks.checks(at, result, controls, scene.circuit),
     ]
     if isinstance(scene, MotorScene):
         found += move_limits.checks(scene, result.ramp)

@@ -18,7 +18,7 @@ from scipy.special import ndtr
 from ...cases.operating import Context
 from ...stations.bench.step import STAGES, Step
 from .healthy import Healthy, healthy
-from .readings import Reads
+from .readings import SheetReadings
 from .state import in_order
 from .symptoms import SYMPTOMS
 from .table import Cause, candidates
@@ -117,7 +117,7 @@ class Finder:
             chance = np.random.default_rng([seed, place])
             state = in_order(h, draws, chance)
             cause.put_in(h, state, chance)
-            reads = Reads(h, state)
+            reads = SheetReadings(h, state)
             predicted.append({s.id: found for s in h.steps.values() if (found := reads.of(s)) is not None})
             shown.append({s.id: np.asarray(s.shows(reads), dtype=float) for s in self.symptoms})
         self.steps = tuple(s for s in h.steps.values() if s.id in predicted[0])

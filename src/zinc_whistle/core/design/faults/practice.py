@@ -14,7 +14,7 @@ import numpy as np
 from ...algebra.quantities import phrase
 from ...stations.bench.step import Step
 from .finder import SETTING_UP, Finder, scaled
-from .readings import Reads
+from .readings import SheetReadings
 from .state import OVER_RANGE, in_order
 from .table import Cause
 
@@ -60,7 +60,7 @@ def _drawn(finder: Finder, cause: Cause, level: Level, chance: np.random.Generat
     h = finder.healthy
     state = in_order(h, 8, chance)
     cause.put_in(h, state, chance)
-    reads = Reads(h, state)
+    reads = SheetReadings(h, state)
     all = {s.id: found for s in finder.steps if (found := reads.of(s)) is not None}
     far = np.sum([np.abs(scaled(h.steps[id], values)) for id, values in all.items()], axis=0)
     place = {"first": int(np.argmax(far)), "hard": int(np.argmin(far))}.get(level, 0)

@@ -9,10 +9,10 @@ import numpy as np
 
 from ...stations.bench.step import Step
 from .healthy import Healthy
-from .state import OVER_RANGE, BenchState, Draws, Run, fed, run
+from .state import OVER_RANGE, BenchState, Draws, SettledMotor, fed, run
 
 
-class Reads:
+class SheetReadings:
     """The tests of a drive, worked out together: what several of them stand on is worked out once."""
 
     def __init__(self, h: Healthy, s: BenchState) -> None:
@@ -30,12 +30,12 @@ class Reads:
         return np.clip(np.nan_to_num(found, posinf=OVER_RANGE), -OVER_RANGE, OVER_RANGE)
 
 
-def _near(reads: Reads, step: Step, now: Run, before: float) -> Draws:
+def _near(reads: SheetReadings, step: Step, now: SettledMotor, before: float) -> Draws:
     """A current that is told by the design, moved by as much as the circuit says."""
     return (step.expected.value or 0.0) * now.current_a / max(before, 1e-9)
 
 
-def _no_load(r: Reads, step: Step) -> Draws:
+def _no_load(r: SheetReadings, step: Step) -> Draws:
     healthy_speed = _free_speed(r.h)
     return _near(r, step, r.free, r.h.friction_a + r.h.viscous * healthy_speed / r.h.constant)
 
@@ -46,22 +46,22 @@ def _free_speed(h: Healthy) -> float:
     return max(volts - h.friction_a * ohms, 0.0) / (h.constant + ohms * h.viscous / h.constant)
 
 
-def _loaded(r: Reads, step: Step) -> Draws:
+def _loaded(r: SheetReadings, step: Step) -> Draws:
     return _near(r, step, r.loaded, r.h.working_a)
 
 
-def _speed(r: Reads, step: Step) -> Draws:
+def _speed(r: SheetReadings, step: Step) -> Draws:
     """By the encoder where there is one: it sees nothing where its channels are off."""
     seen = (np.abs(r.s.count) if r.h.counted else 1.0) * np.abs(r.near.speed)
     return (step.expected.value or 0.0) * seen / max(_free_speed(r.h), 1e-9)
 
 
-def _stall(r: Reads, step: Step) -> Draws:
+def _stall(r: SheetReadings, step: Step) -> Draws:
     ohms = r.s.lead_ohm + r.h.winding_ohm * r.s.winding
     return (step.expected.value or 0.0) * r.h.motor_ohm / ohms * r.s.lead
 
 
-def _idle(r: Reads, step: Step) -> Draws:
+def _idle(r: SheetReadings, step: Step) -> Draws:
     emf, _ = fed(r.h, r.s)
     given = emf / r.s.short_ohm
     runs = run(r.h, r.s, ordered=0.0).current_a
@@ -70,7 +70,7 @@ def _idle(r: Reads, step: Step) -> Draws:
     return own + runs + np.where(r.s.short_ohm < 100, given, 0.0)
 
 
-def _hand(r: Reads, step: Step) -> Draws:
+def _hand(r: SheetReadings, step: Step) -> Draws:
     h, s = r.h, r.s
     emf, _ = fed(h, s)
     way = h.hands[step.id]
@@ -84,7 +84,7 @@ def _hand(r: Reads, step: Step) -> Draws:
     return np.where(s.driven_short > 0, s.stray_v, found)
 
 
-def _lamp(r: Reads, step: Step) -> Draws:
+def _lamp(r: SheetReadings, step: Step) -> Draws:
     """A lamp that draws about what the motor does at work: what is in its way takes its part."""
     h, s = r.h, r.s
     emf, source = fed(h, s)
@@ -96,23 +96,23 @@ def _lamp(r: Reads, step: Step) -> Draws:
     return np.asarray(np.where(told > 0, np.minimum(across, s.limit_a * lamp), 0.05) * (s.driven_short == 0))
 
 
-def _duty(r: Reads, step: Step) -> Draws:
+def _duty(r: SheetReadings, step: Step) -> Draws:
     return np.where(r.s.pulses > 0, (step.expected.value or 0.0) + r.s.duty, 0.0)
 
 
-def _counts(r: Reads, step: Step) -> Draws:
+def _counts(r: SheetReadings, step: Step) -> Draws:
     """Turned by hand at the output: what slips between it and the encoder counts less."""
     slipped = np.where((r.s.slips > 0) & r.h.counts_motor, 0.3, 1.0)
     return (step.expected.value or 0.0) * r.s.count * slipped
 
 
-def _direction(r: Reads, step: Step) -> Draws:
+def _direction(r: SheetReadings, step: Step) -> Draws:
     share = np.clip(r.free.speed / max(_free_speed(r.h), 1e-9), -1.5, 1.5)
     # At a quarter duty friction takes more of the volts than at full duty.
     return (step.expected.value or 0.0) * 0.9 * share * r.s.count
 
 
-def _warm(r: Reads, step: Step) -> Draws:
+def _warm(r: SheetReadings, step: Step) -> Draws:
     """The case's rise goes with the losses and the way to the air."""
     rise = max((step.expected.value or 0.0) - r.h.air, 3.0)
     square = (r.loaded.current_a / max(r.h.working_a, 1e-9)) ** 2
@@ -120,36 +120,36 @@ def _warm(r: Reads, step: Step) -> Draws:
     return (step.expected.value or 0.0) - rise + rise * np.minimum(lost * r.s.heat, 8.0) * 0.9
 
 
-def _sense(r: Reads, step: Step) -> Draws:
+def _sense(r: SheetReadings, step: Step) -> Draws:
     return _near(r, step, r.loaded, r.h.working_a) * r.s.sense
 
 
-def _sag(r: Reads, step: Step) -> Draws:
+def _sag(r: SheetReadings, step: Step) -> Draws:
     emf, source = fed(r.h, r.s)
     share = np.where(r.loaded.current_a > 0, np.maximum(r.loaded.current_a / max(r.h.working_a, 1e-9), 1.0), 0.0)
     taken = np.minimum(r.h.starting_a * share, r.s.limit_a)
     return np.where(np.isfinite(r.s.limit_a), np.minimum(emf * 0.5, emf - source * taken), emf - source * taken)
 
 
-def _scaled(name: str) -> Callable[[Reads, Step], Draws]:
+def _scaled(name: str) -> Callable[[SheetReadings, Step], Draws]:
     return lambda r, step: (step.expected.value or 0.0) * getattr(r.s, name)
 
 
-def _winding(r: Reads, step: Step) -> Draws:
+def _winding(r: SheetReadings, step: Step) -> Draws:
     return (step.expected.value or 0.0) * r.s.winding + 0.1
 
 
-def _rail(r: Reads, step: Step) -> Draws:
+def _rail(r: SheetReadings, step: Step) -> Draws:
     """At rest, behind the fuse: a resistance in the way shows only when something is drawn."""
     held = np.where(np.isfinite(r.s.limit_a) & (r.s.short_ohm > 100), r.s.emf_v, fed(r.h, r.s)[0])
     return np.asarray(held, dtype=float)
 
 
-def _rest(r: Reads, step: Step) -> Draws:
+def _rest(r: SheetReadings, step: Step) -> Draws:
     return r.h.logic_v * r.s.rest
 
 
-READ: dict[str, Callable[[Reads, Step], Draws]] = {
+READ: dict[str, Callable[[SheetReadings, Step], Draws]] = {
     "short": lambda r, step: np.where(r.s.short_ohm < 400, r.s.short_ohm + 0.1, r.s.short_ohm),
     "winding": _winding,
     "diode": lambda r, step: r.s.diode_v,

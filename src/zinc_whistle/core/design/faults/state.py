@@ -150,7 +150,7 @@ def _spread(low: float | None, high: float | None, expected: float, draws: int, 
 
 
 @dataclass(frozen=True, slots=True)
-class Run:
+class SettledMotor:
     """A motor that has settled: amperes, rad/s (signed), volts at the driver."""
 
     current_a: Draws
@@ -167,7 +167,7 @@ def fed(h: Healthy, s: BenchState) -> tuple[Draws, Draws]:
     return s.emf_v * s.supplied * share * holds, s.source_ohm * share
 
 
-def run(h: Healthy, s: BenchState, extra_a: float = 0.0, ordered: float = 1.0) -> Run:
+def run(h: Healthy, s: BenchState, extra_a: float = 0.0, ordered: float = 1.0) -> SettledMotor:
     """Told forward at full duty, with a load of so many amperes beyond the motor's own friction."""
     emf, source = fed(h, s)
     told = np.maximum(s.forward * s.commanded * ordered, np.maximum(s.stuck, s.floats))
@@ -191,7 +191,7 @@ def run(h: Healthy, s: BenchState, extra_a: float = 0.0, ordered: float = 1.0) -
     current = np.where(stalled, most, np.minimum(turning, s.limit_a))
     # Into a short the source is divided between itself and the switches.
     collapsed = emf * s.bridge_ohm / np.maximum(s.bridge_ohm + source, 1e-9) + s.driven_short
-    return Run(
+    return SettledMotor(
         current_a=current * joined,
         speed=np.where(stalled, 0.0, speed) * joined * np.sign(told) * s.turned,
         bus_v=np.where(shorted, collapsed, np.where(most >= s.limit_a, emf * 0.3, emf - source * current * joined)),

@@ -10,15 +10,15 @@ export function Card({ card }: { card: Schemas["CardView"] }) {
     <div className="build-card">
       <p className="card-stamps">
         {card.stamps.map((s) => (
-          <Link
+          <span
             key={s.station}
-            to={`/b/${card.build}/${s.station}`}
+            role="img"
             className={`card-stamp square-${s.state}`}
             title={`${s.title}: ${WORDS[s.state]}`}
             aria-label={`${s.title}: ${WORDS[s.state]}`}
           >
             {s.mark}
-          </Link>
+          </span>
         ))}
       </p>
       <p>

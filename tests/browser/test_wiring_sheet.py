@@ -177,7 +177,9 @@ def test_a_bench_step_marks_its_probes_and_can_be_skipped_with_a_reason(page: Pa
     page.goto(f"/b/{carousel}/bench")
     steps = page.get_by_role("list", name="Test sheet")
     steps.get_by_role("button", name="PWM duty, half commanded").click()
-    expect(page.locator(".step-line")).to_have_text([re.compile(r"^duty 1 500~\w\w$"), re.compile(r"^duty 1 0~\w\w$")])
+    expect(page.locator(".step-line")).to_have_text(
+        [re.compile(rf"^{line}~\w\w$") for line in ("clear", "duty 1 500", "duty 1 0")]
+    )
     expect(page.locator("#harness .probe")).to_have_count(2)
     steps.get_by_role("button", name="No short from supply").click()
     page.get_by_label("Skip it, because").fill("measured before it was boxed")

@@ -48,7 +48,7 @@ SLOWEST_S = 0.4
 
 
 @dataclass(slots=True)
-class Told:
+class StormResult:
     """What a storm has done."""
 
     kills: int = 0
@@ -139,9 +139,9 @@ def _ask(address: str, body: Any = None) -> Any:
 KILLERS = {"store": kill_store, "server": kill_server}
 
 
-def storm(what: str, path: Path, kills: int, seed: int = 0) -> Told:
+def storm(what: str, path: Path, kills: int, seed: int = 0) -> StormResult:
     """So many kills on one file. AssertionError at the first loss."""
-    chance, told, acknowledged = random.Random(seed), Told(), 1
+    chance, told, acknowledged = random.Random(seed), StormResult(), 1
     begun(path)
     for _ in range(kills):
         before = acknowledged

@@ -12,7 +12,7 @@ from ..core.algebra.quantities import QuantityError, parse, show, show_doubt
 from ..core.captures import roles, spinup, spinup_capture
 from ..core.captures.table import CaptureError, SampleTable, decimated, read
 from ..demo.capture import STIRRER, shipped
-from . import models
+from . import models, models_captures
 from .heavy import heavy, uploaded
 from .safety import StrictRoute
 
@@ -36,7 +36,7 @@ UNITS = {
 
 
 @router.post("/preview", openapi_extra=FILE)
-async def preview_capture(request: Request) -> models.CapturePreview:
+async def preview_capture(request: Request) -> models_captures.CapturePreview:
     """How a CSV file is written, its first rows, and which column is likely what."""
     async with uploaded(request) as file:
         return await heavy(request, _preview, file)
@@ -49,7 +49,7 @@ def _read(file: Path) -> SampleTable:
         raise HTTPException(422, str(error)) from error
 
 
-def _preview(file: Path) -> models.CapturePreview:
+def _preview(file: Path) -> models_captures.CapturePreview:
     table = _read(file)
     layout, guess = table.layout, roles.guess(table)
     by_column = {place: (role, unit) for role, (place, unit) in guess.items()}
@@ -58,7 +58,7 @@ def _preview(file: Path) -> models.CapturePreview:
         role, unit = by_column.get(i, ("", ""))
         thin = decimated(np.arange(len(values), dtype=float), values, most=160)[1]
         columns.append(
-            models.CaptureColumn(
+            models_captures.CaptureColumn(
                 name=layout.names[i],
                 unit=layout.units[i],
                 role=role,
@@ -70,7 +70,7 @@ def _preview(file: Path) -> models.CapturePreview:
             )
         )
     names = {"\t": "tab", " ": "space", ";": "semicolon", ",": "comma", "|": "bar"}
-    return models.CapturePreview(
+    return models_captures.CapturePreview(
         rows=table.rows,
         delimiter=names[layout.delimiter],
         decimal={".": "point", ",": "comma"}[layout.decimal],
@@ -100,7 +100,7 @@ async def fit_spin_up(
     supply: Typed = "",
     final_speed: Typed = "",
     brush_drop: Typed = "0 V",
-) -> models.SpinUpView:
+) -> models_captures.SpinUpView:
     """Fit R, L, Ke, J and friction to a spin-up. Columns are ``place:unit``, counted from 0; without a voltage column
     ``supply`` gives the volts, and without a speed column ``final_speed`` may stand in."""
     async with uploaded(request) as file:
@@ -123,7 +123,7 @@ def _number(text: str, kind: str, unit: str, name: str) -> float | None:
 
 def _fit(
     file: Path, time: str, current: str, voltage: str, speed: str, supply: str, final_speed: str, brush_drop: str
-) -> models.SpinUpView:
+) -> models_captures.SpinUpView:
     table = _read(file).at_most(spinup.MOST_SAMPLES)
     mapping = {
         role: _place(text)
@@ -148,7 +148,7 @@ def _fit(
         raise HTTPException(422, str(error)) from error
     except (ValueError, OverflowError, np.linalg.LinAlgError) as error:
         raise HTTPException(422, "No motor fits this capture: check the columns and their units.") from error
-    return models.SpinUpView(
+    return models_captures.SpinUpView(
         rows=len(capture.current),
         constants=[_constant(c) for c in found.constants.values()],
         take_over=_taken_over(found, brush_drop),
@@ -185,18 +185,18 @@ def _field_text(c: spinup.SpinUpConstant) -> str:
     return f"{shown.text} {shown.doubt.replace('±', '± ')}" if c.half_width else shown.text
 
 
-def _constant(c: spinup.SpinUpConstant) -> models.FittedConstant:
+def _constant(c: spinup.SpinUpConstant) -> models_captures.FittedConstant:
     """A fitted constant with its text for a field: the 95 % half-width stands behind ± (k = 1.96, taken as two)."""
     kind, unit = UNITS[c.name]
     if c.value is None:
-        return models.FittedConstant(
+        return models_captures.FittedConstant(
             name=c.name, title=spinup.TITLES[c.name], text="", doubt="", value=None, reason=c.reason
         )
     standard = (c.half_width or 0.0) / 2
     number, symbol = show(c.value, kind, unit, standard or None)
     spread = show_doubt(standard, symbol) if standard else ""
     text = f"{number} {symbol}".replace("\u202f", "").replace("−", "-")
-    return models.FittedConstant(
+    return models_captures.FittedConstant(
         name=c.name,
         title=spinup.TITLES[c.name],
         text=text,

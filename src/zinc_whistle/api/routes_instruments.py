@@ -66,7 +66,7 @@ class ReadBody(models.Strict):
     what: str = Field(max_length=40)
 
 
-class Reading(BaseModel):
+class DeskReading(BaseModel):
     """A reading: SI, as text to take over, and its unit."""
 
     value: float
@@ -82,7 +82,7 @@ class SupplyBody(models.Strict):
     on: bool
 
 
-class Told(BaseModel):
+class DeskSaid(BaseModel):
     """What is to be known afterwards; nothing, if all went as asked."""
 
     said: list[str]
@@ -153,23 +153,23 @@ def open_one(request: Request, body: OpenBody) -> InstrumentView:
 
 
 @router.post("/off")
-def all_off(request: Request) -> Told:
+def all_off(request: Request) -> DeskSaid:
     """Every output off, every board stopped."""
-    return Told(said=_desk(request).all_off())
+    return DeskSaid(said=_desk(request).all_off())
 
 
 @router.post("/{id}/close")
-def close_one(request: Request, id: str) -> Told:
+def close_one(request: Request, id: str) -> DeskSaid:
     """Closes one; a supply's output goes off before."""
     said = _desk(request).close(id)
-    return Told(said=[said] if said else [])
+    return DeskSaid(said=[said] if said else [])
 
 
 @router.post("/{id}/read")
-def read_one(request: Request, id: str, body: ReadBody) -> Reading:
+def read_one(request: Request, id: str, body: ReadBody) -> DeskReading:
     """What it measures now."""
     value, unit = _desk(request).read(id, body.what)
-    return Reading(value=value, text=phrase(value, KINDS_READ[unit], unit), unit=unit)
+    return DeskReading(value=value, text=phrase(value, KINDS_READ[unit], unit), unit=unit)
 
 
 KINDS_READ = {"V": "voltage", "A": "current", "Hz": "frequency", "Ω": "resistance"}
@@ -201,6 +201,6 @@ def record(request: Request, id: str, body: RecordBody) -> Record:
 
 
 @router.post("/{id}/say")
-def say(request: Request, id: str, body: LineBody) -> Told:
+def say(request: Request, id: str, body: LineBody) -> DeskSaid:
     """A line to a motor board, and its answer."""
-    return Told(said=[_desk(request).say(id, body.line)])
+    return DeskSaid(said=[_desk(request).say(id, body.line)])

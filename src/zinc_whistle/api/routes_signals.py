@@ -23,7 +23,7 @@ from ..core.stations.signals.panel import lines_for
 from ..core.stations.signals.panel_settings import settings_of
 from ..sheets.panel import INPUT_LABELS
 from ..sheets.scale import in_unit
-from . import models
+from . import models, models_runs
 from .board_files import image_of, zipped
 from .routes_builds import MISSING, StoreOf
 from .safety import StrictRoute
@@ -32,7 +32,7 @@ router = APIRouter(prefix="/api/signals", route_class=StrictRoute, tags=["signal
 
 
 @router.post("/press", responses=MISSING)
-def press(body: models.Press, store: StoreOf) -> models.Pressed:
+def press(body: models_runs.Press, store: StoreOf) -> models_runs.Pressed:
     """Some time of a drive's panel with inputs held, the simulated motor answering. What it remembers goes out and
     comes
     back with the next call."""
@@ -67,8 +67,8 @@ def press(body: models.Press, store: StoreOf) -> models.Pressed:
         raise HTTPException(422, str(error)) from error
     mode = machine.by_name[memory.mode]
     lamps = rules_of(machine, done.drive.panel.lamps)
-    return models.Pressed(
-        memory=models.PanelMemory(**{n: getattr(memory, n) for n in models.PanelMemory.model_fields}),
+    return models_runs.Pressed(
+        memory=models_runs.PanelMemory(**{n: getattr(memory, n) for n in models_runs.PanelMemory.model_fields}),
         mode=mode.name,
         says="proves: everything is off" if body.prove else mode.says,
         action=course.now.action,
@@ -79,7 +79,7 @@ def press(body: models.Press, store: StoreOf) -> models.Pressed:
         current_a=in_unit(course.current, "A"),
         entered=[models.Said(name=f"{t / 1e3:.2f} s", text=machine.by_name[n].says) for t, n in course.modes],
         lamps=[
-            models.LampLit(name=x.name, lit=lit, blinks=x.blinks)
+            models_runs.LampLit(name=x.name, lit=lit, blinks=x.blinks)
             for x, lit in zip(lamps, course.now.lamps, strict=True)
         ],
         proved=_proved(machine, settings, body, course, memory) if body.prove else [],
@@ -88,7 +88,7 @@ def press(body: models.Press, store: StoreOf) -> models.Pressed:
 
 
 def _proved(
-    machine: Machine, settings: Settings, body: models.Press, course: TrialCourse, memory: Memory
+    machine: Machine, settings: Settings, body: models_runs.Press, course: TrialCourse, memory: Memory
 ) -> list[models.Said]:
     """What the program would tell of its inputs: contacts as they stand, knob, current and count."""
     found = [
@@ -126,7 +126,7 @@ def _motor(done: DrivenAssessment) -> tuple[Plant | None, Path, Path, str]:
 
 
 @router.post("/play", responses=MISSING)
-def play(body: models.AskCourse, store: StoreOf) -> SequenceCourse:
+def play(body: models_runs.AskCourse, store: StoreOf) -> SequenceCourse:
     """A sequence played on the model of its program. 422 with what is missing."""
     done = assess(body.build, store.shelf())
     sequence = next((s for s in done.build.sequences if s.id == body.sequence), None)
@@ -147,7 +147,7 @@ ZIP: dict[int | str, dict[str, Any]] = {
 
 
 @router.post("/board", response_class=Response, responses=MISSING | ZIP)
-def board(body: models.AskProgram, store: StoreOf) -> Response:
+def board(body: models_runs.AskProgram, store: StoreOf) -> Response:
     """A program with all that goes to the board beside it: how to compile and load it, what to type at it, its numbers,
     and the image where the compiler is installed. 422 with what is missing."""
     done = assess(body.build, store.shelf())
@@ -164,13 +164,13 @@ def board(body: models.AskProgram, store: StoreOf) -> Response:
 
 
 @router.post("/program", responses=MISSING)
-def program(body: models.AskProgram, store: StoreOf) -> models.ProgramView:
+def program(body: models_runs.AskProgram, store: StoreOf) -> models_runs.ProgramView:
     """The program of a controller; with an ``edited`` one, what the builder wrote between the marks is taken over."""
     done = assess(body.build, store.shelf())
     try:
         own = written(done, body.controller)
     except NotYet as error:
-        return models.ProgramView(language="", file="", source="", missing=error.missing, warnings=[], kept=[])
+        return models_runs.ProgramView(language="", file="", source="", missing=error.missing, warnings=[], kept=[])
     source, warnings, kept = own.source, list[str](), list[str]()
     if body.edited.strip():
         try:
@@ -178,6 +178,6 @@ def program(body: models.AskProgram, store: StoreOf) -> models.ProgramView:
         except ValueError as error:
             raise HTTPException(422, str(error)) from error
         source, warnings, kept = made.source, list(made.warnings), list(made.kept)
-    return models.ProgramView(
+    return models_runs.ProgramView(
         language=own.language, file=own.file, source=source, missing=[], warnings=warnings, kept=kept
     )

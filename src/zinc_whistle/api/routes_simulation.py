@@ -11,7 +11,7 @@ from ..core.simulation.scenario import drive_of, simulate
 from ..core.simulation.telling import RunStory
 from ..core.simulation.zoom import zoom
 from ..sheets.scale import in_unit
-from . import models
+from . import models, models_runs
 from .heavy import heavy
 from .routes_builds import MISSING
 from .safety import StrictRoute
@@ -19,7 +19,7 @@ from .safety import StrictRoute
 router = APIRouter(prefix="/api/simulation", route_class=StrictRoute, tags=["simulation"])
 
 
-def _run(body: models.AskRun) -> tuple[MotorAssessment, RunStory]:
+def _run(body: models_runs.AskRun) -> tuple[MotorAssessment, RunStory]:
     # The shelf takes no part in a run, and reading it takes as long as the run itself.
     found = assess(body.build).drives.get(body.drive)
     done = found.of_motor if found is not None else None
@@ -37,14 +37,14 @@ def _refused(error: ValueError) -> HTTPException:
     return HTTPException(422, f"{sentence[:1].upper()}{sentence[1:]}".rstrip(".") + ".")
 
 
-@router.post("/run", responses=MISSING, response_model=models.RunView)
-async def run_drive(request: Request, body: models.AskRun) -> Response:
+@router.post("/run", responses=MISSING, response_model=models_runs.RunView)
+async def run_drive(request: Request, body: models_runs.AskRun) -> Response:
     """A run of a drive's motor, bridge, supply and load."""
     return Response(await heavy(request, _run_drive, body.model_dump_json()), media_type="application/json")
 
 
 def _run_drive(asked: str) -> str:
-    body = models.AskRun.model_validate_json(asked)
+    body = models_runs.AskRun.model_validate_json(asked)
     _, run = _run(body)
     found = run.measured
     said = [
@@ -60,7 +60,7 @@ def _run_drive(asked: str) -> str:
         said.insert(2, ("Ripple at the end", phrase(found.ripple_a, "current")))
     if found.torn_j:
         said.append(("Torn in the switch, largest", phrase(found.torn_most_j, "energy")))
-    made = models.RunView(
+    made = models_runs.RunView(
         time_s=in_unit(run.time_s.tolist(), "s"),
         current_low_a=in_unit(run.current_low.tolist(), "A"),
         current_high_a=in_unit(run.current_high.tolist(), "A"),
@@ -76,13 +76,13 @@ def _run_drive(asked: str) -> str:
 
 
 @router.post("/zoom", responses=MISSING)
-async def zoom_in(request: Request, body: models.AskZoom) -> models.ZoomView:
+async def zoom_in(request: Request, body: models_runs.AskZoom) -> models_runs.ZoomView:
     """A few PWM cycles of a run at full detail, simulated anew from its state at a time."""
     return await heavy(request, _zoom_in, body.model_dump_json())
 
 
-def _zoom_in(asked: str) -> models.ZoomView:
-    body = models.AskZoom.model_validate_json(asked)
+def _zoom_in(asked: str) -> models_runs.ZoomView:
+    body = models_runs.AskZoom.model_validate_json(asked)
     done, run = _run(body)
     try:
         drive = drive_of(
@@ -91,7 +91,7 @@ def _zoom_in(asked: str) -> models.ZoomView:
         seen = zoom(run, drive, body.at_s)
     except ValueError as error:
         raise _refused(error) from error
-    return models.ZoomView(
+    return models_runs.ZoomView(
         time_us=in_unit([t - seen.time_s[0] for t in seen.time_s], "µs"),
         current_a=in_unit(seen.current, "A"),
         bus_v=in_unit(seen.bus, "V"),
@@ -102,7 +102,7 @@ def _zoom_in(asked: str) -> models.ZoomView:
 
 
 @router.post("/file", responses=MISSING)
-async def run_file(request: Request, body: models.AskRunFile) -> Response:
+async def run_file(request: Request, body: models_runs.AskRunFile) -> Response:
     """The run as a file, every edge and event: CSV, or a value-change dump (IEEE 1364)."""
     text = await heavy(request, _run_file, body.model_dump_json())
     kind = "text/plain" if body.kind == "vcd" else "text/csv"
@@ -114,6 +114,6 @@ async def run_file(request: Request, body: models.AskRunFile) -> Response:
 
 
 def _run_file(asked: str) -> str:
-    body = models.AskRunFile.model_validate_json(asked)
+    body = models_runs.AskRunFile.model_validate_json(asked)
     _, run = _run(body)
     return to_vcd(run.run) if body.kind == "vcd" else to_csv(run.run)

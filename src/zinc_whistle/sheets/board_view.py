@@ -52,7 +52,7 @@ class TrackView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class LinkView:
+class WireLinkView:
     """Insulated wire on the side of the parts, from hole to hole."""
 
     joint: str
@@ -85,7 +85,7 @@ class BoardView:
     fits: str
     parts: list[PlacedView]
     tracks: list[TrackView]
-    links: list[LinkView]
+    links: list[WireLinkView]
     joints: list[JointView]
     mounting: list[list[int]]
     notes: list[str]
@@ -110,7 +110,7 @@ def board_view(all: Assessment, done: DriveAssessment, board: str) -> BoardView:
         parts=[_placed(p, joint_of) for p in sorted(plan.parts, key=lambda p: (p.height_mm, p.name))],
         tracks=[TrackView(joint=t.joint, corners=[list(h) for h in t.corners]) for t in plan.tracks],
         links=[
-            LinkView(
+            WireLinkView(
                 joint=x.joint,
                 one=list(x.one),
                 other=list(x.other),

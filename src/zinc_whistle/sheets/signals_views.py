@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from ..core.model.signals import Told
+from ..core.model.signals import ToldBy
 from ..core.panel.machine import Action
 
 
@@ -263,6 +263,6 @@ class SignalsPicture:
     sequences: list[SequenceView]
     radio: RadioView | None = None
     controller: str = ""
-    told_by: Told = "pulses"
+    told_by: ToldBy = "pulses"
     timer: TimerCircuitView | None = None
     kind: Literal["signals"] = "signals"

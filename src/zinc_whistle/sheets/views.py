@@ -81,7 +81,7 @@ class InputView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class LinkView:
+class UsedInView:
     """Where a figure is used next."""
 
     id: str
@@ -109,7 +109,7 @@ class WorkingView:
     inputs: list[InputView]
     because: list[str]
     doubts: list[ShareView]
-    used_in: list[LinkView]
+    used_in: list[UsedInView]
 
 
 def figure_view(node: Node, unit: str = "", title: str = "") -> FigureView:
@@ -242,9 +242,9 @@ def working_view(assessment: Assessment, id: str) -> WorkingView | None:
     if node is None:
         return None
     figures, findings = assessment.used_in(node)
-    links = [LinkView(id=x.id, title=x.title, kind="figure") for x in figures if x.id]
+    links = [UsedInView(id=x.id, title=x.title, kind="figure") for x in figures if x.id]
     links += [
-        LinkView(id=x.utilisation.id, title=x.title, kind="check")
+        UsedInView(id=x.utilisation.id, title=x.title, kind="check")
         for x in findings
         if x.utilisation is not None and x.utilisation.id
     ]

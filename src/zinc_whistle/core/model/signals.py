@@ -203,13 +203,13 @@ class Controller(ListOwner, Item):
     )
 
 
-Told = Literal["pulses", "level", "timer", "hand"]
+ToldBy = Literal["pulses", "level", "timer", "hand"]
 
 
 class SignalsSpec(Spec):
     """What tells the driver, and what it tells."""
 
-    told_by: Told = choice(
+    told_by: ToldBy = choice(
         "Told by",
         {
             "pulses": "A controller's pulses: any speed",

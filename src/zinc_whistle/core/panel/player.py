@@ -14,7 +14,7 @@ UPSET = ("waiting", "stopped", "failed")
 
 
 @dataclass(slots=True)
-class Told:
+class DriveReport:
     """What a drive tells the others: its limits, whether it rests, whether it takes orders, whether hands are on it."""
 
     at_front: bool = False
@@ -53,7 +53,7 @@ class Player:
         self.orders.clear()
         self.playing, self.step, self.given, self.ticks, self.by_port = number, 0, False, 0, by_port
 
-    def tick(self, told: Mapping[str, Told], servos: Mapping[str, Placed], silent: bool) -> None:
+    def tick(self, told: Mapping[str, DriveReport], servos: Mapping[str, Placed], silent: bool) -> None:
         """One tick, before the drives': orders are given, waited for, and taken back. Changes where servos are sent."""
         if not self.playing:
             return
@@ -83,7 +83,7 @@ class Player:
                 if actor.kind == "motor":
                     self.orders[actor.id] = 0
 
-    def _done(self, told: Mapping[str, Told]) -> bool:
+    def _done(self, told: Mapping[str, DriveReport]) -> bool:
         order = self.scripts[self.playing - 1].orders[self.step]
         if order.until in ("time", "there"):
             return self.ticks >= ticks_of(order.ms, self.tick_ms)
@@ -95,7 +95,9 @@ class Player:
         return here.at_front if order.do == "forward" else here.at_back
 
 
-def locked(guards: Sequence[Guard], told: Mapping[str, Told], servos: Mapping[str, Placed], tick_ms: int) -> set[str]:
+def locked(
+    guards: Sequence[Guard], told: Mapping[str, DriveReport], servos: Mapping[str, Placed], tick_ms: int
+) -> set[str]:
     """The drives that an open interlock stops."""
     found = set()
     for guard in guards:

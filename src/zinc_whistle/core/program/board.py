@@ -9,7 +9,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from ..model.handset import MOTION
-from ..panel.player import HANDS, UPSET, Player, Told, locked
+from ..panel.player import HANDS, UPSET, DriveReport, Player, locked
 from ..panel.receiver import Receiver
 from ..panel.runtime import Panel
 from ..panel.settings import BOUNCING, MILLIAMPS, MOST_GAIN
@@ -311,13 +311,13 @@ class Board:
     def _heard(self, hand: int) -> bool:
         return self.receiver is not None and self.receiver.heard[hand].joined
 
-    def _told(self) -> dict[str, Told]:
+    def _told(self) -> dict[str, DriveReport]:
         """What every drive tells the others, as it stood after the last tick."""
         found = {}
         for drive in self.drives.values():
             panel = drive.panel
             mode = panel.machine.by_name[panel.mode]
-            found[drive.program.id] = Told(
+            found[drive.program.id] = DriveReport(
                 at_front=panel.is_pressed("limit_front"),
                 at_back=panel.is_pressed("limit_back"),
                 rests=mode.action not in ("forward", "back"),

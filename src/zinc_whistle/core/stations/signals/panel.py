@@ -40,11 +40,11 @@ def lines_for(at: DriveContext) -> Lines | None:
     return _lines(*told(at)) if at.part is not None else None
 
 
-Told = tuple[str, str, bool]
+Telling = tuple[str, str, bool]
 """How a driver is told: its input style, its decay, and whether by pulses."""
 
 
-def told(at: DriveContext) -> Told:
+def told(at: DriveContext) -> Telling:
     """How the driver of a drive is told; without a driver an empty style."""
     signals = at.drive.signals
     return (at.part.input_style if at.part is not None else "", signals.decay, signals.pulsed)
@@ -64,7 +64,7 @@ def compute(at: DriveContext) -> PanelResult:
 
 
 @lru_cache(maxsize=64)
-def turning(machine: Machine, how: Told, settings: Settings) -> tuple[StripSegment, ...]:
+def turning(machine: Machine, how: Telling, settings: Settings) -> tuple[StripSegment, ...]:
     """A whole change of direction on a driver's lines; kept, since it is played tick by tick."""
     return tuple(changeover(machine, _lines(*how), settings))
 
@@ -81,7 +81,7 @@ _NUMBERS = {
 
 
 @lru_cache(maxsize=256)
-def _made(choices: str, around: Around, how: Told) -> PanelResult:
+def _made(choices: str, around: Around, how: Telling) -> PanelResult:
     # A check of the largest panel takes half a second, and its choices change seldom.
     spec = PanelSpec.model_validate_json(choices)
     if spec.speed_by == "knob" and not how[2]:

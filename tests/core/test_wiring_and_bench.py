@@ -17,13 +17,14 @@ from zinc_whistle.core.assess import Assessment, assess
 from zinc_whistle.core.cases.timer_plan import settings
 from zinc_whistle.core.cases.truth import truth_table
 from zinc_whistle.core.design.assembly import assembly
+from zinc_whistle.core.model.bench import STAGES
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.model.driver import INPUT_STYLES, DriverPart
 from zinc_whistle.core.model.given import Given
 from zinc_whistle.core.model.signals import Timer
 from zinc_whistle.core.model.wiring import FixedPin
 from zinc_whistle.core.stations.bench.readings import judge
-from zinc_whistle.core.stations.bench.step import STAGES, meter_range, nice_down, nice_up, scope_setting, series_setting
+from zinc_whistle.core.stations.bench.step import meter_range, nice_down, nice_up, scope_setting, series_setting
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, sample_parts, snow_fan
 
 

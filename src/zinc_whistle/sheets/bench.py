@@ -9,11 +9,12 @@ from typing import Literal
 from ..core.assess import Assessment, DriveAssessment
 from ..core.cases.netlist import Netlist
 from ..core.cases.wires.terminal import Terminal
+from ..core.model.bench import READS, STAGES
+from ..core.model.build import Drive
 from ..core.model.reading import Reading, ReadingVerdict
 from ..core.program.numbering import number_of
 from ..core.program.protocol import framed
-from ..core.stations.bench.step import STAGES
-from .fields import Describer
+from .fields import Describer, Section
 from .inputs import StationSheet
 from .other_loads import servo_hint
 from .views import FigureView, figure_view
@@ -126,5 +127,22 @@ def _place(net: Netlist, t: Terminal) -> ProbePlace:
     return ProbePlace(part=outer, pin=t.pin, words=f"{net.parts[t.block].name}, {t.pin}")
 
 
-_ANY = StationSheet(picture=lambda asked: bench(asked.all, asked.done, asked.readings, asked.describer))
+TOLD = ("name", "where", "instrument", "setting", "stage", "caution")
+
+
+def _own_sections(drive: Drive, d: Describer) -> list[Section]:
+    """The steps that the builder added, each with what it reads."""
+    spec = drive.bench
+    made = []
+    for number, own in enumerate(spec.steps, 1):
+        told = d.section(own, own.name or f"Step {number} of your own", ("name", "should", "beside", *TOLD[1:]))
+        reads = d.item_variant(spec, "steps", own, "It reads", READS, keep=TOLD)
+        made.append(replace(told, fields=[told.fields[0], reads, *told.fields[1:]], removable=True))
+    return [*made, d.adder(spec, "steps", "Add a step of your own")]
+
+
+_ANY = StationSheet(
+    sections=lambda asked: _own_sections(asked.done.drive, asked.describer),
+    picture=lambda asked: bench(asked.all, asked.done, asked.readings, asked.describer),
+)
 SHEETS = {"motor": _ANY, "load": _ANY, "servo": replace(_ANY, hint=servo_hint)}

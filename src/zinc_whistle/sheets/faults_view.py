@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from ..core.design.faults.finder import Finder, NextTest, Suspect, Suspects
 from ..core.design.faults.practice import Hidden, Judged, shown
 from ..core.design.faults.state import OVER_RANGE
-from ..core.stations.bench.step import STAGES, Step
+from ..core.model.bench import STAGES
+from ..core.stations.bench.step import Step
 
 LISTED = 8
 LEAST_SHOWN = 0.005

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Literal, get_args
 
-from annotated_types import MinLen
+from annotated_types import MaxLen, MinLen
 from pydantic.fields import FieldInfo
 
 from ..core.algebra.quantities import show_doubt
@@ -51,6 +51,10 @@ class Field:
     """The origin of a text that is typed here: what nobody had thought of becomes an assumption."""
     stale: list[str] = field(default_factory=list)
     basis: dict[str, str] | None = None
+    keep: list[str] = field(default_factory=list)
+    """Of an item that becomes one of another kind: the fields that stay as they are."""
+    most: int = 80
+    """How many characters a line of text may have."""
     typical: str = ""
     """What a typical thing of its class has here, where nothing is given yet."""
 
@@ -127,7 +131,8 @@ class Describer:
                 options=options,
             )
         if isinstance(value, str) and info.description and name not in ("format", "id", "kind"):
-            return Field(path=path, label=info.description, control="text", text=value)
+            most = next((m.max_length for m in info.metadata if isinstance(m, MaxLen)), 80)
+            return Field(path=path, label=info.description, control="text", text=value, most=most)
         return None
 
     def _quantity(self, given: Given, ask: Any, path: str) -> Field:
@@ -207,8 +212,11 @@ class Describer:
             least=max(_least(type(spec).model_fields[name]), name in KEPT),
         )
 
-    def item_variant(self, spec: Spec, name: str, item: Item, label: str, labels: dict[str, str]) -> Field:
-        """A choice of what kind of item stands in a list; a blank of each kind keeps the item's id."""
+    def item_variant(
+        self, spec: Spec, name: str, item: Item, label: str, labels: dict[str, str], keep: Sequence[str] = ()
+    ) -> Field:
+        """A choice of what kind of item stands in a list; a blank of each kind keeps the item's id, and the screen
+        the fields named."""
         blanks = {}
         for model in _models_in(type(spec).model_fields[name].annotation):
             made = model(id=item.id)
@@ -220,6 +228,7 @@ class Describer:
             text=item.kind,  # type: ignore[attr-defined]
             options=[Option(value=v, label=t) for v, t in labels.items()],
             blanks=blanks,
+            keep=list(keep),
         )
 
     def adder(self, spec: Spec, name: str, label: str) -> Section:

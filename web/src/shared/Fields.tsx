@@ -8,13 +8,19 @@ import { ControllerEditor } from "./controller/ControllerEditor";
 import { CopyField, SlotField } from "./SlotField";
 import { TakeAway, TakeAwayHead } from "./TakeAway";
 
+/** Some of an item's fields. */
+const picked = (item: Record<string, unknown>, names: string[] = []) =>
+  Object.fromEntries(names.map((name) => [name, item[name]]));
+
 function ChoiceField({ field }: { field: Field }) {
   const { draft } = useShell();
   const id = useId();
   const variant = field.control === "variant";
   const kept = getAt(draft.draft, variant ? `${field.path}.kind` : field.path) as string | undefined;
   const change = (value: string) =>
-    draft.editAt(field.label, field.path, () => (variant ? field.blanks?.[value] : value));
+    draft.editAt(field.label, field.path, (now) =>
+      variant ? { ...(field.blanks?.[value] as object), ...picked(now as Record<string, unknown>, field.keep) } : value,
+    );
   return (
     <div className="field" data-path={field.path}>
       <label htmlFor={id}>{field.label}</label>
@@ -40,7 +46,7 @@ function TextLine({ field }: { field: Field }) {
       <input
         id={id}
         value={text}
-        maxLength={field.path === "note" ? 2000 : 80}
+        maxLength={field.most}
         autoComplete="off"
         onChange={(e) => draft.editAt(field.label, field.path, () => e.target.value)}
       />

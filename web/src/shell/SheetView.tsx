@@ -95,7 +95,7 @@ export function SheetView({ reply, station, onSpots, onFind, working }: Props) {
               ))}
             </div>
           )}
-          {sheet.station !== "build" && <Follows sheet={sheet} working={working} />}
+          {sheet.station !== "build" && <Follows sheet={sheet} working={working} paged={paged} />}
           {Tried && (
             <section className="tried" aria-label="Tried out">
               <h3 className="column-head">Tried out</h3>
@@ -110,11 +110,11 @@ export function SheetView({ reply, station, onSpots, onFind, working }: Props) {
   );
 }
 
-function Follows({ sheet, working }: { sheet: Sheet; working: ReactNode }) {
+function Follows({ sheet, working, paged }: { sheet: Sheet; working: ReactNode; paged: boolean }) {
   const Drawn = PICTURES[sheet.picture.kind];
   return (
     <div className="follows">
-      <h3 className="column-head">Follows{sheet.subject && `, ${sheet.subject}`}</h3>
+      {!paged && <h3 className="column-head">Follows{sheet.subject && `, ${sheet.subject}`}</h3>}
       {sheet.hint && <p className="hint">{sheet.hint}</p>}
       <Suspense fallback={<div className="picture-wait" />}>
         {Drawn && <Drawn picture={sheet.picture} sheet={sheet} />}

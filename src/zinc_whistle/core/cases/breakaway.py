@@ -5,7 +5,7 @@ from __future__ import annotations
 from ..algebra.nodes import Node, presence
 from ..laws import driver as driver_laws
 from ..laws import motor as laws
-from ..laws.nothing import NO_VOLTS
+from ..laws.nothing import NO_DUTY, NO_VOLTS
 from .circuit import DriveCircuit
 from .operating import Context
 
@@ -25,6 +25,15 @@ def first_duty(at: Context, solved: DriveCircuit) -> Node | None:
     return laws.breakaway_duty(
         current(at), circuit.inner_resistance, NO_VOLTS, at.volts.nominal, title="Duty at which the program begins"
     )
+
+
+def watched_from(at: Context, solved: DriveCircuit) -> Node | None:
+    """The duty from which its program takes missing counts for a jam: below it the motor need not turn."""
+    circuit = solved.of_motor
+    if circuit is None or not at.drive.signals.pulsed:
+        return None
+    turns = laws.must_turn_from(at.working_current, circuit.inner_resistance, circuit.lost_volts, at.volts.nominal)
+    return laws.watched_from(turns, first_duty(at, solved) or NO_DUTY, because=[at.drive.panel.chosen("offset")])
 
 
 def current(at: Context, around: Node | None = None) -> Node:

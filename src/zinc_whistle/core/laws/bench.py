@@ -14,6 +14,7 @@ from ..algebra.kinds import (
     Ohm,
     RadPerSecond,
     Rate,
+    Second,
     SenseGain,
     ViscousFriction,
     Volt,
@@ -79,6 +80,11 @@ def half_duty(span: Number) -> Fraction:
 @rule("D_h", source="the program's levels begin where the motor starts", title="Duty at half, begun where it starts")
 def half_beyond(D_0: Fraction, D: Fraction) -> Fraction:
     return D_0 + D * (1 - D_0)
+
+
+@rule("t_j", source="the watch begins once the ramp is where the motor must turn", title="From the order to the stop")
+def stop_without_counts(t_r: Second, t_w: Second) -> Second:
+    return t_r + t_w
 
 
 @rule("span", source="full duty of an edge-aligned timer", title="Count of full duty")

@@ -8,6 +8,7 @@ from typing import Annotated, Final, Literal, Self, TypeVar
 from pydantic import Field, model_validator
 
 from ..algebra.nodes import Leaf, presence
+from .bench import BenchSpec
 from .component import Component
 from .dc_load import DcLoadSpec
 from .driver import Ambient, DriverPart, DriverUnit
@@ -60,6 +61,7 @@ class _Wired(Item):
     name: str = Field("", max_length=80, description="Name")
     controller: str = Field("", max_length=40, description="Controller")
     wiring: DriveWiring = Field(default_factory=DriveWiring)
+    bench: BenchSpec = Field(default_factory=BenchSpec)
 
     # What a drive is, asked of the drive: whoever needs one kind gets that kind or None, and nobody else looks.
 

@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { PictureOf } from "@/api/client";
 import { useShell } from "@/draft/context";
 import type { PictureProps } from "@/shared/picture";
+import { Fields } from "@/shared/Fields";
 import { Tabs } from "@/shared/Tabs";
 import { useTicks } from "@/shared/ticks";
 import { FaultFinder, type Answers, type Texts } from "./FaultFinder";
@@ -12,7 +13,7 @@ import { markOf, MARKS, skipOf, type Step } from "./step";
 import "./bench.css";
 
 /** The bench: its test sheet, what could be wrong, and a hidden fault to practise on. */
-export default function BenchPage({ picture }: PictureProps) {
+export default function BenchPage({ picture, sheet }: PictureProps) {
   const { drive } = useShell();
   const [at, setAt] = useState("sheet");
   const [readings, setReadings] = useState<Texts>({});
@@ -33,6 +34,21 @@ export default function BenchPage({ picture }: PictureProps) {
       content: () => <TestSheet picture={picture} onWrong={() => setAt("wrong")} />,
     },
     { key: "wrong", label: "What is wrong?", content: wrong },
+    {
+      key: "own",
+      label: "Steps of your own",
+      content: () => (
+        <div className="bench-own">
+          <p>
+            What you want tested beside what follows from the design. A step stands last in its stage on the test sheet,
+            and its readings go into the log like any other.
+          </p>
+          {sheet.sections.map((s, i) => (
+            <Fields key={`${s.path}:${i}`} section={s} />
+          ))}
+        </div>
+      ),
+    },
     { key: "practice", label: "Practice", content: () => <Practice key={drive} /> },
   ];
   return <Tabs pages={pages} at={at} onGo={setAt} />;

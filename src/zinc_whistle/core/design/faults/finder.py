@@ -16,7 +16,8 @@ from numpy.typing import NDArray
 from scipy.special import ndtr
 
 from ...cases.operating import Context
-from ...stations.bench.step import STAGES, Step
+from ...model.bench import STAGES
+from ...stations.bench.step import Step
 from .healthy import Healthy, healthy
 from .readings import SheetReadings
 from .state import in_order

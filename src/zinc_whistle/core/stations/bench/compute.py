@@ -14,6 +14,7 @@ from ...laws import bench as rules
 from ...laws import driver as driver_rules
 from ...laws import motor as motor_rules
 from ...laws.nothing import NO_OHMS, NO_VOLTS
+from ...model.bench import STAGES
 from ...model.board import lit
 from ...model.servo import ServoSpec
 from .cold_steps import cold_steps
@@ -23,7 +24,8 @@ from .load_steps import loaded_steps
 from .places import Places
 from .signal_steps import signal_steps
 from .stage_steps import lamp_step, stage_steps
-from .step import STAGES, Step, dc_volts, meter_range, scope_setting, series_setting, step
+from .step import Step, dc_volts, meter_range, scope_setting, series_setting, step
+from .stop_steps import stop_steps
 from .telling import ordered
 
 STATION = "bench"
@@ -43,6 +45,7 @@ def steps(at: Context, chosen: Driving | None, counts: EncoderResult) -> tuple[S
         *signal_steps(at, chosen),
         *lamp_step(at),
         *encoder_steps(at, counts),
+        *stop_steps(at, chosen),
         *_motor(at, chosen),
         *loaded_steps(at, chosen),
     ]

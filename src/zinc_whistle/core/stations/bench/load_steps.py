@@ -6,25 +6,28 @@ from dataclasses import replace
 
 from ...algebra.nodes import Constant, Node
 from ...algebra.quantities import phrase
+from ...cases import breakaway
 from ...cases.driving import Driving, sense_of
 from ...cases.operating import Context
 from ...laws import bench as rules
 from ...laws import driver as driver_rules
+from ...laws import motor as motor_laws
 from ...laws.nothing import NO_OHMS
 from .places import Places
 from .step import Step, dc_volts, meter_range, series_setting, step
-from .telling import ordered
+from .telling import BY_PORT, ordered
 
 LOADED_SHARE = 0.25
 STALL_V = Constant("1 V", 1.0, "voltage", "chosen: so low that a stall harms nothing")
 STALL_SHARE = 0.15
 WARM_SHARE = 0.25
 FASTER_SHARE = 0.02
+STEPS_DOWN = ("clear", "duty {n} 250", "duty {n} 200", "duty {n} 150", "duty {n} 100", "duty {n} 50", "duty {n} 0")
 
 
 def loaded_steps(at: Context, chosen: Driving | None) -> list[Step]:
     """The steps with the load on, in the order in which they are safe."""
-    more = (_sag, _sense, _warm, _again)
+    more = (_lowering, _stops_at, _sag, _sense, _warm, _again)
     first = [_stall_low(at), ordered(_loaded(at, chosen), at, 1.0)]
     return [*first, *(s for make in more for s in make(at, chosen))]
 
@@ -87,6 +90,80 @@ def _loaded(at: Context, chosen: Driving | None) -> Step:
         means="Higher: it binds, or the load is heavier than told. Lower: it slips.",
         probes=(Places(at).outputs[0], Places(at).motor[0]),
     )
+
+
+def _lowering(at: Context, chosen: Driving | None) -> list[Step]:
+    """What the load gives back on its way: the motor is pulled and holds against it."""
+    if at.load.lowering is None:
+        return []
+    places = Places(at)
+    made = step(
+        "lowering",
+        title="Current while its load pulls it",
+        where="In series with one motor lead, its own load on, on the way on which it is pulled",
+        instrument="Meter, current in series",
+        setting=series_setting(at.load.lowering.value, at.load.peak_current.value),
+        expected=at.load.lowering,
+        unit="A",
+        share=LOADED_SHARE,
+        reason="friction of the mechanism, ±25 % until it has been measured; against the sign of lifting",
+        caution="Nothing and nobody below it, and something that catches it: a driver that loses its supply lets go.",
+    )
+    limit = at.part.v_absolute.value if at.part is not None else None
+    return [
+        replace(
+            made,
+            stage="load",
+            do="Half the height first, the least load first; note its sign: on this way the motor gives.",
+            purpose="It is held against gravity by this current, and what comes back lifts the supply.",
+            stop="It gains speed"
+            + (f", or the supply nears the {phrase(limit, 'voltage')} that the driver bears." if limit else "."),
+            means="Far lower: the gear holds it by its own friction. Higher: a heavier load than told.",
+            probes=(places.outputs[0], places.motor[0]),
+        )
+    ]
+
+
+def _stops_at(at: Context, chosen: Driving | None) -> list[Step]:
+    """The duty at which it comes to rest, turned down slowly: what friction and load take, and nothing is left."""
+    circuit = chosen.circuit.of_motor if chosen is not None else None
+    if circuit is None or not at.drive.signals.pulsed or at.drive.closes_loop or at.drive.signals.told_by == "hand":
+        return []
+    expected = motor_laws.breakaway_duty(
+        at.load.slow_current,
+        circuit.inner_resistance,
+        circuit.lost_volts,
+        at.volts.nominal,
+        title="Duty at which it stops",
+    )
+    made = step(
+        "stops_at",
+        title="Duty at which it stops, turned down slowly",
+        where="At the shaft; the duty as it was ordered",
+        instrument="Your eyes",
+        setting="From a quarter duty down, a hundredth at a time, two seconds at each",
+        expected=expected,
+        unit="%",
+        share=LOADED_SHARE,
+        reason="friction is uneven round a turn; where currents end in each period it turns still at less",
+    )
+    high = made.high
+    if high is not None and breakaway.known(at):
+        starts = motor_laws.breakaway_duty(
+            breakaway.current(at), circuit.inner_resistance, circuit.lost_volts, at.volts.nominal, title="Starts at"
+        )
+        high = max(high, starts.value or 0.0)
+    made = replace(
+        made,
+        low=None,
+        high=high,
+        stage="load",
+        purpose="The slowest that it can be asked for in open loop; below it the winding only warms.",
+        means="Higher: it binds somewhere, a tired source, or friction beyond what was told.",
+    )
+    if at.drive.signals.by_program and at.drive.panel.command == BY_PORT:
+        return [replace(made, type=STEPS_DOWN)]
+    return [replace(made, do="Start it at the knob's quarter, then turn the knob down.")] if at.drive.sets_speed else []
 
 
 def _sag(at: Context, chosen: Driving | None) -> list[Step]:

@@ -9,6 +9,7 @@ from ...cases.scene import LoadScene, MotorScene, Outcome, Scene, ServoScene
 from ...model.reading import Reading
 from . import compute
 from .compute import STATION
+from .own_steps import own_steps
 from .readings import gone_stale
 from .step import Step
 
@@ -25,11 +26,12 @@ def servo(scene: ServoScene) -> Outcome:
     return _held(scene, compute.servo_steps(scene.drive.servo, scene.servo))
 
 
-def _held(scene: Scene, steps: Sequence[Step]) -> Outcome:
-    """The test sheet with the readings held against it."""
+def _held(scene: Scene, designed: Sequence[Step]) -> Outcome:
+    """The test sheet, the builder's own steps last in their stages, with the readings held against it."""
+    steps = compute.in_order([*designed, *own_steps(scene.drive.bench)])
     last = {r.step: r for r in scene.readings}
     return Outcome(
-        results={"steps": tuple(steps), "stale_readings": gone_stale(scene.readings, steps)},
+        results={"steps": steps, "stale_readings": gone_stale(scene.readings, steps)},
         checks=[_verdict(scene.drive.id, step, last.get(step.id)) for step in steps],
     )
 

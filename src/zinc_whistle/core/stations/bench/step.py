@@ -11,20 +11,20 @@ from ...algebra.nodes import Node
 from ...algebra.quantities import phrase
 from ...cases.wires.terminal import Terminal
 
-STAGES = {
-    "cold": "Cold: nothing joined that gives power",
-    "power": "First power, behind a limit",
-    "inputs": "Inputs by hand, before any program",
-    "pulses": "Signals, before anything moves",
-    "motor": "It moves, without its load",
-    "load": "With its load",
-    "long": "Warm, and on the final source",
-}
-"""The stages of a test sheet in the order in which they are safe, and what is joined by then."""
-
-
 QUICK, WITH_SCOPE = 2, 5
-LONG = {"warm": 25, "loaded": 5, "counts": 5, "out_and_back": 4, "lamp": 5, "proving": 4, "stall": 6, "servo_time": 4}
+LONG = {
+    "warm": 25,
+    "loaded": 5,
+    "counts": 5,
+    "out_and_back": 4,
+    "lamp": 5,
+    "proving": 4,
+    "stall": 6,
+    "stops_at": 4,
+    "trip_level": 6,
+    "lowering": 4,
+    "servo_time": 4,
+}
 """Minutes, by a hand that knows the way (common practice, no source)."""
 
 
@@ -46,7 +46,7 @@ class Step:
     reason: str
     caution: str = ""
     stage: str = "motor"
-    """One of ``STAGES``: what is joined and powered by then."""
+    """One of ``STAGES`` of the model: what is joined and powered by then."""
     purpose: str = ""
     do: str = ""
     """What to press or move, beside the instrument's setting."""

@@ -130,8 +130,8 @@ def _trip_checks(at: DriveContext, signals: SignalsResult) -> list[Check]:
 
 
 def _watched_start(at: DriveContext, signals: SignalsResult, solved: DriveCircuit) -> list[Check]:
-    """A start is over before the watch takes it for a jam: while the duty climbs to where the motor breaks away there
-    are no counts. Asked where its breakaway is known."""
+    """A start is over before the watch takes it for a jam: there are no counts while the duty climbs from where the
+    watch begins to where the motor breaks away. Asked where its breakaway is known."""
     motor, circuit, panel = at.of_motor, solved.of_motor, at.drive.panel
     if motor is None or circuit is None or not at.drive.signals.ramped or not breakaway.known(motor):
         return []
@@ -148,7 +148,7 @@ def _watched_start(at: DriveContext, signals: SignalsResult, solved: DriveCircui
             title="A start, before the watch takes it for a jam",
             stress=motor_laws.first_turn(
                 starts,
-                breakaway.first_duty(motor, solved) or NO_DUTY,
+                breakaway.watched_from(motor, solved) or NO_DUTY,
                 signals.ramp,
                 circuit.duty_nominal,
                 because=[panel.chosen("offset")],

@@ -140,3 +140,51 @@ def test_roles_are_guessed_from_units_and_names() -> None:
 
 def test_the_shipped_capture_is_what_its_maker_makes() -> None:
     assert shipped(STIRRER).decode() == stirrer()
+
+
+@pytest.mark.parametrize(
+    ("text", "time", "values"),
+    [
+        ("Sample Interval,2e-6\nCH1\n0.1\n0.2\n0.4\n", [0, 2e-6, 4e-6], [0.1, 0.2, 0.4]),
+        ("Sampling Period (us);0,5\nCH1;\n1,5;\n2,5;\n3,5;\n", [0, 0.5e-6, 1e-6], [1.5, 2.5, 3.5]),
+        ("# sample rate: 250 kHz\n# channel A\n1\n2\n3\n", [0, 4e-6, 8e-6], [1, 2, 3]),
+        ("Sampling Rate,1MSa/s\nA,B\n1,5\n2,5\n3,5\n", [0, 1e-6, 2e-6], [1, 2, 3]),
+        ("samplerate 10 kSps\nvolts\n-1\n-2\n-3\n", [0, 1e-4, 2e-4], [-1, -2, -3]),
+        ("X,CH1,Start,Increment\nStep,Volt,0,4E-09\n10,1,\n11,2,\n12,3,\n", [0, 4e-9, 8e-9], [10, 11, 12]),
+        ("Increment,4.0E-09\nTime,Volt\n0,1\n1,2\n2,3\n", [0, 1, 2], [1, 2, 3]),
+        ("time,V\n10:00:00.5,1\n10:00:01.0,2\n10:00:02.5,3\n", [0, 0.5, 2], [1, 2, 3]),
+        ("time;V\n23:59:59,5;1,5\n00:00:00,5;2,5\n00:00:01,0;3\n", [0, 1, 1.5], [1.5, 2.5, 3]),
+        ("when,V\n2026-11-20 10:00:00,1\n2026-11-20 10:01:00,2\n2026-11-20 10:02:00,3\n", [0, 60, 120], [1, 2, 3]),
+        ("when\tV\n2026-11-20T23:59:59.250\t1\n2026-11-21T00:00:00.250\t2\n", [0, 1], [1, 2]),
+    ],
+)
+def test_time_that_is_no_column_of_seconds(text: str, time: list[float], values: list[float]) -> None:
+    table = read(text.encode())
+    guess = roles.guess(table)
+    assert guess["time"][0] == 0
+    assert table.columns[0] == pytest.approx(time)
+    assert table.columns[1] == pytest.approx(values)
+    assert table.note == ""
+
+
+def test_date_and_time_in_columns_of_their_own() -> None:
+    table = read(b"Date,Time,V\n2026-11-20,10:00:00,1.5\n2026-11-20,10:00:01,1.6\n2026-11-20,10:00:02,1.7\n")
+    assert table.layout.clocks == (0, 1) and table.layout.units[:2] == ("s", "s")
+    assert table.columns[1] == pytest.approx([0, 1, 2]) and table.columns[2] == pytest.approx([1.5, 1.6, 1.7])
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["t,i\n0,1\n1,2\n2,3\n\nSegment 2\nt,i\n0,5\n1,6\n", "t,i\n0,1\n1,2\n2,3\nrecorded on the bench\n"],
+)
+def test_of_segments_the_first_is_read_and_said_so(text: str) -> None:
+    table = read(text.encode())
+    assert table.columns[0] == pytest.approx([0, 1, 2])
+    assert "3 rows before line" in table.note
+
+
+def test_settings_before_the_numbers_are_passed_over() -> None:
+    text = "Model,bench\nChannel,1\nVertical scale,2.0,V\nLength,3\n\nTime (us),CH1 (mV)\n0.5,100\n1.0,200\n1.5,300\n"
+    table = read(text.encode())
+    assert table.layout.names == ("Time", "CH1") and table.layout.units == ("us", "mV")
+    assert table.rows == 3

@@ -24,7 +24,8 @@ from zinc_whistle.core.model.given import Given
 from zinc_whistle.core.model.signals import Timer
 from zinc_whistle.core.model.wiring import FixedPin
 from zinc_whistle.core.stations.bench.readings import judge
-from zinc_whistle.core.stations.bench.step import meter_range, nice_down, nice_up, scope_setting, series_setting
+from zinc_whistle.core.stations.bench.scope import nice_down, nice_up, scope_setting
+from zinc_whistle.core.stations.bench.step import meter_range, series_setting
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, sample_parts, snow_fan
 
 

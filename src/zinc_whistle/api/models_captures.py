@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from pydantic import BaseModel
+from typing import Annotated, Literal
 
-from .models import ChangeView
+from pydantic import BaseModel, Field
+
+from .models import ChangeView, Strict
 
 
 class CaptureColumn(BaseModel):
@@ -28,6 +30,59 @@ class CapturePreview(BaseModel):
     decimal: str
     columns: list[CaptureColumn]
     roles: dict[str, list[str]]
+
+
+class MeasuredRow(BaseModel):
+    """One measure of a capture; ``kind`` is that of its quantity, empty where it is no reading."""
+
+    name: str
+    text: str
+    kind: str
+
+
+class WaveCaptureView(BaseModel):
+    """A capture measured: its signals and which were taken (a ``b`` of −2: none), measures, what it says, and a piece
+    to draw (s, V or A) with the expected wave laid over it."""
+
+    signals: list[str]
+    a: int
+    b: int
+    rows: list[MeasuredRow]
+    says: list[str]
+    time_s: list[float]
+    first: list[float]
+    second: list[float]
+    expected: list[float]
+
+
+Text = Annotated[str, Field(max_length=40)]
+
+
+class ExpectedWave(Strict):
+    """Pulses that a test is to show: levels (V), frequency (Hz) and duty."""
+
+    low_v: float = Field(ge=-1e4, le=1e4)
+    high_v: float = Field(ge=-1e4, le=1e4)
+    frequency_hz: float = Field(gt=0, le=1e9)
+    duty: float = Field(ge=0, le=1)
+
+
+class AskSetting(Strict):
+    """How an oscilloscope is set, as written, and what it is to show."""
+
+    wave: ExpectedWave
+    volts_per_div: Text
+    time_per_div: Text
+    probe: Literal["1", "10"]
+    divides_by: Literal["1", "10"]
+    coupling: Literal["DC", "AC"]
+
+
+class SettingRemark(BaseModel):
+    """A sentence on the setting; ``good``: nothing is to be changed for it."""
+
+    good: bool
+    text: str
 
 
 class FittedConstant(BaseModel):

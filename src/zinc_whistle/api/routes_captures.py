@@ -11,6 +11,9 @@ from fastapi import APIRouter, HTTPException, Query, Request, Response
 from ..core.algebra.quantities import QuantityError, parse, show, show_doubt
 from ..core.captures import roles, spinup, spinup_capture
 from ..core.captures.table import CaptureError, SampleTable, decimated, read
+from ..core.captures.wave import Wave
+from ..core.captures.wave_capture import look_at_wave
+from ..core.stations.bench.scope import Screen, Setting, judge_setting
 from ..demo.capture import STIRRER, shipped
 from . import models, models_captures
 from .heavy import heavy, uploaded
@@ -77,6 +80,61 @@ def _preview(file: Path) -> models_captures.CapturePreview:
         columns=columns,
         roles={role: list(units) for role, units in roles.ROLES.items()},
     )
+
+
+Finite = Query(ge=-1e4, le=1e4, allow_inf_nan=False)
+
+
+@router.post("/wave", openapi_extra=FILE)
+async def measure_wave(
+    request: Request,
+    a: Annotated[int, Query(ge=-1, le=255)] = -1,
+    b: Annotated[int, Query(ge=-2, le=255)] = -2,
+    low_v: Annotated[float, Finite] = 0.0,
+    high_v: Annotated[float, Finite] = 0.0,
+    frequency_hz: Annotated[float, Query(ge=0, le=1e9, allow_inf_nan=False)] = 0.0,
+    duty: Annotated[float, Query(ge=0, le=1, allow_inf_nan=False)] = 0.0,
+) -> models_captures.WaveCaptureView:
+    """One or two channels of a CSV or VCD capture, measured, and held against a wave (a ``frequency_hz`` of 0: none is
+    expected). ``a`` and ``b`` are places among its signals (−1: the first; a ``b`` of −2: none). 422 with a
+    sentence."""
+    wave = Wave(low_v, high_v, frequency_hz, duty) if frequency_hz > 0 and high_v > low_v else None
+    async with uploaded(request) as file:
+        return await heavy(request, _measured, file, a, b, wave)
+
+
+def _measured(file: Path, a: int, b: int, wave: Wave | None) -> models_captures.WaveCaptureView:
+    try:
+        found = look_at_wave(file, a, b, wave)
+    except CaptureError as error:
+        raise HTTPException(422, str(error)) from error
+    return models_captures.WaveCaptureView(
+        signals=found.names,
+        a=found.a,
+        b=found.b,
+        rows=[models_captures.MeasuredRow(name=r.name, text=r.text, kind=r.kind) for r in found.rows],
+        says=found.says,
+        time_s=found.time_s,
+        first=found.first,
+        second=found.second,
+        expected=found.expected,
+    )
+
+
+@router.post("/setting")
+def judge_a_setting(body: models_captures.AskSetting) -> list[models_captures.SettingRemark]:
+    """What a setting of an oscilloscope makes of a wave. 422 with what cannot be read."""
+    wave = Wave(**body.wave.model_dump())
+    volts = _number(body.volts_per_div, "voltage", "V", "Volts a division")
+    time = _number(body.time_per_div, "time", "s", "Time a division")
+    if not volts or not time or volts < 0 or time < 0:
+        raise HTTPException(422, "Give volts and time a division, both above nothing: 1 V and 20 µs.")
+    if wave.swing_v <= 0:
+        raise HTTPException(422, "The wave's high level must be above its low one.")
+    own = Setting(
+        screen=Screen(volts=volts, time=time), probe=body.probe, divides_by=body.divides_by, coupling=body.coupling
+    )
+    return [models_captures.SettingRemark(good=r.good, text=r.text) for r in judge_setting(wave, own)]
 
 
 @router.get("/example")

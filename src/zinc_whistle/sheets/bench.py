@@ -6,7 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from ..core.algebra.quantities import phrase
 from ..core.assess import Assessment, DriveAssessment
+from ..core.captures.wave import Wave
 from ..core.cases.netlist import Netlist
 from ..core.cases.wires.terminal import Terminal
 from ..core.model.bench import READS, STAGES
@@ -14,6 +16,7 @@ from ..core.model.build import Drive
 from ..core.model.reading import Reading, ReadingVerdict
 from ..core.program.numbering import number_of
 from ..core.program.protocol import framed
+from ..core.stations.bench.scope import screen_for
 from .fields import Describer, Section
 from .inputs import StationSheet
 from .other_loads import servo_hint
@@ -27,6 +30,20 @@ class ProbePlace:
 
     part: str
     pin: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WaveView:
+    """The pulses that a step is to show (V, Hz), and a screen that shows them: volts and seconds a division, in numbers
+    and in words."""
+
+    low_v: float
+    high_v: float
+    frequency_hz: float
+    duty: float
+    volts_per_div: float
+    time_per_div: float
     words: str
 
 
@@ -59,6 +76,9 @@ class StepView:
     taken_at: str
     stale: list[str]
     minutes: int
+    kind: str
+    """Of the quantity that it reads."""
+    wave: WaveView | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -108,6 +128,8 @@ def bench(all: Assessment, done: DriveAssessment, readings: Sequence[Reading], d
                 taken_at=reading.taken_at if reading else "",
                 stale=[describer.name_of(x) for x in gone],
                 minutes=step.minutes,
+                kind=step.kind,
+                wave=_wave(step.wave),
             )
         )
     passed = sum(s.verdict == "pass" and not s.stale for s in steps)
@@ -118,6 +140,21 @@ def bench(all: Assessment, done: DriveAssessment, readings: Sequence[Reading], d
         passed=passed,
         again=[s.id for s in again],
         again_minutes=sum(s.minutes for s in again),
+    )
+
+
+def _wave(wave: Wave | None) -> WaveView | None:
+    if wave is None:
+        return None
+    screen = screen_for(wave.high_v, wave.frequency_hz)
+    return WaveView(
+        low_v=wave.low_v,
+        high_v=wave.high_v,
+        frequency_hz=wave.frequency_hz,
+        duty=wave.duty,
+        volts_per_div=screen.volts,
+        time_per_div=screen.time,
+        words=f"{phrase(screen.volts, 'voltage')} and {phrase(screen.time, 'time')} a division",
     )
 
 

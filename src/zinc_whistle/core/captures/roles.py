@@ -21,14 +21,14 @@ _WORDS = {
     "voltage": ("v", "u", "volt", "volts", "voltage", "bus", "spannung"),
     "speed": ("w", "omega", "speed", "rpm", "n", "velocity", "drehzahl"),
 }
-_SPELT = {"us": "µs", "sec": "s", "volt": "V", "v": "V", "a": "A", "ma": "mA", "mv": "mV", "RPM": "rpm", "r/min": "rpm"}
+SPELT = {"us": "µs", "sec": "s", "volt": "V", "v": "V", "a": "A", "ma": "mA", "mv": "mV", "RPM": "rpm", "r/min": "rpm"}
 
 
 def guess(table: SampleTable) -> dict[str, tuple[int, str]]:
     """Role → (column, unit), for those that can be told; a column serves one role."""
     found: dict[str, tuple[int, str]] = {}
     taken: set[int] = set()
-    units = [_SPELT.get(u, u) for u in table.layout.units]
+    units = [SPELT.get(u, u) for u in table.layout.units]
     for role, allowed in ROLES.items():
         by_unit = [i for i, u in enumerate(units) if u in allowed and i not in taken]
         by_word = [i for i, n in enumerate(table.layout.names) if n.lower().strip() in _WORDS[role] and i not in taken]

@@ -8,13 +8,15 @@ import itertools
 import os
 import re
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, BinaryIO
 
 import numpy as np
+
+from .clocks import is_clock, seconds, step_told, unwrapped
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -31,6 +33,7 @@ _NUMBER = {
     ".": re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d{1,3})?$"),
     ",": re.compile(r"[+-]?(\d+,?\d*|,\d+)([eE][+-]?\d{1,3})?$"),
 }
+_SOME_NUMBER = re.compile(r"[+-]?[\d.,]+([eE][+-]?\d+)?$")
 _UNIT = re.compile(r"^(?P<name>.*?)\s*[(\[/_]\s*(?P<unit>[A-Za-zµΩ/%°]{1,7})\s*[)\]]?\s*$")
 
 
@@ -42,7 +45,8 @@ class CaptureError(ValueError):
 class Layout:
     """How a file is written: delimiter, decimal mark, lines before the numbers, and each column's name and unit.
 
-    ``open_ended``: every line ends with a delimiter.
+    ``open_ended``: every line ends with a delimiter. ``step_s``: the time between two rows, told above the numbers
+    where no column holds it. ``clocks``: columns that hold clock times or dates; they are read as seconds.
     """
 
     delimiter: str
@@ -51,16 +55,19 @@ class Layout:
     names: tuple[str, ...]
     units: tuple[str, ...]
     open_ended: bool = False
+    step_s: float | None = None
+    clocks: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
 class SampleTable:
-    """A capture as columns of equal length."""
+    """A capture as columns of equal length. ``note`` tells what of the file was left out, and why."""
 
     layout: Layout
     columns: tuple[np.ndarray, ...]
 
     every: int = 1
+    note: str = ""
 
     @property
     def rows(self) -> int:
@@ -92,7 +99,52 @@ def read(source: bytes | Path) -> SampleTable:
             if b"\0" in head:
                 raise CaptureError("That is no text file: export the capture as CSV.")
             layout = sniff(head.removeprefix(BYTE_MARK).decode("utf-8", "replace"), whole=len(head) < HEAD_BYTES)
-            return SampleTable(layout, _numbers(text, layout))
+            columns, note = _whole_or_first(text, layout)
+            return _with_time(SampleTable(layout, columns, note=note))
+
+
+def _whole_or_first(text: BinaryIO, layout: Layout) -> tuple[tuple[np.ndarray, ...], str]:
+    """All rows; or, where words stand between them, those of the first segment. CaptureError."""
+    try:
+        return _numbers(text, layout), ""
+    except CaptureError:
+        rows, line = _first_segment(text, layout)
+        if rows < 2:
+            raise
+        columns = _numbers(text, layout, rows)
+        return columns, f"Only the {rows} rows before line {line} were read: another segment or a remark begins there."
+
+
+def _first_segment(text: BinaryIO, layout: Layout) -> tuple[int, int]:
+    """How many rows stand before a line that holds no number at all, and that line's place; 0 where a row is only
+    broken."""
+    text.seek(0)
+    rows = 0
+    lines = io.TextIOWrapper(text, encoding="utf-8", errors="replace", newline=None)
+    try:
+        for place, line in enumerate(lines, 1):
+            if place <= layout.skip or not line.strip():
+                continue
+            cells = _fields(line.strip(), layout.delimiter)
+            if not any(_NUMBER[layout.decimal].match(c) or is_clock(c) for c in cells):
+                return rows, place
+            rows += 1
+    finally:
+        lines.detach()
+    return 0, 0
+
+
+def _with_time(table: SampleTable) -> SampleTable:
+    """The table with a column of time in front, where the file tells its step and holds none."""
+    layout = table.layout
+    named = [n.lower() for n in layout.names]
+    has_time = bool(layout.clocks) or any(u in ("s", "ms", "us", "µs", "ns") for u in layout.units)
+    has_time = has_time or any(n in ("t", "time", "zeit", "sec", "seconds") for n in named)
+    if layout.step_s is None or has_time:
+        return table
+    names, units = ("time", *layout.names), ("s", *layout.units)
+    time = np.arange(table.rows) * layout.step_s
+    return replace(table, layout=replace(layout, names=names, units=units), columns=(time, *table.columns))
 
 
 @contextmanager
@@ -146,25 +198,45 @@ def _fields(line: str, delimiter: str) -> list[str]:
 
 def _try(lines: list[str], delimiter: str, decimal: str) -> tuple[float, Layout] | None:
     """How well a pair of marks explains the lines: rows of numbers × columns; None if not at all."""
-    number = _NUMBER[decimal]
     split = [_fields(line, delimiter) for line in lines]
     widths: dict[int, int] = {}
+
+    def holds(text: str) -> bool:
+        return _NUMBER[decimal].match(text) is not None or is_clock(text)
+
+    step = step_told(lines[: _first_row(split, holds)])
+    least = 1 if step is not None else 2
     for fields in split:
-        if len(fields) >= 2 and all(number.match(f) for f in fields):
+        if len(fields) >= least and fields[0] and all(map(holds, fields)):
             widths[len(fields)] = widths.get(len(fields), 0) + 1
     if not widths:
         return None
     width, rows = max(widths.items(), key=lambda item: (item[1], item[0]))
     if width > MOST_COLUMNS:
         return None
-    first = next(i for i, f in enumerate(split) if len(f) == width and all(number.match(x) for x in f))
+    first = next(i for i, f in enumerate(split) if len(f) == width and all(map(holds, f)))
+    clocks = tuple(i for i, x in enumerate(split[first]) if not _NUMBER[decimal].match(x))
     names, units = _header(split[:first], width)
     # A decimal mark that is seen at work speaks for its reading; plain whole numbers do not.
-    seen = sum(decimal in x for f in split[first : first + 20] if len(f) == width for x in f)
+    number = _NUMBER[decimal]
+    seen = sum(decimal in x and number.match(x) is not None for f in split[first : first + 20] for x in f)
     open_ended = delimiter != " " and len(lines[first].split(delimiter)) > width
-    return rows + 0.5 * (seen > 0) + 0.01 * (decimal == "."), Layout(
-        delimiter=delimiter, decimal=decimal, skip=first, names=names, units=units, open_ended=open_ended
+    # One column speaks for itself only where nothing makes two of it.
+    return rows + 0.5 * (seen > 0) + 0.01 * (decimal == ".") - (width == 1), Layout(
+        delimiter=delimiter,
+        decimal=decimal,
+        skip=first,
+        names=names,
+        units=tuple("s" if i in clocks else u for i, u in enumerate(units)),
+        open_ended=open_ended,
+        step_s=step,
+        clocks=clocks,
     )
+
+
+def _first_row(split: list[list[str]], holds: Callable[[str], bool]) -> int:
+    """Where the numbers begin: the first line of nothing else behind the last one with words in it."""
+    return next((i for i, f in enumerate(split) if f and f[0] and all(map(holds, f))), len(split))
 
 
 def _header(rows: list[list[str]], width: int) -> tuple[tuple[str, ...], tuple[str, ...]]:
@@ -174,7 +246,12 @@ def _header(rows: list[list[str]], width: int) -> tuple[tuple[str, ...], tuple[s
     units = [""] * width
     if titles:
         main, under = titles[-1], None
-        if len(titles) > 1 and all(len(x.strip("()[]")) <= 5 for x in titles[-1]):
+        above = titles[-2] if len(titles) > 1 else []
+        if (
+            above
+            and all(len(x.strip("()[]")) <= 5 for x in titles[-1])
+            and not any(_SOME_NUMBER.match(x) for x in above)
+        ):
             main, under = titles[-2], titles[-1]
         for i, title in enumerate(main):
             match = _UNIT.match(title)
@@ -187,14 +264,14 @@ def _header(rows: list[list[str]], width: int) -> tuple[tuple[str, ...], tuple[s
     return tuple(n[:60] for n in names), tuple(units)
 
 
-def _numbers(text: BinaryIO, layout: Layout) -> tuple[np.ndarray, ...]:
+def _numbers(text: BinaryIO, layout: Layout, rows: int | None = None) -> tuple[np.ndarray, ...]:
     width = len(layout.names)
     pieces: list[list[np.ndarray]] = [[] for _ in range(width)]
     longer: list[np.ndarray] = []
     try:
-        for frame in _frames(text, layout, np.float64):
+        for frame in _frames(text, layout, np.float64, rows):
             for i in range(width):
-                pieces[i].append(frame[i].to_numpy(copy=True))
+                pieces[i].append(seconds(frame[i]) if i in layout.clocks else frame[i].to_numpy(copy=True))
             if layout.open_ended:
                 longer.append(frame[width].notna().to_numpy())
     except (ValueError, OverflowError) as error:
@@ -204,6 +281,7 @@ def _numbers(text: BinaryIO, layout: Layout) -> tuple[np.ndarray, ...]:
         raise CaptureError(f"Line {layout.skip + int(np.argmax(wrong)) + 1} has more than {width} columns.")
     # Column by column, so that no more than one of them is there twice.
     columns = tuple(np.concatenate(pieces.pop(0)) for _ in range(width)) if pieces[0] else ()
+    columns = tuple(unwrapped(c) if i in layout.clocks and len(c) else c for i, c in enumerate(columns))
     if not columns or len(columns[0]) < 2:
         raise CaptureError("There are fewer than two rows of numbers.")
     # A sum is finite only if all its terms are (or cancel beyond all reason): one pass instead of a mask a column.
@@ -219,7 +297,7 @@ def _numbers(text: BinaryIO, layout: Layout) -> tuple[np.ndarray, ...]:
     return columns
 
 
-def _frames(text: BinaryIO, layout: Layout, dtype: Any) -> Iterator[pd.DataFrame]:
+def _frames(text: BinaryIO, layout: Layout, dtype: Any, rows: int | None = None) -> Iterator[pd.DataFrame]:
     """The rows below the header, some at a time. Raises what pandas raises."""
     import pandas as pd  # half a second to import: only who reads a capture pays it
 
@@ -230,8 +308,9 @@ def _frames(text: BinaryIO, layout: Layout, dtype: Any) -> Iterator[pd.DataFrame
     text.seek(ends[-1] if ends else len(BYTE_MARK) if head.startswith(BYTE_MARK) else 0)
     with pd.read_csv(
         text,
-        dtype=dtype,
+        dtype={i: str if i in layout.clocks else dtype for i in range(len(layout.names) + layout.open_ended)},
         chunksize=PIECE_ROWS,
+        nrows=rows,
         sep=r"\s+" if layout.delimiter == " " else layout.delimiter,
         decimal=layout.decimal,
         header=None,

@@ -9,6 +9,7 @@ import { Harness } from "@/shared/harness/Harness";
 import { useLaid, type Drawn } from "@/shared/harness/layout";
 import { useTicks } from "@/shared/ticks";
 import { readOf, sayTo, useDesk } from "./desk";
+import { MeasuredCapture, OwnSetting, WavePicture } from "./Wave";
 import { markOf, MARKS, skipOf, type Step } from "./step";
 
 type FormProps = {
@@ -45,6 +46,7 @@ export function StepForm({ step, harness, number, onNext, last, onWrong }: FormP
     setBusy(false);
   };
   const mark = markOf(step);
+  const byScope = step.wave !== null || step.instrument.includes("scope");
   return (
     <section className="step" aria-label={step.title}>
       <h3>
@@ -113,6 +115,8 @@ export function StepForm({ step, harness, number, onNext, last, onWrong }: FormP
           </dd>
         </div>
       </dl>
+      {step.wave && <WavePicture wave={step.wave} />}
+      {step.wave && <OwnSetting wave={step.wave} />}
       <form
         onSubmit={(e) => {
           e.preventDefault();
@@ -135,6 +139,7 @@ export function StepForm({ step, harness, number, onNext, last, onWrong }: FormP
         </span>
       </form>
       <FromInstrument unit={step.unit} onRead={setText} />
+      {byScope && <MeasuredCapture step={step} onRead={setText} />}
       <p className={`step-said verdict-${said.verdict}`} role="status">
         {said.words && `${said.verdict === "pass" ? "✓ " : said.verdict ? "✕ " : ""}${said.words}`}
       </p>

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from ...algebra.nodes import Constant, Leaf, Node
 from ...algebra.quantities import phrase
+from ...captures.wave import Wave
 from ...cases.driving import Driving
 from ...cases.encoder import EncoderResult
 from ...cases.operating import Context, DriveContext, LoadContext
@@ -22,9 +23,10 @@ from .encoder_steps import encoder_steps
 from .input_steps import input_steps
 from .load_steps import loaded_steps
 from .places import Places
+from .scope import scope_setting
 from .signal_steps import signal_steps
 from .stage_steps import lamp_step, stage_steps
-from .step import Step, dc_volts, meter_range, scope_setting, series_setting, step
+from .step import Step, dc_volts, meter_range, series_setting, step
 from .stop_steps import stop_steps
 from .telling import ordered
 
@@ -258,6 +260,7 @@ def servo_steps(spec: ServoSpec, result: ServoResult) -> tuple[Step, ...]:
             share=0.02,
             reason="the controller's clock and one step of its timer",
             caution="Hold at the middle while the horn is fitted.",
+            wave=_servo_wave(level, spec, result),
             type=("duty {n} 500",),
         ),
         *_servo_range(spec),
@@ -294,6 +297,12 @@ def servo_steps(spec: ServoSpec, result: ServoResult) -> tuple[Step, ...]:
         "servo_time": "load",
     }
     return tuple(replace(x, stage=stages[x.id]) for x in made)
+
+
+def _servo_wave(level: float, spec: ServoSpec, result: ServoResult) -> Wave | None:
+    """The pulse in the middle, once a frame."""
+    pulse, frame = result.middle_pulse.value, spec.frame.value
+    return Wave(0.0, level, frame, pulse * frame) if pulse and frame else None
 
 
 def _servo_range(spec: ServoSpec) -> list[Step]:

@@ -6,6 +6,7 @@ import math
 from dataclasses import replace
 
 from ...algebra.nodes import Constant, Node
+from ...captures.wave import Wave
 from ...cases import breakaway
 from ...cases.driving import Driving
 from ...cases.operating import DriveContext
@@ -16,7 +17,8 @@ from ...cases.truth import truth_table
 from ...cases.wires.terminal import Terminal
 from ...laws import bench as rules
 from .places import Places
-from .step import Step, dc_volts, scope_setting, step
+from .scope import scope_setting
+from .step import Step, dc_volts, step
 from .telling import ordered
 
 CLIP = "Ground clip to the controller's ground, never to a bridge output: the clip is earth."
@@ -71,7 +73,15 @@ def _proving(at: DriveContext) -> list[Step]:
     ]
 
 
-def _frequency(where: str, setting: str, expected: Node, share: float, reason: str, caution: str) -> Step:
+def _wave(level: float | None, frequency: Node, duty: Node) -> Wave | None:
+    """Pulses from nothing to a level; None where one of the three is not known."""
+    pace, share = frequency.value, duty.value
+    return Wave(0.0, level, pace, share) if level and pace and share is not None else None
+
+
+def _frequency(
+    where: str, setting: str, expected: Node, share: float, reason: str, caution: str, wave: Wave | None
+) -> Step:
     return step(
         "frequency",
         title="PWM frequency",
@@ -85,6 +95,7 @@ def _frequency(where: str, setting: str, expected: Node, share: float, reason: s
         caution=caution,
         purpose="Heat, whine and ripple were worked out for it.",
         means="Off by whole factors: the wrong prescaler or clock. Nothing: another pin than planned.",
+        wave=wave,
     )
 
 
@@ -124,6 +135,7 @@ def _timer(at: DriveContext) -> list[Step]:
             tolerances,
             "the tolerances of potentiometer and capacitor together",
             clip,
+            _wave(made.high.value, made.frequency, rules.HALF),
         ),
         *(
             step(
@@ -138,6 +150,7 @@ def _timer(at: DriveContext) -> list[Step]:
                 reason="tracks have a dead end of a few per cent, and one per cent to read it off the screen",
                 caution=clip,
                 extra=TRACK_END,
+                wave=_wave(made.high.value, made.frequency, expected),
             )
             for id, title, expected in ends
         ),
@@ -157,6 +170,7 @@ def _pulses(at: DriveContext, chosen: Driving | None) -> list[Step]:
     if first is not None:
         duty = rules.half_beyond(first, duty)
     one_step = 1 / span.value if span.value else 0.0
+    wave = _wave(level, plan.frequency, duty)
     return [
         _frequency(
             "Driver, PWM input",
@@ -165,6 +179,7 @@ def _pulses(at: DriveContext, chosen: Driving | None) -> list[Step]:
             at.controller.clock_tolerance.value or 0.01,
             "the controller's clock tolerance",
             CLIP,
+            wave,
         ),
         step(
             "duty",
@@ -181,6 +196,7 @@ def _pulses(at: DriveContext, chosen: Driving | None) -> list[Step]:
             purpose="That half is half: else every speed is another than ordered.",
             means="The rest of 100 %: the line is inverted, or the probe on the other side of a transistor.",
             probes=_pulse_probes(at),
+            wave=wave,
         ),
     ]
 

@@ -9,7 +9,8 @@ from ...cases.operating import DriveContext
 from ...laws import bench as rules
 from ...model.stage import BRIDGES
 from .places import Places
-from .step import Step, dc_volts, scope_setting, step
+from .scope import scope_setting
+from .step import Step, dc_volts, step
 from .telling import ordered
 
 GATE_SHARE = 0.08

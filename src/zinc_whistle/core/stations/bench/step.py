@@ -9,7 +9,9 @@ from typing import TypedDict, Unpack
 from ...algebra.doubt import doubt_of
 from ...algebra.nodes import Node
 from ...algebra.quantities import phrase
+from ...captures.wave import Wave
 from ...cases.wires.terminal import Terminal
+from .scope import nice_up
 
 QUICK, WITH_SCOPE = 2, 5
 LONG = {
@@ -58,6 +60,8 @@ class Step:
     """What a reading beside it would most likely mean."""
     probes: tuple[Terminal, ...] = ()
     """Where red and black go, as pins of the netlist."""
+    wave: Wave | None = None
+    """What an oscilloscope is to show there; None where it is no pulses, or nothing is known of them."""
 
     @property
     def minutes(self) -> int:
@@ -76,31 +80,6 @@ class Step:
         if self.low is None and self.high is None:
             return None
         return (self.low is None or self.low <= value) and (self.high is None or value <= self.high)
-
-
-def nice_down(value: float) -> float:
-    """The largest of 1, 2, 5 × 10ⁿ that is not above ``value``: how instruments are stepped."""
-    if value <= 0 or not math.isfinite(value):
-        return 1.0
-    power = 10.0 ** math.floor(math.log10(value) + 1e-9)
-    return next(m * power for m in (5, 2, 1) if m * power <= value * (1 + 1e-9))
-
-
-def nice_up(value: float) -> float:
-    """The smallest of 1, 2, 5 × 10ⁿ that is not below ``value``."""
-    power = 10.0 ** math.floor(math.log10(value) + 1e-9)
-    return next(m * power for m in (1, 2, 5, 10) if m * power >= value * (1 - 1e-9))
-
-
-def scope_setting(level_v: float, frequency_hz: float) -> str:
-    """Volts a division so that the signal fills four to six divisions, and 2 to 5 periods across ten."""
-    volts = nice_up(level_v / 6)
-    time = nice_down(5 / frequency_hz / 10)
-    trigger = phrase(level_v / 2, "voltage")
-    return (
-        f"Probe ×10, DC coupling, {phrase(volts, 'voltage')} and {phrase(time, 'time')} a division, "
-        f"trigger at {trigger}"
-    )
 
 
 SPARE = 1.25
@@ -149,6 +128,7 @@ class StepWords(TypedDict, total=False):
     stop: str
     means: str
     probes: tuple[Terminal, ...]
+    wave: Wave | None
 
 
 def step(

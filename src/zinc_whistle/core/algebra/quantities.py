@@ -293,6 +293,11 @@ def show_doubt(doubt: float, unit: str) -> str:
     return "±" + fixed(spread, _places(spread, 2)) if spread else "±0"
 
 
+def signed_phrase(value: float, kind: str) -> str:
+    """A value in words with its sign, also of a kind whose figures have none: a level below ground."""
+    return ("−" if value < 0 else "") + phrase(abs(value), kind)
+
+
 def phrase(value: float, kind_name: str, unit: str = "") -> str:
     """One string: ``12.8 V``."""
     number, symbol = show(value, kind_name, unit)

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import numpy as np
 
-from ..algebra.quantities import phrase
+from ..algebra.quantities import phrase, signed_phrase
 from ..algebra.units import UNITS
 from . import roles
 from .doubts import doubts
@@ -142,7 +142,7 @@ def _rows(m: Measured, unit: str) -> list[Row]:
     kind = {"V": "voltage", "A": "current"}[unit]
 
     def level(name: str, value: float) -> Row:
-        return Row(name=name, text=_signed(value, kind), kind=kind)
+        return Row(name=name, text=signed_phrase(value, kind), kind=kind)
 
     made: list[Row] = []
     if m.frequency_hz is not None:
@@ -182,17 +182,13 @@ def _together(first: Measured, second: Measured, says: list[str]) -> list[Row]:
     ):
         if gap is None:
             continue
-        made.append(Row(name=f"{name}, the least", text=_signed(gap.least_s, "time"), kind="time"))
+        made.append(Row(name=f"{name}, the least", text=signed_phrase(gap.least_s, "time"), kind="time"))
         if gap.least_s < -max(first.step_s, second.step_s):
             says.append(
                 f"{name}: both are high at once, for up to {phrase(-gap.least_s, 'time')}. Two switches of one leg "
                 "would short the supply."
             )
     return made
-
-
-def _signed(value: float, kind: str) -> str:
-    return ("−" if value < 0 else "") + phrase(abs(value), kind)
 
 
 def _piece(found: _Channels, seen: Measured) -> list[np.ndarray]:

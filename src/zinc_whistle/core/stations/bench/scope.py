@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-from ...algebra.quantities import phrase
+from ...algebra.quantities import phrase, signed_phrase
 from ...captures.wave import Wave
 
 HIGH, WIDE = 8, 10
@@ -85,7 +85,7 @@ def judge_setting(wave: Wave, own: Setting) -> list[Remark]:
             Remark(
                 good=False,
                 text=f"AC coupling takes the mean of {phrase(wave.mean_v * shown, 'voltage')} away: low would stand "
-                f"at {phrase((wave.low_v - wave.mean_v) * shown, 'voltage')}. Set it to DC.",
+                f"at {signed_phrase((wave.low_v - wave.mean_v) * shown, 'voltage')}. Set it to DC.",
             )
         )
     return [x for x in found if x is not None]
@@ -119,7 +119,7 @@ def _wide(wave: Wave, own: Setting, best: Screen) -> Remark:
         seems = wave.alias_hz(rate)
         return Remark(
             good=False,
-            text=f"{periods:.3g} periods on the screen: with {RECORD} samples over it that is less than two a period, "
+            text=f"{periods:.0f} periods on the screen: with {RECORD} samples over it that is less than two a period, "
             f"and it may seem to be {phrase(seems, 'frequency')}. Take {time} a division.",
         )
     if periods > MOST_WIDE:

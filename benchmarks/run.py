@@ -22,6 +22,7 @@ sys.path[:0] = [str(ROOT / "src"), str(ROOT)]
 import numpy as np
 from benchmarks.loops import loops
 from benchmarks.stand_ins import stand_ins
+from benchmarks.waves import waves
 from benchmarks.wiring import wiring
 from scipy.integrate import solve_ivp
 from tests.browser.service import browser, service
@@ -380,7 +381,7 @@ def main() -> None:
             | a_thousand_drivers()
             | discrete_stages()
         )
-        found |= panels() | loops() | stand_ins() | wiring() | simulation() | captures(Path(folder))
+        found |= panels() | loops() | stand_ins() | waves() | wiring() | simulation() | captures(Path(folder))
         found |= a_long_log(Path(folder)) | first_answer(Path(folder)) | in_the_browser(Path(folder))
     scripts = [p for p in (ROOT / "web" / "dist" / "assets").glob("*.js") if not p.name.startswith("elk")]
     found["all scripts but the wiring layout, gzip kB"] = sum(len(gzip.compress(p.read_bytes())) for p in scripts) / 1e3

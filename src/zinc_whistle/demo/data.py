@@ -82,9 +82,14 @@ def sample_parts() -> list[DriverPart]:
     return [DriverPart.model_validate(p) for p in _sample_parts()]
 
 
+@cache
+def _controllers() -> tuple[dict[str, Any], ...]:
+    return tuple(expand(c, Controller, "data sheet") for c in _read("controllers.json"))
+
+
 def controllers() -> list[Controller]:
     """The controller profiles that ship, by what they can do."""
-    return [Controller.model_validate(expand(c, Controller, "data sheet")) for c in _read("controllers.json")]
+    return [Controller.model_validate(c) for c in _controllers()]
 
 
 def profile(id: str) -> Controller:
@@ -126,12 +131,18 @@ def _measured(motor: dict[str, Any]) -> None:
         row["angle"] |= {"origin": "chosen", "meter": ""}
 
 
-def _build(name: str) -> Build:
+@cache
+def _whole(name: str) -> str:
+    """A demo with all that its file leaves to shelf and profiles, as JSON."""
     full = expand(_filled(_read(name)), Build, "data sheet")
     for drive in full["drives"]:
         if drive["kind"] == "motor" and drive["motor"].get("locked"):
             _measured(drive["motor"])
-    build = Build.model_validate(full)
+    return Build.model_validate(full).model_dump_json()
+
+
+def _build(name: str) -> Build:
+    build = Build.model_validate_json(_whole(name))
     bind_build(build)
     return build
 

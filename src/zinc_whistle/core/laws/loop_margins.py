@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-import cmath
 import math
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 
@@ -37,9 +37,10 @@ def margins_of(plant: LoopPlant, law: LoopLaw) -> Margins:
     eye = np.eye(len(g))
     each = law.period_s / law.integral_s if law.integral_s is not None else 0.0
 
-    def loop(s: complex) -> complex:
-        z = cmath.exp(s * law.period_s)
-        answer = complex(c @ np.linalg.solve(z * eye - f, g)) + d
+    def loop(s: Any) -> Any:
+        z = np.exp(np.asarray(s) * law.period_s)
+        answer = np.linalg.solve(z[..., None, None] * eye - f, np.broadcast_to(g[:, None], (*z.shape, len(g), 1)))
+        answer = (c @ answer[..., 0].T if z.ndim else c @ answer[..., 0]) + d
         # The integral counts the error of this sample from the next one on, as the program does.
         control = law.gain * (1 + each / (z - 1))
         return control * answer

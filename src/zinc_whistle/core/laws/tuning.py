@@ -9,8 +9,10 @@ import cmath
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any, TypeVar, cast
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.optimize import brentq
 
 from ..algebra.nodes import Unbounded
@@ -18,6 +20,8 @@ from ..algebra.nodes import Unbounded
 SIMC = "Skogestad, Simple analytic rules for model reduction and PID controller tuning, J. Process Control 13 (2003)"
 PLACED = "Åström & Hägglund, PID Controllers: Theory, Design and Tuning (1995): pole placement of a first-order plant"
 ULTIMATE = "Ziegler & Nichols, Optimum settings for automatic controllers, Trans. ASME 64 (1942)"
+S = TypeVar("S", complex, NDArray[np.complex128])
+"""A complex frequency, or an array of them."""
 POINTS = 4000
 DECADES = 5.0
 
@@ -30,10 +34,11 @@ class Lagging:
     lag_s: float | None
     dead_s: float
 
-    def __call__(self, s: complex) -> complex:
-        """Its response at a complex frequency."""
+    def __call__(self, s: S) -> S:
+        """Its response at a complex frequency, or at many."""
         body = s if self.lag_s is None else self.lag_s * s + 1
-        return self.gain * cmath.exp(-self.dead_s * s) / body
+        found: Any = self.gain * np.exp(-self.dead_s * s) / body
+        return cast(S, found)
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,14 +49,14 @@ class Gains:
     integral_s: float | None = None
     derivative_s: float | None = None
 
-    def __call__(self, s: complex) -> complex:
+    def __call__(self, s: S) -> S:
         """The ideal form K (1 + 1/(Ti s) + Td s)."""
-        value: complex = 1.0
+        value: Any = 1.0 + 0 * s
         if self.integral_s is not None:
             value += 1 / (self.integral_s * s)
         if self.derivative_s is not None:
             value += self.derivative_s * s
-        return self.gain * value
+        return cast(S, self.gain * value)
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,12 +92,13 @@ def placed(plant: Lagging, damping: float, natural: float) -> Gains:
     return Gains(strength / plant.gain, strength / (natural**2 * plant.lag_s))
 
 
-def margins(loop: Callable[[complex], complex], scale_s: float, highest: float = math.inf) -> Margins:
+def margins(loop: Callable[[Any], Any], scale_s: float, highest: float = math.inf) -> Margins:
     """Margins of an open loop around the frequency 1/``scale_s``; no higher than ``highest`` (rad/s), half the sample
-    rate of a sampled one. Infinite where nothing bounds them."""
+    rate of a sampled one. Infinite where nothing bounds them. ``loop`` answers one complex frequency, and an array of
+    them."""
     w = np.logspace(-DECADES, DECADES, POINTS) / scale_s
     w = w[w < highest]
-    values = np.array([loop(1j * x) for x in w])
+    values = np.asarray(loop(1j * w))
     size, angle = np.abs(values), np.unwrap(np.angle(values))
     # The phase begins near that of its integrators: whole turns that unwrapping cannot know are taken off.
     angle -= 2 * np.pi * np.round((angle[0] + np.pi / 2) / (2 * np.pi))

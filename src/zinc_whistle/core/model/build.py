@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import collections.abc
-from typing import Annotated, Final, Literal, Self, TypeVar
+from functools import lru_cache
+from typing import Annotated, Final, Literal, Self, TypeVar, cast
 
 from pydantic import Field, model_validator
 
@@ -301,10 +302,14 @@ def bound_build(build: Build) -> tuple[Build, Bound]:
 
 def bound_parts(parts: collections.abc.Sequence[P]) -> list[P]:
     """Shelf parts with their texts read and their paths known; those that have theirs are taken as they are."""
-    return [
-        p if p.path else bound_copy(p, f"{SHELVES.get(type(p).__name__, 'components')}.{p.id}", {}, Bound())
-        for p in parts
-    ]
+    return [p if p.path else cast(P, _bound_part(type(p), p.model_dump_json())) for p in parts]
+
+
+@lru_cache(maxsize=1024)
+def _bound_part(model: type[Item], text: str) -> Item:
+    """One part by all that it holds: a shelf is bound once, however often it is handed over."""
+    part = model.model_validate_json(text)
+    return bound_copy(part, f"{SHELVES.get(model.__name__, 'components')}.{part.id}", {}, Bound())
 
 
 def bind_motors(parts: collections.abc.Sequence[MotorPart]) -> None:

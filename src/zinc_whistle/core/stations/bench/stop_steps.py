@@ -44,7 +44,9 @@ def _watch(at: Context, chosen: Driving) -> list[Step]:
     if begins is not None and at.drive.signals.ramped:
         first = breakaway.first_duty(at, chosen.circuit) or NO_DUTY
         climb = motor_laws.first_turn(begins, first, at.load.ramp_time, chosen.circuit.duty_nominal)
-    expected = rules.stop_without_counts(climb, at.drive.panel.watch_time.leaf)
+    signals = at.drive.signals
+    because = [signals.chosen("soft_start"), signals.chosen("told_by")]
+    expected = rules.stop_without_counts(climb, at.drive.panel.watch_time.leaf, because=because)
     made = step(
         "jam_stop",
         title="Stops without counts, the motor unplugged",

@@ -14,7 +14,7 @@ from zinc_whistle.core.captures.table import read
 SAMPLES, IN_FILE = 10_000_000, 2_000_000
 
 
-def captures() -> dict[str, float]:
+def waves() -> dict[str, float]:
     """20 kHz of pulses with noise, 50 million samples a second."""
     t = np.arange(SAMPLES) / 50e6
     v = 5.0 * ((t * 20e3) % 1 < 0.4) + 0.05 * np.random.default_rng(1).standard_normal(SAMPLES)
@@ -31,5 +31,5 @@ def captures() -> dict[str, float]:
 
 
 if __name__ == "__main__":
-    for name, value in captures().items():
+    for name, value in waves().items():
         print(f"{name}: {value:.3g}")

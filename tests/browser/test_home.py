@@ -23,6 +23,12 @@ def test_a_motor_of_another_build_goes_onto_the_shelf_and_is_taken_there(page: P
     row = motors.get_by_role("listitem").filter(has=page.locator(f'a[href^="/b/{carousel}/"]'))
     row.get_by_role("button").click()
     expect(row.get_by_role("status")).to_contain_text("On the shelf")
+    page.goto(f"/b/{carousel}/motor")
+    page.get_by_role("button", name="Motors on the shelf").click()
+    shelf = page.get_by_role("dialog", name="Motors on the shelf")
+    expect(shelf.locator("li", has_text="The builder's own")).to_have_count(1)
+    shelf.get_by_role("button", name="Take away Gear motor with encoder").click()
+    expect(shelf.locator("li", has_text="The builder's own")).to_have_count(0)
 
 
 def test_nothing_is_cut_at_a_phones_width(phone: Page) -> None:

@@ -99,3 +99,21 @@ def test_a_setting_is_judged_and_a_capture_becomes_the_reading(page: Page, carou
     bad.write_text("no numbers here\n")
     form.get_by_label("Capture to measure").set_input_files(bad)
     expect(form.get_by_role("alert")).to_contain_text("No table of numbers")
+
+
+def test_a_rise_read_for_some_minutes_corrects_the_motors_model(page: Page, carousel: str) -> None:
+    page.goto(f"/b/{carousel}/bench")
+    page.get_by_role("button", name=re.compile("Motor's housing")).click()
+    form = page.get_by_role("region", name=re.compile("Motor's housing"))
+    form.get_by_text("Read it over some minutes").click()
+    form.get_by_label("Minutes:degrees").fill("0:21, 1:x")
+    form.get_by_label("Air round it, °C").fill("21")
+    form.get_by_role("button", name="Where does it end?").click()
+    expect(form.get_by_role("alert")).to_contain_text("no reading")
+    form.get_by_label("Minutes:degrees").fill("0:21, 2:27.6, 4:32.0, 6:34.9, 8:36.9, 10:38.2")
+    form.get_by_role("button", name="Where does it end?").click()
+    expect(form.get_by_text(re.compile("It ends at 4[01]"))).to_be_visible()
+    form.get_by_role("button", name="Take it over").click()
+    expect(form.get_by_role("button", name="Take it over")).to_have_count(0)
+    page.goto(f"/b/{carousel}/motor")
+    expect(page.get_by_label("Housing to air")).to_have_value(re.compile("K/W"))

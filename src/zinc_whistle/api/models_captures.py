@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
+from ..core.model.build import Build
 from .models import ChangeView, Strict
 
 
@@ -83,6 +84,23 @@ class SettingRemark(BaseModel):
 
     good: bool
     text: str
+
+
+class AskWarmUp(Strict):
+    """Temperatures of a drive's motor or driver over time, as written, and the air round it then."""
+
+    build: Build
+    drive: str = Field(max_length=40)
+    of: Literal["housing", "case"]
+    readings: str = Field(max_length=4000)
+    air: Text
+
+
+class WarmUpView(BaseModel):
+    """Where the rise ends, in sentences, and what the build may take over."""
+
+    says: list[str]
+    changes: list[ChangeView]
 
 
 class FittedConstant(BaseModel):

@@ -9,14 +9,17 @@ import numpy as np
 from fastapi import APIRouter, HTTPException, Query, Request, Response
 
 from ..core.algebra.quantities import QuantityError, parse, show, show_doubt
+from ..core.assess import assess
 from ..core.captures import roles, spinup, spinup_capture
 from ..core.captures.table import CaptureError, SampleTable, decimated, read
 from ..core.captures.wave import Wave
 from ..core.captures.wave_capture import look_at_wave
+from ..core.design.warming import learnt
 from ..core.stations.bench.scope import Screen, Setting, judge_setting
 from ..demo.capture import STIRRER, shipped
 from . import models, models_captures
 from .heavy import heavy, uploaded
+from .routes_builds import MISSING, StoreOf
 from .safety import StrictRoute
 
 router = APIRouter(prefix="/api/captures", route_class=StrictRoute, tags=["captures"])
@@ -135,6 +138,29 @@ def judge_a_setting(body: models_captures.AskSetting) -> list[models_captures.Se
         screen=Screen(volts=volts, time=time), probe=body.probe, divides_by=body.divides_by, coupling=body.coupling
     )
     return [models_captures.SettingRemark(good=r.good, text=r.text) for r in judge_setting(wave, own)]
+
+
+@router.post("/warm-up", responses=MISSING)
+def fit_warm_up(body: models_captures.AskWarmUp, store: StoreOf) -> models_captures.WarmUpView:
+    """Where temperatures over time end, and what that makes of the thermal model. 422 with a sentence."""
+    found = assess(body.build, store.shelf()).drives.get(body.drive)
+    motor = found.of_motor if found is not None else None
+    if motor is None:
+        raise HTTPException(404, "This build has no such drive with a motor.")
+    air = _number(body.air, "temperature", "°C", "Air")
+    if air is None:
+        raise HTTPException(422, "Give the temperature of the air round it.")
+    try:
+        told = learnt(motor.context, motor.chosen, body.of, body.readings, air)
+    except ValueError as error:
+        raise HTTPException(422, str(error)) from error
+    return models_captures.WarmUpView(
+        says=told.says,
+        changes=[
+            models.ChangeView(path=c.path, text=c.text, origin="measured" if c.measured else None, note=c.note)
+            for c in told.changes
+        ],
+    )
 
 
 @router.get("/example")

@@ -49,6 +49,16 @@ def case_temperature(T_a: Celsius, P: Watt, R: KelvinPerWatt, s: Fraction) -> Ce
     return T_a + P * R * (1 - s)
 
 
+@rule("P_m", source="what does not leave by the shaft stays as heat", title="Heat in the motor at work")
+def heat_kept(P_Cu: Watt, P_b: Watt, P_f: Watt) -> Watt:
+    return P_Cu + P_b + P_f
+
+
+@rule("T_h", source="air + heat × the way from housing to air", title="Motor's housing in the hottest air")
+def housing_temperature(T_a: Celsius, P: Watt, R: KelvinPerWatt) -> Celsius:
+    return T_a + P * R
+
+
 @rule("I_idle", source="what the parts draw by themselves adds up", title="Idle current")
 def idle_current(I_driver: Ampere, I_logic: Ampere) -> Ampere:
     return I_driver + I_logic

@@ -9,6 +9,7 @@ import { Harness } from "@/shared/harness/Harness";
 import { useLaid, type Drawn } from "@/shared/harness/layout";
 import { useTicks } from "@/shared/ticks";
 import { readOf, sayTo, useDesk } from "./desk";
+import { WarmUp } from "./WarmUp";
 import { MeasuredCapture, OwnSetting, WavePicture } from "./Wave";
 import { markOf, MARKS, skipOf, type Step } from "./step";
 
@@ -139,6 +140,7 @@ export function StepForm({ step, harness, number, onNext, last, onWrong }: FormP
         </span>
       </form>
       <FromInstrument unit={step.unit} onRead={setText} />
+      {(step.id === "warm" || step.id === "housing") && <WarmUp of={step.id === "warm" ? "case" : "housing"} />}
       {byScope && <MeasuredCapture step={step} onRead={setText} />}
       <p className={`step-said verdict-${said.verdict}`} role="status">
         {said.words && `${said.verdict === "pass" ? "✓ " : said.verdict ? "✕ " : ""}${said.words}`}

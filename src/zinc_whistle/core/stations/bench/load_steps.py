@@ -16,18 +16,18 @@ from ...laws.nothing import NO_OHMS
 from .places import Places
 from .step import Step, dc_volts, meter_range, series_setting, step
 from .telling import BY_PORT, ordered
+from .warm_steps import warm_steps
 
 LOADED_SHARE = 0.25
 STALL_V = Constant("1 V", 1.0, "voltage", "chosen: so low that a stall harms nothing")
 STALL_SHARE = 0.15
-WARM_SHARE = 0.25
 FASTER_SHARE = 0.02
 STEPS_DOWN = ("clear", "duty {n} 250", "duty {n} 200", "duty {n} 150", "duty {n} 100", "duty {n} 50", "duty {n} 0")
 
 
 def loaded_steps(at: Context, chosen: Driving | None) -> list[Step]:
     """The steps with the load on, in the order in which they are safe."""
-    more = (_lowering, _stops_at, _sag, _sense, _warm, _again)
+    more = (_lowering, _stops_at, _sag, _sense, warm_steps, _again)
     first = [_stall_low(at), ordered(_loaded(at, chosen), at, 1.0)]
     return [*first, *(s for make in more for s in make(at, chosen))]
 
@@ -215,41 +215,6 @@ def _sense(at: Context, chosen: Driving | None) -> list[Step]:
             purpose="The program stops a jam by it.",
             means="Nothing: the wire, or the clamp conducts. Twice or half: the resistor, or joined channels.",
             probes=(places.driver("SENSE"), places.ground),
-        )
-    ]
-
-
-def _warm(at: Context, chosen: Driving | None) -> list[Step]:
-    """The case of a bought driver after a long run: its board carries the heat that leaves the junction."""
-    if chosen is None or at.unit.made_of != "part":
-        return []
-    part = chosen.part
-    expected = rules.case_temperature(
-        at.board_hot, chosen.heat.total, part.thermal_resistance.leaf, part.package_share.leaf
-    )
-    made = step(
-        "warm",
-        title="Driver's case, twenty minutes at work",
-        where="The driver's case, at its middle",
-        instrument="Thermometer",
-        setting="A bead under a drop of paste, or infrared on a dab of matt paint",
-        expected=expected,
-        unit="°C",
-        share=0.0,
-        reason="in the hottest air that is given; cooler air takes off as much",
-        caution="The case is not the junction, and no place for a finger.",
-    )
-    air = at.board_hot.value
-    rise = None if expected.value is None or air is None else expected.value - air
-    return [
-        replace(
-            made,
-            low=None,
-            high=None if rise is None else expected.value + WARM_SHARE * rise,  # type: ignore[operator]
-            stage="long",
-            purpose="Heat comes slowly: what holds for a minute may not hold for an evening.",
-            stop="Above the figure and still rising.",
-            means="Hotter: less copper or air than told, a higher current, a gate that is half on.",
         )
     ]
 

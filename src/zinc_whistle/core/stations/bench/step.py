@@ -16,6 +16,7 @@ from .scope import nice_up
 QUICK, WITH_SCOPE = 2, 5
 LONG = {
     "warm": 25,
+    "housing": 35,
     "loaded": 5,
     "counts": 5,
     "out_and_back": 4,

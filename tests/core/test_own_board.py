@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.kit import staged
-from tests.verdicts.kit import SHELF
+from tests.verdicts.kit import SHELF, altered, said, verdict
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.cases.bodies import PITCH_MM, Body, body_of, on_grid, screws, tallest
 from zinc_whistle.core.cases.netlist import Netlist, WiredPart
@@ -230,3 +230,12 @@ def test_told_legs_put_the_chip_right_and_take_its_warning_away() -> None:
 def test_the_tallest_part_decides_the_height() -> None:
     """Post 5, joints 2, board 1.6 and the can's 32 mm: 40.6 mm."""
     assert tallest(net_of(cider_stirrer()), "unit u1") == ("Capacitor 660 µF", pytest.approx(40.6))
+
+
+def test_a_capacitor_of_unknown_volts_leaves_the_height_unknown() -> None:
+    """The stirrer's can of 660 µF makes 40.6 mm; without its volts a usual one is drawn, and nothing is told to fit."""
+    tight = altered(cider_stirrer, units__u1__stage__board__room="41 mm")
+    assert verdict(tight, "wiring.height") in ("holds", "tight")
+    unsure = altered(cider_stirrer, units__u1__stage__board__room="41 mm", units__u1__bulk_voltage="")
+    found = said(unsure, "wiring.height")
+    assert found is not None and found.verdict == "unknown" and "make its size" in found.unknown

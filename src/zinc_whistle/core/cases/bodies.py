@@ -32,6 +32,8 @@ class Body:
     height_mm: float
     lead_mm: float = 0.6
     bends: bool = True
+    sized: bool = True
+    """Whether what is given makes its size; else it is drawn as a usual one."""
     note: str = ""
 
 
@@ -157,7 +159,8 @@ def _capacitor(part: WiredPart) -> Body:
     one, other = part.pins[:2]
     farad, volts = _read(part.value, "capacitance"), _read(part.value, "voltage")
     if farad is None or farad < ELECTROLYTIC_F:
-        return Body(pins={one: (0.0, 0.0), other: (5.08, 0.0)}, box=(0.0, -1.3, 5.08, 1.3), height_mm=5.0)
+        flat = (0.0, -1.3, 5.08, 1.3)
+        return Body(pins={one: (0.0, 0.0), other: (5.08, 0.0)}, box=flat, height_mm=5.0, sized=farad is not None)
     charge = farad * (volts if volts is not None else 25.0) * 1e3
     width, height, pitch = next((can[1:] for can in _CANS if charge <= can[0]), _LARGEST_CAN)
     middle, half = pitch / 2, width / 2
@@ -166,6 +169,7 @@ def _capacitor(part: WiredPart) -> Body:
         box=(middle - half, -half, middle + half, half),
         height_mm=height,
         lead_mm=0.8 if width > 12 else 0.6,
+        sized=volts is not None,
         note="" if volts is not None else "its volts are not given: taken as 25 V for its size",
     )
 
@@ -314,6 +318,12 @@ def standing(net: Netlist, board: str) -> list[WiredPart]:
             continue
         found += [replace(p, id=f"{p.id} {k}", name=f"{p.name} {k}") for k in range(1, p.each + 1)]
     return found
+
+
+def unsized(net: Netlist, board: str) -> str:
+    """The first part of a board whose size does not follow from what is given; empty where there is none."""
+    bodies = ((p.name, body_of(p)) for p in standing(net, board))
+    return next((name for name, body in bodies if body is not None and not body.sized), "")
 
 
 def tallest(net: Netlist, board: str) -> tuple[str, float]:

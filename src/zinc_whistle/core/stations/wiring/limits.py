@@ -130,7 +130,22 @@ def _room(at: DriveContext, result: WiringResult) -> list[Check]:
     room = at.unit.stage.board.room
     if at.unit.made_of != "stage" or room.value is None:
         return []
-    name, height_mm = bodies.tallest(result.netlist, f"unit {at.unit.id}")
+    board, path = f"unit {at.unit.id}", f"{at.unit.stage.board.path}.room"
+    if unsized := bodies.unsized(result.netlist, board):
+        return [
+            claim(
+                "wiring.height",
+                station=STATION,
+                title=f"Height of the board, with {unsized}",
+                holds=None,
+                unknown=f"Not known yet: capacitance and volts of {unsized}, which make its size.",
+                todo="",
+                drive=at.drive.id,
+                where=path,
+                destructive=False,
+            )
+        ]
+    name, height_mm = bodies.tallest(result.netlist, board)
     source = "usual bodies, board, joints and posts; common practice, from memory"
     return [
         upper(
@@ -141,7 +156,7 @@ def _room(at: DriveContext, result: WiringResult) -> list[Check]:
             bound=room.leaf,
             todo=f"Lay {name} flat, take a lower one of its kind, or give the board more room.",
             drive=at.drive.id,
-            where=f"{at.unit.stage.board.path}.room",
+            where=path,
             destructive=False,
         )
     ]

@@ -103,7 +103,11 @@ def _understood(at: DriveContext, part: DriverPart) -> Check:
         remedy = Remedy("Switch it on and off", where, by)
     elif signals.told_by == "hand" and part.input_style != TOLD_BY_HAND:
         todo = "This driver has inputs that something must drive: a controller or a timer circuit."
-        remedy = Remedy("A controller switches it", where, "level")
+        # A panel that was given for a program may ask for an encoder that is not there: one press would not do.
+        motor = at.drive.of_motor
+        counts = motor is not None and motor.encoder.fitted == "yes" and motor.encoder.kind != "tacho"
+        if at.drive.panel.watch == "no" or counts:
+            remedy = Remedy("A controller switches it", where, "level")
     elif signals.told_by == "level" and part.input_style == TOLD_BY_HAND:
         todo = "A switch has no input: a controller cannot move it. Take a relay, or move it by hand."
         remedy = Remedy("It is moved by hand", where, "hand")

@@ -33,6 +33,7 @@ def build_sections(build: Build, d: Describer) -> list[Section]:
         d.section(build.schools, "Schools"),
         d.section(build.ambient, "Air round it"),
         d.table(build, "meters", Meter),
+        d.section(build.tools, "Beside a meter"),
     ]
     busy = {x.controller for things in (build.drives, build.sequences, build.handsets) for x in things}
     busy.add(build.radio.board)

@@ -8,6 +8,7 @@ from ..algebra.kinds import (
     Celsius,
     Count,
     Fraction,
+    Hertz,
     KelvinPerWatt,
     MotorConstant,
     Number,
@@ -95,6 +96,11 @@ def half_beyond(D_0: Fraction, D: Fraction) -> Fraction:
 @rule("t_j", source="the watch begins once the ramp is where the motor must turn", title="From the order to the stop")
 def stop_without_counts(t_r: Second, t_w: Second) -> Second:
     return t_r + t_w
+
+
+@rule("V_m", source="mean of pulses: level × length × how often", title="Mean of the pulses")
+def mean_of_pulse(V: Volt, t: Second, f: Hertz) -> Volt:
+    return V * t * f
 
 
 @rule("span", source="full duty of an edge-aligned timer", title="Count of full duty")

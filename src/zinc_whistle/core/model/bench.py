@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from .given import Given, Item, ListOwner, choice, given, listing
+from .given import Given, Item, ListOwner, Spec, choice, given, listing
 
 STAGES = {
     "cold": "Cold: nothing joined that gives power",
@@ -117,6 +117,17 @@ OwnStep = Annotated[
     VoltageStep | CurrentStep | ResistanceStep | FrequencyStep | TimeStep | TemperatureStep | CountStep,
     Field(discriminator="kind"),
 ]
+
+
+class Tools(Spec):
+    """What a builder has to measure with, beside a meter."""
+
+    scope: Literal["yes", "no"] = choice(
+        "Oscilloscope",
+        {"yes": "Yes", "no": "No: a meter alone"},
+        "yes",
+        help="Without one the test sheet reads pulses by their mean, and says what has to be left open.",
+    )
 
 
 class BenchSpec(ListOwner):

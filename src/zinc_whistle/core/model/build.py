@@ -9,7 +9,7 @@ from typing import Annotated, Final, Literal, Self, TypeVar, cast
 from pydantic import Field, model_validator
 
 from ..algebra.nodes import Leaf, presence
-from .bench import BenchSpec
+from .bench import BenchSpec, Tools
 from .component import Component
 from .dc_load import DcLoadSpec
 from .driver import Ambient, DriverPart, DriverUnit
@@ -197,6 +197,7 @@ class Build(ListOwner):
     )
     ambient: Ambient = Field(default_factory=Ambient)
     schools: Schools = Field(default_factory=Schools)
+    tools: Tools = Field(default_factory=Tools)
     meters: list[Meter] = listing("Meters", columns=False)
     supply: SupplySpec = Field(default_factory=SupplySpec)
     controllers: list[Controller] = Field(default_factory=list, max_length=MOST_CONTROLLERS)

@@ -261,6 +261,8 @@ def servo_steps(spec: ServoSpec, result: ServoResult) -> tuple[Step, ...]:
             reason="the controller's clock and one step of its timer",
             caution="Hold at the middle while the horn is fitted.",
             wave=_servo_wave(level, spec, result),
+            level=rail,
+            pace=spec.frame.leaf,
             type=("duty {n} 500",),
         ),
         *_servo_range(spec),

@@ -151,6 +151,7 @@ def _timer(at: DriveContext) -> list[Step]:
                 caution=clip,
                 extra=TRACK_END,
                 wave=_wave(made.high.value, made.frequency, expected),
+                level=made.high,
             )
             for id, title, expected in ends
         ),
@@ -197,6 +198,7 @@ def _pulses(at: DriveContext, chosen: Driving | None) -> list[Step]:
             means="The rest of 100 %: the line is inverted, or the probe on the other side of a transistor.",
             probes=_pulse_probes(at),
             wave=wave,
+            level=at.controller.logic_v.leaf,
         ),
     ]
 

@@ -9,6 +9,7 @@ from ...cases.scene import LoadScene, MotorScene, Outcome, Scene, ServoScene
 from ...model.reading import Reading
 from . import compute
 from .compute import STATION
+from .meter_alone import with_a_meter
 from .own_steps import own_steps
 from .readings import gone_stale
 from .step import Step
@@ -28,6 +29,9 @@ def servo(scene: ServoScene) -> Outcome:
 
 def _held(scene: Scene, designed: Sequence[Step]) -> Outcome:
     """The test sheet, the builder's own steps last in their stages, with the readings held against it."""
+    tools = scene.build.tools
+    if tools.scope == "no":
+        designed = with_a_meter(designed, tools.chosen("scope"))
     steps = compute.in_order([*designed, *own_steps(scene.drive.bench)])
     last = {r.step: r for r in scene.readings}
     return Outcome(

@@ -63,6 +63,10 @@ class Step:
     """Where red and black go, as pins of the netlist."""
     wave: Wave | None = None
     """What an oscilloscope is to show there; None where it is no pulses, or nothing is known of them."""
+    level: Node | None = None
+    """The level of those pulses, for a meter that shows their mean."""
+    pace: Node | None = None
+    """How often they come, where what is read is the length of one."""
 
     @property
     def minutes(self) -> int:
@@ -130,6 +134,8 @@ class StepWords(TypedDict, total=False):
     means: str
     probes: tuple[Terminal, ...]
     wave: Wave | None
+    level: Node | None
+    pace: Node | None
 
 
 def step(

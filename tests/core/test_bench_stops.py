@@ -6,12 +6,14 @@ from pathlib import Path
 
 import pytest
 
+from tests.kit import staged
 from tests.verdicts.hidden_bench import HiddenBench
 from tests.verdicts.kit import SHELF, altered
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.panel.runtime import Panel
 from zinc_whistle.core.program.plan import plan_program
+from zinc_whistle.core.stations.bench.readings import judge
 from zinc_whistle.core.stations.bench.step import Step
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage
 
@@ -128,3 +130,12 @@ def test_a_load_that_pulls_has_a_step_of_its_own() -> None:
     assert step.expected.value == pytest.approx(-(motor.load.parts[1].current.value or 0))
     assert step.stage == "load" and "below it" in step.caution
     assert "lowering" not in steps_of(hoist())
+
+
+def test_switches_side_by_side_are_compared_and_one_alone_is_not() -> None:
+    alone = staged(lantern_carousel(), "low side", parallel="1")
+    both = staged(lantern_carousel(), "low side", parallel="2")
+    assert "alike" not in steps_of(alone)
+    step = steps_of(both)["alike"]
+    assert judge(step, "4 K").verdict == "pass" and judge(step, "14 K").verdict == "fail"
+    assert step.stage == "long"

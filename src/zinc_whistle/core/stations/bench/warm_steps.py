@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from ...algebra.nodes import Figure, Node
+from ...algebra.nodes import Constant, Figure, Node
 from ...cases import frame
 from ...cases.driving import Driving
 from ...cases.operating import Context
@@ -12,6 +12,9 @@ from ...laws import bench as rules
 from .step import Step, step
 
 WARM_SHARE = 0.25
+ALIKE = Constant("0 K", 0.0, "temperature difference", "each carries its part")
+APART_K = 10.0
+"""Between cases that share a current (common practice, no source)."""
 SETTING = "A bead under a drop of paste, or infrared on a dab of matt paint; each minute into the box below"
 
 
@@ -23,7 +26,7 @@ def motor_heat(at: Context) -> Figure:
 
 def warm_steps(at: Context, chosen: Driving | None) -> list[Step]:
     """The steps, after a run long enough for what is heavy to be warm through."""
-    return [*_case(at, chosen), *_housing(at)]
+    return [*_case(at, chosen), *_alike(at), *_housing(at)]
 
 
 def _judged(made: Step, air: Node, purpose: str, means: str) -> Step:
@@ -66,6 +69,36 @@ def _case(at: Context, chosen: Driving | None) -> list[Step]:
             at.board_hot,
             "Heat comes slowly: what holds for a minute may not hold for an evening.",
             "Hotter: less copper or air than told, a higher current, a gate that is half on.",
+        )
+    ]
+
+
+def _alike(at: Context) -> list[Step]:
+    """Switches side by side: the one that is hotter carries more, and gets hotter still where it is bipolar."""
+    count = at.unit.stage.parallel.value
+    if at.unit.made_of != "stage" or count is None or count < 2:
+        return []
+    made = step(
+        "alike",
+        title="Switches side by side, how far apart in temperature",
+        where="The cases of those that share one current: the hottest less the coolest",
+        instrument="Thermometer",
+        setting="A bead on each, or infrared on dabs of matt paint, one after the other within a minute",
+        expected=ALIKE,
+        unit="K",
+        share=0.0,
+        reason=f"sharing evenly they differ by some kelvin; {APART_K:g} K is a different share, or a bad joint",
+        caution="Tabs may carry the supply or pulses: an insulated bead, and no finger.",
+    )
+    return [
+        replace(
+            made,
+            low=None,
+            high=APART_K,
+            stage="long",
+            purpose="Side by side they bear their sum only if each carries its part.",
+            stop="One of them still rising while the others stand.",
+            means="A leg that is not soldered, unequal tracks, one without its gate resistor or of another batch.",
         )
     ]
 

@@ -84,3 +84,20 @@ def test_a_servo_is_told_that_it_has_its_sheet_alone(page: Page, puppets: str) -
     expect(page.get_by_role("region", name="Servo rail")).to_be_visible()
     page.get_by_role("tab", name="What is wrong?").click()
     expect(page.get_by_role("alert")).to_contain_text("drives with a motor")
+
+
+def test_a_hand_sum_is_asked_judged_and_worked_out(page: Page, carousel: str) -> None:
+    page.goto(f"/b/{carousel}/bench")
+    page.get_by_role("tab", name="Practice").click()
+    sums = page.get_by_role("region", name="Hand sums")
+    expect(sums.get_by_label("Answer")).to_be_visible()
+    sums.get_by_label("Answer").fill("many")
+    sums.get_by_role("button", name="Check it").click()
+    expect(sums.get_by_role("alert")).to_contain_text("many")
+    sums.get_by_label("Answer").fill("0.000001")
+    sums.get_by_role("button", name="Check it").click()
+    expect(sums.get_by_text("✕")).to_be_visible()
+    expect(sums.get_by_text("0 of 1 right so far")).to_be_visible()
+    sums.get_by_role("button", name="Another sum").click()
+    expect(sums.get_by_label("Answer")).to_have_value("")
+    expect(sums.get_by_text("✕")).to_have_count(0)

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import hashlib
 from collections import OrderedDict
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, HTTPException
-from pydantic import Field
+from pydantic import BaseModel, Field
 
 from ..core.algebra.quantities import QuantityError, parse
 from ..core.assess import MotorAssessment, assess
+from ..core.design.drills import Right, drill, mark
 from ..core.design.faults import Finder, finder_of
 from ..core.design.faults.healthy import NotKnownYet
 from ..core.design.faults.practice import Level, hide, judge
@@ -56,6 +57,26 @@ class AskPractice(models.Strict):
     number: int = Field(1, ge=1, le=1_000_000_000)
     done: list[Key] = Field([], max_length=80)
     guess: Key = ""
+
+
+class AskDrill(models.Strict):
+    """A hand sum by its number, and an answer as written (empty: none yet)."""
+
+    build: Build
+    drive: Key
+    number: int = Field(1, ge=1, le=1_000_000_000)
+    answer: str = Field("", max_length=60)
+
+
+class DrillView(BaseModel):
+    """A hand sum of this drive; with an answer its verdict, and the working."""
+
+    topic: str
+    question: str
+    unit: str
+    verdict: Right | Literal[""]
+    says: str
+    working: str
 
 
 _KEPT: OrderedDict[str, Finder] = OrderedDict()
@@ -138,3 +159,25 @@ def practise(body: AskPractice, store: StoreOf) -> PracticeView:
     hidden = hide(finder, body.level, body.number)
     judged = judge(finder, hidden, body.done, body.guess) if body.guess else None
     return practice_view(finder, hidden, body.done, judged)
+
+
+@router.post("/drill")
+def hand_sum(body: AskDrill, store: StoreOf) -> DrillView:
+    """A sum of the trade from this drive's own figures. 422 where the answer cannot be read."""
+    motor = _motor(body.build, body.drive, store, [])
+    asked = drill(motor.context, motor.steps, body.number)
+    told = DrillView(
+        topic=asked.topic,
+        question=asked.question,
+        unit="" if asked.unit == "1" else asked.unit,
+        verdict="",
+        says="",
+        working="",
+    )
+    if not body.answer.strip():
+        return told
+    try:
+        marked = mark(asked, body.answer)
+    except QuantityError as error:
+        raise HTTPException(422, str(error)) from error
+    return told.model_copy(update={"verdict": marked.verdict, "says": marked.says, "working": marked.working})

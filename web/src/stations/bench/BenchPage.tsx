@@ -6,6 +6,7 @@ import { Fields } from "@/shared/Fields";
 import { Tabs } from "@/shared/Tabs";
 import { useTicks } from "@/shared/ticks";
 import { FaultFinder, type Answers, type Texts } from "./FaultFinder";
+import { HandSums } from "./HandSums";
 import { Instruments } from "./Instruments";
 import { Practice } from "./Practice";
 import { StepForm } from "./StepForm";
@@ -34,6 +35,7 @@ export default function BenchPage({ picture, sheet }: PictureProps) {
       content: () => <TestSheet picture={picture} onWrong={() => setAt("wrong")} />,
     },
     { key: "wrong", label: "What is wrong?", content: wrong },
+    { key: "practice", label: "Practice", content: () => <PracticePage key={drive} /> },
     {
       key: "own",
       label: "Steps of your own",
@@ -49,9 +51,18 @@ export default function BenchPage({ picture, sheet }: PictureProps) {
         </div>
       ),
     },
-    { key: "practice", label: "Practice", content: () => <Practice key={drive} /> },
   ];
   return <Tabs pages={pages} at={at} onGo={setAt} />;
+}
+
+/** A hidden fault, and below it the sums that one does by hand. */
+function PracticePage() {
+  return (
+    <>
+      <Practice />
+      <HandSums />
+    </>
+  );
 }
 
 /** The test sheet, one step at a time, with a big field for the reading. */

@@ -5,6 +5,7 @@ import { api, take, type Schemas } from "@/api/client";
 import { useShell } from "@/draft/context";
 import { OneOf } from "@/shared/OneOf";
 import { Problem } from "@/shared/attempt";
+import { anyNumber } from "./chance";
 import "./faults.css";
 
 type Level = Schemas["AskPractice"]["level"];
@@ -14,7 +15,6 @@ const LEVELS = [
   { key: "usual", label: "Usual" },
   { key: "hard", label: "Hard" },
 ] as const;
-const anyNumber = () => 1 + Math.floor(Math.random() * 999_999_999);
 
 /** A hidden fault in this very build: measure, decide, and see what fewer tests would have done. */
 export function Practice() {

@@ -46,7 +46,7 @@ def test_the_whole_walk_by_mouse(page: Page, carousel: str) -> None:
         expect(figure(page, shown)).to_be_visible()
         page.locator(".sheet-next").click()
     heading(page, "Bench")
-    expect(page.get_by_role("list", name="Test sheet").locator("button")).to_have_count(22)
+    expect(page.get_by_role("list", name="Test sheet").locator("button")).to_have_count(24)
     page.locator(".sheet-next").click()
     heading(page, "Log")
     expect(page.locator(".sheet-next")).to_have_count(0)

@@ -115,7 +115,7 @@ def test_a_drive_in_order_reads_inside_its_bounds_and_shows_nothing(name: str) -
     for step in finder.steps:
         assert step.holds(float(np.median(finder.reads[step.id][healthy]))) is True, step.id
     assert not any(finder.shown[s.id][healthy].any() for s in finder.symptoms)
-    beyond = {"lamps", "knob_low", "knob_high", "jam_stop", "trip_level", "stops_at", "lowering", "housing"}
+    beyond = {"lamps", "knob_low", "knob_high", "jam_stop", "trip_level", "stops_at", "lowering", "housing", "alike"}
     assert {s.id for s in motor.steps} - set(finder.reads) <= beyond
 
 

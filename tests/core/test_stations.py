@@ -13,7 +13,7 @@ from zinc_whistle.core.cases.truth import truth_table
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.model.driver import DriverPart
 from zinc_whistle.core.model.given import bind
-from zinc_whistle.core.stations.bench.step import nice_down, nice_up, scope_setting
+from zinc_whistle.core.stations.bench.scope import nice_down, nice_up, scope_setting
 from zinc_whistle.core.stations.driver.candidates import verdicts
 from zinc_whistle.demo.data import blank_build, controllers
 

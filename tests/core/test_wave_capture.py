@@ -12,7 +12,7 @@ from zinc_whistle.core.assess import assess
 from zinc_whistle.core.captures.table import CaptureError
 from zinc_whistle.core.captures.wave import Wave
 from zinc_whistle.core.captures.wave_capture import WaveCapture, look_at_wave
-from zinc_whistle.core.stations.bench.scope import Screen, Setting, judge_setting, screen_for
+from zinc_whistle.core.stations.bench.scope import ScopeSetting, Screen, judge_setting, screen_for
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, snow_fan
 
 PULSES = Wave(low_v=0.0, high_v=5.0, frequency_hz=20e3, duty=0.5)
@@ -95,9 +95,9 @@ def test_what_cannot_be_measured_is_refused_in_words(tmp_path: Path, text: str, 
         look_at_wave(file, a, -2, PULSES)
 
 
-def setting(volts: float, time: float, probe: str = "10", told: str = "10", coupling: str = "DC") -> Setting:
+def setting(volts: float, time: float, probe: str = "10", told: str = "10", coupling: str = "DC") -> ScopeSetting:
     made = {"screen": Screen(volts=volts, time=time), "probe": probe, "divides_by": told, "coupling": coupling}
-    return Setting(**made)  # type: ignore[arg-type]
+    return ScopeSetting(**made)  # type: ignore[arg-type]
 
 
 @pytest.mark.parametrize(
@@ -115,7 +115,7 @@ def setting(volts: float, time: float, probe: str = "10", told: str = "10", coup
         (setting(1, 20e-6, coupling="AC"), ["mean of 2.50 V away: low would stand at −2.50 V"]),
     ],
 )
-def test_a_setting_is_judged(own: Setting, bad: list[str]) -> None:
+def test_a_setting_is_judged(own: ScopeSetting, bad: list[str]) -> None:
     """5 V at 20 kHz: five divisions at 1 V, four periods at 20 µs."""
     told = [r.text for r in judge_setting(PULSES, own) if not r.good]
     assert len(told) == len(bad)

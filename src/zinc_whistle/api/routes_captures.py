@@ -15,7 +15,7 @@ from ..core.captures.table import CaptureError, SampleTable, decimated, read
 from ..core.captures.wave import Wave
 from ..core.captures.wave_capture import look_at_wave
 from ..core.design.warming import learnt
-from ..core.stations.bench.scope import Screen, Setting, judge_setting
+from ..core.stations.bench.scope import ScopeSetting, Screen, judge_setting
 from ..demo.capture import STIRRER, shipped
 from . import models, models_captures
 from .heavy import heavy, uploaded
@@ -134,7 +134,7 @@ def judge_a_setting(body: models_captures.AskSetting) -> list[models_captures.Se
         raise HTTPException(422, "Give volts and time a division, both above nothing: 1 V and 20 µs.")
     if wave.swing_v <= 0:
         raise HTTPException(422, "The wave's high level must be above its low one.")
-    own = Setting(
+    own = ScopeSetting(
         screen=Screen(volts=volts, time=time), probe=body.probe, divides_by=body.divides_by, coupling=body.coupling
     )
     return [models_captures.SettingRemark(good=r.good, text=r.text) for r in judge_setting(wave, own)]

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from ..algebra.quantities import phrase
-from .measure import Measured
+from .measure import WaveMeasures
 from .wave import Wave
 
 NEAR = 0.15
@@ -17,7 +17,7 @@ SAMPLES_A_PERIOD = 5.0
 """Fewer draw another shape (common practice, no source); below two the pace itself is another."""
 
 
-def doubts(seen: Measured, wave: Wave | None) -> list[str]:
+def doubts(seen: WaveMeasures, wave: Wave | None) -> list[str]:
     """A sentence each; those that need to know what was expected only where that is known."""
     made = []
     for cut, side in ((seen.clipped_high, "above"), (seen.clipped_low, "below")):
@@ -32,7 +32,7 @@ def doubts(seen: Measured, wave: Wave | None) -> list[str]:
     return made if wave is None else [*made, *_levels(seen, wave), *_pace(seen, wave)]
 
 
-def _no_pulses(seen: Measured, wave: Wave) -> str:
+def _no_pulses(seen: WaveMeasures, wave: Wave) -> str:
     """Why a capture in which pulses were expected holds none; empty where it holds some, or none were expected."""
     if not _pulses(wave):
         return ""
@@ -52,7 +52,7 @@ def _close(a: float, b: float, share: float = NEAR) -> bool:
     return abs(a - b) <= share * abs(b)
 
 
-def _levels(seen: Measured, wave: Wave) -> list[str]:
+def _levels(seen: WaveMeasures, wave: Wave) -> list[str]:
     if not _pulses(wave):
         return []
     swing = seen.swing
@@ -75,7 +75,7 @@ def _pulses(wave: Wave) -> bool:
     return 0 < wave.duty < 1 and wave.swing_v > 0
 
 
-def _pace(seen: Measured, wave: Wave) -> list[str]:
+def _pace(seen: WaveMeasures, wave: Wave) -> list[str]:
     if seen.at_edges:
         return []
     rate, wanted = seen.rate_hz, wave.frequency_hz

@@ -40,7 +40,7 @@ class Edges:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Measured:
+class WaveMeasures:
     """One channel. Levels in the channel's own unit, times in s; None where the capture does not hold it."""
 
     low: float
@@ -83,7 +83,7 @@ class Measured:
         return 1 / self.step_s
 
 
-def measure(time: Floats, values: Floats) -> Measured:
+def measure(time: Floats, values: Floats) -> WaveMeasures:
     """All that one channel shows. CaptureError with a sentence where it is no capture over time."""
     if len(time) < LEAST_SAMPLES:
         raise CaptureError(f"The capture has {len(time)} samples: {LEAST_SAMPLES} at least.")
@@ -105,7 +105,7 @@ def measure(time: Floats, values: Floats) -> Measured:
     some = _some(values, least, most)
     low, high, scatter = _levels(some, least, most)
     clipped_low, clipped_high = _clipped(some, least, most) if not few else (False, False)
-    seen = Measured(
+    seen = WaveMeasures(
         low=mean,
         high=mean,
         least=least,

@@ -11,7 +11,7 @@ from ..algebra.quantities import phrase, signed_phrase
 from ..algebra.units import UNITS
 from . import roles
 from .doubts import doubts
-from .measure import Measured, gaps, measure
+from .measure import WaveMeasures, gaps, measure
 from .table import CaptureError, decimated, read
 from .vcd import read_vcd
 from .wave import Wave
@@ -25,7 +25,7 @@ PERIODS_SHOWN = 6
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Row:
+class WaveFigure:
     """One measure in words, with its kind of quantity: so that a test which asks for that kind may take it."""
 
     name: str
@@ -40,7 +40,7 @@ class WaveCapture:
     names: list[str]
     a: int
     b: int
-    rows: list[Row]
+    rows: list[WaveFigure]
     says: list[str]
     time_s: list[float]
     first: list[float]
@@ -138,40 +138,40 @@ def _of_vcd(file: Path, a: int, b: int, wave: Wave | None) -> _Channels:
     )
 
 
-def _rows(m: Measured, unit: str) -> list[Row]:
+def _rows(m: WaveMeasures, unit: str) -> list[WaveFigure]:
     kind = {"V": "voltage", "A": "current"}[unit]
 
-    def level(name: str, value: float) -> Row:
-        return Row(name=name, text=signed_phrase(value, kind), kind=kind)
+    def level(name: str, value: float) -> WaveFigure:
+        return WaveFigure(name=name, text=signed_phrase(value, kind), kind=kind)
 
-    made: list[Row] = []
+    made: list[WaveFigure] = []
     if m.frequency_hz is not None:
         doubt = f" ± {phrase(2 * (m.frequency_doubt_hz or 0), 'frequency')}" if m.frequency_doubt_hz else ""
-        made.append(Row(name="Frequency", text=phrase(m.frequency_hz, "frequency") + doubt, kind="frequency"))
-        made.append(Row(name="Period", text=phrase(1 / m.frequency_hz, "time"), kind="time"))
+        made.append(WaveFigure(name="Frequency", text=phrase(m.frequency_hz, "frequency") + doubt, kind="frequency"))
+        made.append(WaveFigure(name="Period", text=phrase(1 / m.frequency_hz, "time"), kind="time"))
     if m.duty is not None:
-        made.append(Row(name="Duty", text=phrase(m.duty, "fraction"), kind="fraction"))
+        made.append(WaveFigure(name="Duty", text=phrase(m.duty, "fraction"), kind="fraction"))
         if m.frequency_hz:
-            made.append(Row(name="High for", text=phrase(m.duty / m.frequency_hz, "time"), kind="time"))
+            made.append(WaveFigure(name="High for", text=phrase(m.duty / m.frequency_hz, "time"), kind="time"))
     if m.edges is not None:
         made += [level("High", m.high), level("Low", m.low)]
     made += [level("Mean", m.mean), level("RMS", m.rms), level("Highest", m.most), level("Lowest", m.least)]
     for name, took in (("Rise, 10 to 90 %", m.rise_s), ("Fall, 90 to 10 %", m.fall_s)):
         if took is not None:
             least = "at most " if took <= 1.05 * m.step_s else ""
-            made.append(Row(name=name, text=least + phrase(took, "time"), kind="" if least else "time"))
+            made.append(WaveFigure(name=name, text=least + phrase(took, "time"), kind="" if least else "time"))
     if m.overshoot is not None and m.ringing_hz is not None:
-        made.append(Row(name="Beyond the high level", text=phrase(m.overshoot, "fraction"), kind="fraction"))
-        made.append(Row(name="Rings at", text=phrase(m.ringing_hz, "frequency"), kind="frequency"))
+        made.append(WaveFigure(name="Beyond the high level", text=phrase(m.overshoot, "fraction"), kind="fraction"))
+        made.append(WaveFigure(name="Rings at", text=phrase(m.ringing_hz, "frequency"), kind="frequency"))
     if m.ripple is not None:
         made.append(level("Ripple, peak to peak", m.ripple))
         if m.ripple_hz is not None:
-            made.append(Row(name="Ripple's pace", text=phrase(m.ripple_hz, "frequency"), kind="frequency"))
-    made.append(Row(name="Samples", text=f"{m.samples}, one each {phrase(m.step_s, 'time')}", kind=""))
+            made.append(WaveFigure(name="Ripple's pace", text=phrase(m.ripple_hz, "frequency"), kind="frequency"))
+    made.append(WaveFigure(name="Samples", text=f"{m.samples}, one each {phrase(m.step_s, 'time')}", kind=""))
     return made
 
 
-def _together(first: Measured, second: Measured, says: list[str]) -> list[Row]:
+def _together(first: WaveMeasures, second: WaveMeasures, says: list[str]) -> list[WaveFigure]:
     """Dead times of two gates; that both are on at once is said."""
     if first.edges is None or second.edges is None:
         says.append("One of the two channels has no edges: nothing is told of the time between them.")
@@ -182,7 +182,7 @@ def _together(first: Measured, second: Measured, says: list[str]) -> list[Row]:
     ):
         if gap is None:
             continue
-        made.append(Row(name=f"{name}, the least", text=signed_phrase(gap.least_s, "time"), kind="time"))
+        made.append(WaveFigure(name=f"{name}, the least", text=signed_phrase(gap.least_s, "time"), kind="time"))
         if gap.least_s < -max(first.step_s, second.step_s):
             says.append(
                 f"{name}: both are high at once, for up to {phrase(-gap.least_s, 'time')}. Two switches of one leg "
@@ -191,7 +191,7 @@ def _together(first: Measured, second: Measured, says: list[str]) -> list[Row]:
     return made
 
 
-def _piece(found: _Channels, seen: Measured) -> list[np.ndarray]:
+def _piece(found: _Channels, seen: WaveMeasures) -> list[np.ndarray]:
     """Some periods from the beginning, thinned with no peak hidden; of a logic capture with its corners."""
     clock, values = found.clock[0], found.values
     start = float(clock[0])
@@ -208,7 +208,7 @@ def _piece(found: _Channels, seen: Measured) -> list[np.ndarray]:
     return list(thin)
 
 
-def _laid_over(time: np.ndarray, seen: Measured, wave: Wave) -> np.ndarray:
+def _laid_over(time: np.ndarray, seen: WaveMeasures, wave: Wave) -> np.ndarray:
     """The expected wave, laid on a rise of the capture: its second, for the first may be what began before it."""
     start = 0.0
     if seen.edges is not None and len(seen.edges.up):

@@ -23,7 +23,7 @@ DIGITS = 3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Change:
+class LearntText:
     """A text at a path of the build; ``measured``: it was, else it is a choice."""
 
     path: str
@@ -40,7 +40,7 @@ class Learnt:
     doubt_k: float
     tau_s: float
     says: list[str]
-    changes: list[Change]
+    changes: list[LearntText]
 
 
 def learnt(at: Context, driving: Driving | None, of: Of, text: str, air_c: float) -> Learnt:
@@ -85,24 +85,24 @@ def _text(value: float, share: float, unit: str) -> str:
 
 def _changes(
     at: Context, driving: Driving | None, of: Of, resistance: float, share: float, tau_s: float
-) -> list[Change]:
+) -> list[LearntText]:
     note = f"from a rise at the bench, time constant {phrase(tau_s, 'time')}"
     if of == "housing":
         path = at.drive.motor.path
         mass = tau_s / resistance / (IRON_HEAT.value or 1.0)
         made = [] if at.drive.motor.heat_by == "given" else _kept(at)
         return [
-            Change(path=f"{path}.heat_by", text="given", measured=False),
+            LearntText(path=f"{path}.heat_by", text="given", measured=False),
             *made,
-            Change(path=f"{path}.housing_to_air", text=_text(resistance, share, "K/W"), measured=True, note=note),
-            Change(path=f"{path}.housing_mass", text=_text(mass * 1e3, share, "g"), measured=True, note=note),
+            LearntText(path=f"{path}.housing_to_air", text=_text(resistance, share, "K/W"), measured=True, note=note),
+            LearntText(path=f"{path}.housing_mass", text=_text(mass * 1e3, share, "g"), measured=True, note=note),
         ]
     part = driving.part if driving is not None else None
     outside = 1 - (part.package_share.value or 0.0) if part is not None else 0.0
     if outside <= 0 or at.unit.made_of != "part":
         return []
     return [
-        Change(
+        LearntText(
             path=f"{at.unit.path}.part.thermal_resistance",
             text=_text(resistance / outside, share, "K/W"),
             measured=True,
@@ -111,13 +111,13 @@ def _changes(
     ]
 
 
-def _kept(at: Context) -> list[Change]:
+def _kept(at: Context) -> list[LearntText]:
     """What had been estimated by the motor's weight, and was not measured now, as texts that stay."""
     spec = at.drive.motor
     inner, copper = frame.to_housing(spec).value, frame.copper(spec).value
     made = []
     if inner is not None:
-        made.append(Change(path=f"{spec.path}.winding_to_housing", text=f"{inner:.{DIGITS}g} K/W", measured=False))
+        made.append(LearntText(path=f"{spec.path}.winding_to_housing", text=f"{inner:.{DIGITS}g} K/W", measured=False))
     if copper is not None:
-        made.append(Change(path=f"{spec.path}.winding_copper", text=f"{1e3 * copper:.{DIGITS}g} g", measured=False))
+        made.append(LearntText(path=f"{spec.path}.winding_copper", text=f"{1e3 * copper:.{DIGITS}g} g", measured=False))
     return made

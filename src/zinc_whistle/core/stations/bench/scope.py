@@ -56,7 +56,7 @@ def scope_setting(level_v: float, frequency_hz: float) -> str:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Setting:
+class ScopeSetting:
     """What a builder's instrument is set to."""
 
     screen: Screen
@@ -74,7 +74,7 @@ class Remark:
     text: str
 
 
-def judge_setting(wave: Wave, own: Setting) -> list[Remark]:
+def judge_setting(wave: Wave, own: ScopeSetting) -> list[Remark]:
     """What the setting makes of the wave: how high and wide it stands, and what would mislead."""
     best = screen_for(max(abs(wave.high_v), wave.swing_v), wave.frequency_hz)
     shown = int(own.divides_by) / int(own.probe)
@@ -91,7 +91,7 @@ def judge_setting(wave: Wave, own: Setting) -> list[Remark]:
     return [x for x in found if x is not None]
 
 
-def _probe(own: Setting, shown: float) -> Remark | None:
+def _probe(own: ScopeSetting, shown: float) -> Remark | None:
     if shown == 1:
         return None
     return Remark(
@@ -112,7 +112,7 @@ def _high(divisions: float, best: Screen) -> Remark:
     return Remark(good=True, text=f"{divisions:.2g} of {HIGH} divisions high.")
 
 
-def _wide(wave: Wave, own: Setting, best: Screen) -> Remark:
+def _wide(wave: Wave, own: ScopeSetting, best: Screen) -> Remark:
     periods, time = WIDE * own.screen.time * wave.frequency_hz, phrase(best.time, "time")
     if periods * 2 > RECORD:
         rate = RECORD / (WIDE * own.screen.time)

@@ -30,6 +30,7 @@ FILE: dict[str, Any] = {
     }
 }
 SHOWN_ROWS = 6
+HIGH_ABOVE_LOW = "The wave's high level must be above its low one."
 UNITS = {
     "resistance": ("resistance", ""),
     "inductance": ("inductance", ""),
@@ -101,7 +102,9 @@ async def measure_wave(
     """One or two channels of a CSV or VCD capture, measured, and held against a wave (a ``frequency_hz`` of 0: none is
     expected). ``a`` and ``b`` are places among its signals (−1: the first; a ``b`` of −2: none). 422 with a
     sentence."""
-    wave = Wave(low_v, high_v, frequency_hz, duty) if frequency_hz > 0 and high_v > low_v else None
+    if frequency_hz > 0 and high_v <= low_v:
+        raise HTTPException(422, HIGH_ABOVE_LOW)
+    wave = Wave(low_v, high_v, frequency_hz, duty) if frequency_hz > 0 else None
     async with uploaded(request) as file:
         return await heavy(request, _measured, file, a, b, wave)
 
@@ -133,7 +136,7 @@ def judge_a_setting(body: models_captures.AskSetting) -> list[models_captures.Se
     if not volts or not time or volts < 0 or time < 0:
         raise HTTPException(422, "Give volts and time a division, both above nothing: 1 V and 20 µs.")
     if wave.swing_v <= 0:
-        raise HTTPException(422, "The wave's high level must be above its low one.")
+        raise HTTPException(422, HIGH_ABOVE_LOW)
     own = ScopeSetting(
         screen=Screen(volts=volts, time=time), probe=body.probe, divides_by=body.divides_by, coupling=body.coupling
     )

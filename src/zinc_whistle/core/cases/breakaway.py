@@ -32,7 +32,13 @@ def watched_from(at: Context, solved: DriveCircuit) -> Node | None:
     circuit = solved.of_motor
     if circuit is None or not at.drive.signals.pulsed:
         return None
-    turns = laws.must_turn_from(at.working_current, circuit.inner_resistance, circuit.lost_volts, at.volts.nominal)
+    turns = laws.breakaway_duty(
+        at.working_current,
+        circuit.inner_resistance,
+        circuit.lost_volts,
+        at.volts.nominal,
+        title="Duty from which it must turn",
+    )
     return laws.watched_from(turns, first_duty(at, solved) or NO_DUTY, because=[at.drive.panel.chosen("offset")])
 
 

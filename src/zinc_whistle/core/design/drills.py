@@ -9,7 +9,7 @@ from typing import Literal
 
 from ..algebra.bands import bands_of
 from ..algebra.preferred import at_least, series
-from ..algebra.quantities import QuantityError, parse, phrase
+from ..algebra.quantities import parse, phrase
 from ..cases.operating import Context
 from ..stations.bench.scope import FILLED, HIGH, screen_for
 from ..stations.bench.step import Step
@@ -182,5 +182,3 @@ def _heat(at: Context, steps: tuple[Step, ...], dice: random.Random) -> Drill | 
 
 
 MAKERS: tuple[Maker, ...] = (_bands, _lamp, _stall, _screen, _mean, _heat)
-
-__all__ = ["MAKERS", "Drill", "Marked", "QuantityError", "drill", "mark"]

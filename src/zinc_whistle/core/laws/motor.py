@@ -431,15 +431,6 @@ def breakaway_duty(I_b: Ampere, R: Ohm, V_lost: Volt, V: Volt) -> Fraction:
     return (I_b * R + V_lost) / V
 
 
-@rule(
-    "D_t",
-    source="the volts that its working current takes, and those that are lost",
-    title="Duty from which it must turn",
-)
-def must_turn_from(I_w: Ampere, R: Ohm, V_lost: Volt, V: Volt) -> Fraction:
-    return (I_w * R + V_lost) / V
-
-
 @rule("D_s", source="a watch for counts begins where it must turn, or where the program begins", title="Watched from")
 def watched_from(D_t: Fraction, D_1: Fraction) -> Fraction:
     return larger(D_t, D_1)

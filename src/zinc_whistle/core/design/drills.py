@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-import random
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
+
+import numpy as np
 
 from ..algebra.bands import bands_of
 from ..algebra.preferred import at_least, series
@@ -41,15 +42,14 @@ class Marked:
     working: str
 
 
-Maker = Callable[[Context, tuple[Step, ...], random.Random], Drill | None]
+Maker = Callable[[Context, tuple[Step, ...], np.random.Generator], Drill | None]
 
 
 def drill(at: Context, steps: tuple[Step, ...], number: int) -> Drill:
     """The drill of a number: the same number, the same question."""
-    dice = random.Random(number)
-    makers = list(MAKERS)
-    dice.shuffle(makers)
-    return next(made for make in makers if (made := make(at, steps, dice)) is not None)
+    dice = np.random.default_rng(number)
+    order = dice.permutation(len(MAKERS))
+    return next(made for k in order if (made := MAKERS[int(k)](at, steps, dice)) is not None)
 
 
 def mark(asked: Drill, text: str) -> Marked:
@@ -69,8 +69,8 @@ def _around(value: float, share: float) -> tuple[float, float]:
     return value * (1 - share), value * (1 + share)
 
 
-def _bands(at: Context, steps: tuple[Step, ...], dice: random.Random) -> Drill:
-    ohms = round(dice.choice(series("E24")) * 10 ** dice.randint(0, 5), 6)
+def _bands(at: Context, steps: tuple[Step, ...], dice: np.random.Generator) -> Drill:
+    ohms = round(float(dice.choice(series("E24"))) * 10.0 ** int(dice.integers(0, 6)), 6)
     colours = ", ".join(bands_of(ohms, 0.05, 2))
     return Drill(
         topic="Read the bands",
@@ -83,11 +83,11 @@ def _bands(at: Context, steps: tuple[Step, ...], dice: random.Random) -> Drill:
     )
 
 
-def _lamp(at: Context, steps: tuple[Step, ...], dice: random.Random) -> Drill | None:
+def _lamp(at: Context, steps: tuple[Step, ...], dice: np.random.Generator) -> Drill | None:
     logic = at.controller.logic_v.value
     if not logic:
         return None
-    drop, milli = dice.choice((1.7, 1.8, 1.9, 2.0, 2.1, 2.2)), dice.randint(2, 12)
+    drop, milli = float(dice.choice((1.7, 1.8, 1.9, 2.0, 2.1, 2.2))), int(dice.integers(2, 13))
     needed = (logic - drop) / (milli / 1000)
     if needed <= 0:
         return None
@@ -105,7 +105,7 @@ def _lamp(at: Context, steps: tuple[Step, ...], dice: random.Random) -> Drill | 
     )
 
 
-def _stall(at: Context, steps: tuple[Step, ...], dice: random.Random) -> Drill | None:
+def _stall(at: Context, steps: tuple[Step, ...], dice: np.random.Generator) -> Drill | None:
     ohms, nominal = at.motor.resistance_25.value, at.volts.nominal.value
     if not ohms or not nominal:
         return None
@@ -124,11 +124,11 @@ def _stall(at: Context, steps: tuple[Step, ...], dice: random.Random) -> Drill |
     )
 
 
-def _screen(at: Context, steps: tuple[Step, ...], dice: random.Random) -> Drill | None:
+def _screen(at: Context, steps: tuple[Step, ...], dice: np.random.Generator) -> Drill | None:
     waves = [s.wave for s in steps if s.wave is not None]
     if not waves:
         return None
-    level = round(dice.choice((waves[0].high_v, dice.uniform(1.5, 40.0))), 1)
+    level = round(float(dice.choice((waves[0].high_v, dice.uniform(1.5, 40.0)))), 1)
     best = screen_for(level, waves[0].frequency_hz)
     return Drill(
         topic="Choose volts a division",
@@ -143,11 +143,11 @@ def _screen(at: Context, steps: tuple[Step, ...], dice: random.Random) -> Drill 
     )
 
 
-def _mean(at: Context, steps: tuple[Step, ...], dice: random.Random) -> Drill | None:
+def _mean(at: Context, steps: tuple[Step, ...], dice: np.random.Generator) -> Drill | None:
     nominal = at.volts.nominal.value
     if not nominal:
         return None
-    percent = dice.randint(5, 95)
+    percent = int(dice.integers(5, 96))
     mean = nominal * percent / 100
     return Drill(
         topic="What a meter shows",
@@ -161,11 +161,11 @@ def _mean(at: Context, steps: tuple[Step, ...], dice: random.Random) -> Drill | 
     )
 
 
-def _heat(at: Context, steps: tuple[Step, ...], dice: random.Random) -> Drill | None:
+def _heat(at: Context, steps: tuple[Step, ...], dice: np.random.Generator) -> Drill | None:
     works = at.load.working_current.value
     if not works:
         return None
-    milliohms, amperes = dice.choice((8, 22, 50, 120, 300)), round(works * dice.uniform(0.8, 5), 2)
+    milliohms, amperes = int(dice.choice((8, 22, 50, 120, 300))), round(works * dice.uniform(0.8, 5), 2)
     if amperes <= 0:
         return None
     watts = amperes**2 * milliohms / 1000

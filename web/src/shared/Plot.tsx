@@ -5,6 +5,7 @@ import { LinePlot } from "@mui/x-charts/LineChart";
 import { ChartsXAxis } from "@mui/x-charts/ChartsXAxis";
 import { ChartsYAxis } from "@mui/x-charts/ChartsYAxis";
 import { useState } from "react";
+import { Slide } from "./Slide";
 
 export type Line = {
   id: string;
@@ -129,18 +130,17 @@ export function Plot({
         </ChartsContainer>
       </div>
       {readOff && x.length > 1 && (
-        <label className="read-off">
-          <span>{readOff}</span>
-          <input
-            type="range"
+        <p className="read-off">
+          <Slide
+            label={readOff}
             min={0}
             max={x.length - 1}
             value={at ?? 0}
-            onChange={(e) => setAt(Number(e.target.value))}
-            aria-valuetext={at === null ? "not read yet" : reading(x, lines, at, units, xLabel)}
+            onChange={setAt}
+            text={at === null ? "not read yet" : reading(x, lines, at, units, xLabel)}
           />
           <output>{at === null ? "slide to read the lines off" : reading(x, lines, at, units, xLabel)}</output>
-        </label>
+        </p>
       )}
     </figure>
   );

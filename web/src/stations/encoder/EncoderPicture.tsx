@@ -3,6 +3,7 @@ import type { PictureOf } from "@/api/client";
 import type { PictureProps } from "@/shared/picture";
 import { Print } from "./Print";
 import "./encoder.css";
+import { Slide } from "@/shared/Slide";
 
 const R = 78;
 
@@ -41,21 +42,20 @@ export default function EncoderPicture({ picture }: PictureProps) {
         <Disc p={p} teeth={p.teeth} turn={turn} />
         <Strips p={p} turn={turn} />
       </div>
-      <label className="read-off">
-        <span>Turn the disc</span>
-        <input
-          type="range"
+      <p className="read-off">
+        <Slide
+          label="Turn the disc"
           min={0}
           max={360}
           step={360 / p.teeth / 16}
           value={turn}
-          onChange={(e) => setTurn(Number(e.target.value))}
-          aria-valuetext={`${turn.toFixed(1)} degrees`}
+          onChange={setTurn}
+          text={`${turn.toFixed(1)} degrees`}
         />
         <button type="button" className="link" aria-pressed={running} onClick={() => setRunning((r) => !r)}>
           {running ? "Hold" : "Let it turn"}
         </button>
-      </label>
+      </p>
       <States p={p} />
       {p.prints && <Print />}
       <Rates p={p} />

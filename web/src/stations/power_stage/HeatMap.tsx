@@ -1,16 +1,13 @@
-import { useEffect, useId, useLayoutEffect, useRef, useState } from "react";
-import type { PictureOf } from "@/api/client";
+import { useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from "react";
 import { OneOf } from "@/shared/OneOf";
+import { MapReading } from "./MapReading";
+import { bandOf, isolines, nearest, short, type MapView, type Place } from "./places";
 
-type View = NonNullable<PictureOf<"stage">["map"]>;
 const LEFT = 54;
 const TOP = 12;
 const BOTTOM = 40;
 const RIGHT = 12;
 const HEIGHT = 300;
-
-const short = (v: number) => Number(v.toPrecision(2)).toString();
-const hertz = (v: number) => (v >= 1000 ? `${short(v / 1000)} kHz` : `${short(v)} Hz`);
 
 /* Steps of one hue from the sheet's ground to ink, so that it reads in print and without colour. */
 function shade(share: number, dark: boolean): [number, number, number] {
@@ -21,13 +18,13 @@ function shade(share: number, dark: boolean): [number, number, number] {
 }
 
 /** Junction temperature (or loss) over motor current and PWM frequency: a canvas under scales, limit and working point. */
-export function HeatMap({ map }: { map: View }) {
+export function HeatMap({ map }: { map: MapView }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const frame = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(560);
   const [shown, setShown] = useState<"junction" | "loss">("junction");
-  const [column, setColumn] = useState<number | null>(null);
-  const id = useId();
+  const [moved, setAt] = useState<Place | null>(null);
+  const [pinned, setPinned] = useState<Place | null>(null);
   // Measured before it is painted: a picture wider than its place, be it for a frame, would make the page scroll.
   useLayoutEffect(() => {
     const box = frame.current;
@@ -48,6 +45,8 @@ export function HeatMap({ map }: { map: View }) {
     shown === "junction"
       ? map.limit_c
       : Math.max(...grid.flatMap((r) => r.map((v) => v ?? 0)).slice(0, columns * rows));
+  const band = bandOf(top - low);
+  const levels = Array.from({ length: 9 }, (_, i) => band * (Math.floor(low / band) + 1 + i)).filter((v) => v < top);
   useEffect(() => {
     const context = canvas.current?.getContext("2d");
     if (!context) return;
@@ -66,11 +65,11 @@ export function HeatMap({ map }: { map: View }) {
             : dark
               ? [60, 33, 31]
               : [248, 228, 225]
-          : shade(Math.floor((10 * (value - low)) / (top - low || 1)) / 10, dark);
+          : shade((band * Math.floor(value / band) - low) / (top - low || 1), dark);
         image.data.set([...colour, 255], 4 * (r * columns + c));
       }
     context.putImageData(image, 0, 0);
-  }, [grid, columns, rows, low, top, shown, map.limit_c]);
+  }, [grid, columns, rows, low, top, band, shown, map.limit_c]);
   const most = map.current_a.at(-1) ?? 1;
   const first = map.frequency_hz[0] ?? 1;
   const last = map.frequency_hz.at(-1) ?? 1;
@@ -83,20 +82,24 @@ export function HeatMap({ map }: { map: View }) {
   const ticks = [1000, 2000, 5000, 10000, 20000, 50000, 100000, 200000].filter((f) => f >= first && f <= last);
   const step = [0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100].find((s) => most / s <= 7) ?? 200;
   const amps = Array.from({ length: Math.floor(most / step) }, (_, i) => (i + 1) * step);
-  const row = map.frequency_hz.reduce(
-    (best, f, i) =>
-      Math.abs(Math.log(f / map.working_hz)) < Math.abs(Math.log((map.frequency_hz[best] ?? 1) / map.working_hz))
-        ? i
-        : best,
-    0,
+  const at = moved ?? { row: nearest(map.frequency_hz, map.working_hz), column: nearest(map.current_a, map.working_a) };
+  const point = (e: PointerEvent<SVGSVGElement>) => {
+    const box = e.currentTarget.getBoundingClientRect();
+    const across = (e.clientX - box.left - LEFT) / inner;
+    const up = 1 - (e.clientY - box.top - TOP) / tall;
+    if (across < 0 || across > 1 || up < 0 || up > 1) return;
+    setAt({ row: Math.round(up * (rows - 1)), column: nearest(map.current_a, across * most) });
+  };
+  const mark = (p: Place, className: string) => (
+    <circle cx={x(map.current_a[p.column] ?? 0)} cy={y(map.frequency_hz[p.row] ?? first)} r="5" className={className} />
   );
-  const read = column ?? Math.min(Math.round((map.working_a / most) * columns), columns) - 1;
-  const junction = map.junction_c[row]?.[read];
-  const loss = map.loss_w[row]?.[read];
   return (
     <figure className="heatmap" ref={frame}>
       <div className="heatmap-head">
-        <figcaption>{shown === "junction" ? "Hottest junction, °C" : "Loss of the whole stage, W"}</figcaption>
+        <figcaption>
+          {shown === "junction" ? "Hottest junction, °C" : "Loss of the whole stage, W"}: a shade each{" "}
+          {Number(band.toPrecision(3))}
+        </figcaption>
         <OneOf
           label="What the map shows"
           choices={[
@@ -114,7 +117,7 @@ export function HeatMap({ map }: { map: View }) {
           height={rows}
           style={{ left: LEFT, top: TOP, width: inner, height: tall }}
         />
-        <svg width={width} height={HEIGHT} aria-hidden="true">
+        <svg width={width} height={HEIGHT} aria-hidden="true" onPointerMove={point} onPointerDown={point}>
           <path d={`M${LEFT} ${TOP}V${TOP + tall}H${LEFT + inner}`} className="axis" />
           {ticks.map((f) => (
             <g key={f}>
@@ -144,28 +147,25 @@ export function HeatMap({ map }: { map: View }) {
             className="cross"
           />
           <circle cx={x(map.working_a)} cy={y(map.working_hz)} r="6" className="here" />
+          {isolines(grid, levels).map((l) => (
+            <text
+              key={l.level}
+              x={x(map.current_a[l.at.column] ?? 0)}
+              y={y(map.frequency_hz[l.at.row] ?? first)}
+              textAnchor="middle"
+              className="level"
+            >
+              {Number(l.level.toPrecision(3))}
+            </text>
+          ))}
+          {pinned && mark(pinned, "pinned")}
+          {moved && mark(moved, "pointed")}
         </svg>
       </div>
       <p className="field-help">
         {map.words} Hatched: beyond the limit, or running away. The safe area is what lies left of it.
       </p>
-      <p className="read-off">
-        <label htmlFor={id}>Read off at a current, at {hertz(map.working_hz)}</label>
-        <input
-          id={id}
-          type="range"
-          min={0}
-          max={columns - 1}
-          value={read}
-          onChange={(e) => setColumn(Number(e.target.value))}
-          aria-valuetext={`${short(map.current_a[read] ?? 0)} A`}
-        />
-        <output htmlFor={id} className="num">
-          {short(map.current_a[read] ?? 0)} A:{" "}
-          {junction === null || junction === undefined ? "runs away" : `${junction} °C`}
-          {loss !== null && loss !== undefined && `, ${loss} W`}
-        </output>
-      </p>
+      <MapReading map={map} at={at} pinned={pinned} onMove={setAt} onPin={setPinned} />
     </figure>
   );
 }

@@ -1,3 +1,4 @@
+import { Slide } from "@/shared/Slide";
 type Row = { name: string; unit: string; data: number[] };
 type Props = {
   x: number[];
@@ -21,17 +22,15 @@ export function Cursors({ x, unit, rows, places, onMove }: Props) {
           ["B", j],
         ] as const
       ).map(([name, at]) => (
-        <label key={name}>
-          <b>{name}</b>{" "}
-          <input
-            type="range"
-            min={0}
-            max={x.length - 1}
-            value={at}
-            onChange={(e) => onMove(name === "A" ? [Number(e.target.value), j] : [i, Number(e.target.value)])}
-            aria-valuetext={`${text(x[at]!)} ${unit}: ${rows.map((r) => `${r.name} ${text(r.data[at]!)} ${r.unit}`).join(", ")}`}
-          />
-        </label>
+        <Slide
+          key={name}
+          label={name}
+          min={0}
+          max={x.length - 1}
+          value={at}
+          onChange={(v) => onMove(name === "A" ? [v, j] : [i, v])}
+          text={`${text(x[at]!)} ${unit}: ${rows.map((r) => `${r.name} ${text(r.data[at]!)} ${r.unit}`).join(", ")}`}
+        />
       ))}
       <table className="grid-table">
         <thead>

@@ -1,3 +1,4 @@
+import { Slide } from "@/shared/Slide";
 import Button from "@mui/material/Button";
 import { useEffect, useRef, useState } from "react";
 import { api, take, type PictureOf } from "@/api/client";
@@ -110,18 +111,16 @@ function Try({ panel, trial }: { panel: View; trial: ReturnType<typeof useTrial>
           </button>
         ))}
         {panel.knob && (
-          <label className="panel-knob">
-            Knob{" "}
-            <input
-              type="range"
+          <span className="panel-knob">
+            <Slide
+              label="Knob"
               min={0}
               max={1023}
-              step={1}
               value={trial.knob}
-              onChange={(e) => trial.setKnob(Number(e.target.value))}
-              aria-valuetext={`${Math.round((trial.knob / 1023) * 100)} %`}
+              onChange={trial.setKnob}
+              text={`${Math.round((trial.knob / 1023) * 100)} %`}
             />
-          </label>
+          </span>
         )}
       </p>
       <p className="button-row">

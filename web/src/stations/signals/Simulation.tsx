@@ -8,6 +8,7 @@ import { Progress, useLongWork } from "@/shared/longWork";
 import { saveFile } from "@/shared/files";
 import { useShell } from "@/draft/context";
 import { Cursors } from "./Cursors";
+import { Slide } from "@/shared/Slide";
 
 type Run = components["schemas"]["RunView"];
 type Ask = components["schemas"]["AskRun"];
@@ -122,19 +123,17 @@ export function Simulation({ scenarios, faults }: Offered) {
       {run && (
         <>
           <p className="button-row">
-            <label className="panel-knob">
-              Working duty{" "}
-              <input
-                type="range"
+            <span className="panel-knob">
+              <Slide
+                label="Working duty"
                 min={2}
                 max={100}
-                step={1}
                 value={Math.round(duty ?? run.duty_pct)}
-                onChange={(e) => slide(Number(e.target.value))}
-                aria-valuetext={`${Math.round(duty ?? run.duty_pct)} %`}
-              />{" "}
+                onChange={slide}
+                text={`${Math.round(duty ?? run.duty_pct)} %`}
+              />
               <output className="num">{Math.round(duty ?? run.duty_pct)} %</output>
-            </label>
+            </span>
             {duty !== null && (
               <Button
                 size="small"

@@ -1,0 +1,30 @@
+import type { PictureOf } from "@/api/client";
+
+export type MapView = NonNullable<PictureOf<"stage">["map"]>;
+/** A point of the map: a row of frequency and a column of current. */
+export type Place = { row: number; column: number };
+
+export const short = (v: number) => Number(v.toPrecision(2)).toString();
+export const hertz = (v: number) => (v >= 1000 ? `${short(v / 1000)} kHz` : `${short(v)} Hz`);
+
+/** The place nearest to a value on a rising axis. */
+export function nearest(axis: number[], value: number): number {
+  return axis.reduce((best, v, i) => (Math.abs(v - value) < Math.abs((axis[best] ?? 0) - value) ? i : best), 0);
+}
+
+/** A round step that cuts a span into nine bands at most. */
+export function bandOf(span: number): number {
+  const ten = 10 ** Math.floor(Math.log10(span / 9 || 1));
+  return [1, 2, 2.5, 5, 10].map((m) => m * ten).find((s) => span / s <= 9) ?? 10 * ten;
+}
+
+/** Where each level of a grid is first crossed: on the lowest row that crosses it inside the map. */
+export function isolines(grid: (number | null)[][], levels: number[]): { level: number; at: Place }[] {
+  return levels.flatMap((level) => {
+    for (let row = 3; row < grid.length - 3; row++) {
+      const column = grid[row]!.findIndex((v) => v !== null && v >= level);
+      if (column > 4 && column < grid[row]!.length - 6) return [{ level, at: { row, column } }];
+    }
+    return [];
+  });
+}

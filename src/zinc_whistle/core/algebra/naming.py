@@ -17,12 +17,17 @@ def name_figures(prefix: str, thing: Any, into: dict[str, Figure]) -> None:
             into[prefix] = thing
     elif isinstance(thing, tuple | list):
         for i, item in enumerate(thing):
-            name_figures(f"{prefix}.{getattr(item, 'id', '') or i}", item, into)
+            if item.__class__ not in _PLAIN:
+                name_figures(f"{prefix}.{getattr(item, 'id', '') or i}", item, into)
     else:
         for name in _parts_of(thing.__class__):
-            name_figures(f"{prefix}.{name}", getattr(thing, name), into)
+            part = getattr(thing, name)
+            if part.__class__ not in _PLAIN:
+                name_figures(f"{prefix}.{name}", part, into)
 
 
+_PLAIN = frozenset((type(None), str, float, int, bool))
+"""Most of what lies in a result; nothing is below it."""
 TEMPLATE = "any"
 """Fields that begin so hold templates of many cases: they bear no id."""
 _SKIPPED = {

@@ -11,6 +11,7 @@ import cmath
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -139,19 +140,25 @@ def orbit(current: Any, on: Any, off: Any, *, farad: Any, esr: Any, ohm: Any, he
     )
 
 
+@lru_cache(maxsize=64)
+def _squares(part: Callable[[Orbit], Any], period: float, farad: float, esr: float, ohm: float, henry: float) -> Any:
+    """Squares by the places of TABLE for one ampere, in which all is linear; numpy's complaints are the caller's."""
+    table = part(orbit(1.0, TABLE * period, (1 - TABLE) * period, farad=farad, esr=esr, ohm=ohm, henry=henry, kit=ARRAYS))
+    return table**2
+
+
 def _on_arrays(part: Callable[[Orbit], Any]) -> Callable[..., Any]:
     def made(k: Any, I: Any, D: Any, f: Any, C: Any, ESR: Any, R_s: Any, L: Any) -> Any:
         duty = np.asarray(D, dtype=float)
         period, fixed = 1 / np.asarray(f, dtype=float), all(np.ndim(x) == 0 for x in (f, C, ESR, R_s, L))
-        shared = {"farad": C, "esr": ESR, "ohm": R_s, "henry": L, "kit": ARRAYS}
         with np.errstate(all="ignore"):
             if fixed and duty.size > MANY:
-                # Linear in the current: one table of an ampere does for all of them.
-                table = part(orbit(1.0, TABLE * period, (1 - TABLE) * period, **shared))
                 # Its square: near no duty and full duty the root is too steep to be read between places.
-                found = np.sqrt(np.interp(duty, TABLE, table**2))
+                found = np.sqrt(np.interp(duty, TABLE, _squares(part, *map(float, (period, C, ESR, R_s, L)))))
             else:
-                found = part(orbit(1.0, duty * period, (1 - duty) * period, **shared))
+                found = part(
+                    orbit(1.0, duty * period, (1 - duty) * period, farad=C, esr=ESR, ohm=R_s, henry=L, kit=ARRAYS)
+                )
             # Neither no pulse nor an endless one is a ripple; what is missing stays so.
             return k * I * np.where((duty <= 0) | (duty >= 1), found * 0.0, found)
 

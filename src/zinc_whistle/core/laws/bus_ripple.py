@@ -143,7 +143,9 @@ def orbit(current: Any, on: Any, off: Any, *, farad: Any, esr: Any, ohm: Any, he
 @lru_cache(maxsize=64)
 def _squares(part: Callable[[Orbit], Any], period: float, farad: float, esr: float, ohm: float, henry: float) -> Any:
     """Squares by the places of TABLE for one ampere, in which all is linear; numpy's complaints are the caller's."""
-    table = part(orbit(1.0, TABLE * period, (1 - TABLE) * period, farad=farad, esr=esr, ohm=ohm, henry=henry, kit=ARRAYS))
+    table = part(
+        orbit(1.0, TABLE * period, (1 - TABLE) * period, farad=farad, esr=esr, ohm=ohm, henry=henry, kit=ARRAYS)
+    )
     return table**2
 
 

@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from scipy.signal import ss2tf
 
-from zinc_whistle.core.laws import chopper, motor, stage, supply, wiring
+from zinc_whistle.core.laws import chopper, motor, stage, supply, warm_up, wiring
 from zinc_whistle.core.laws.loop_step import LoopPlant, discretise
 
 from .test_quantities import leaf, reactance, resistance
@@ -103,3 +103,18 @@ def test_gum_example_h2_with_its_correlations(law: object, value: float, doubt: 
     covariance = np.cov(readings) / readings.shape[1]
     assert figure.value == pytest.approx(value, abs=2e-3)
     assert math.sqrt(slopes @ covariance @ slopes) == pytest.approx(doubt, abs=6e-4)
+
+
+MISRA_X = (77.6, 114.9, 141.1, 190.8, 239.9, 289.0, 332.8, 378.4, 434.8, 477.3, 536.8, 593.1, 689.1, 760.0)
+MISRA_Y = (10.07, 14.73, 17.94, 23.93, 29.61, 35.18, 40.02, 44.82, 50.76, 55.05, 61.01, 66.40, 75.47, 81.78)
+
+
+def test_the_fit_of_a_rise_against_certified_values() -> None:
+    """NIST StRD, Misra1a: y = b₁(1 − e^(−b₂ x)); b₁ 238.94212918 with a doubt of 2.7070075241, b₂ 5.5015643181e−4,
+    residual scatter 0.10187876330. Ours has a free beginning besides: it is held at nothing by reading it 100,000
+    times, which makes the scatter of all so small that the least that a thermometer scatters, 0.1, counts instead."""
+    held = 100_000
+    found = warm_up.fit([0.0] * held + list(MISRA_X), [0.0] * held + list(MISRA_Y))
+    assert found.final_c == pytest.approx(238.94212918, rel=1e-6)
+    assert 1 / found.tau_s == pytest.approx(5.5015643181e-4, rel=1e-6)
+    assert found.doubt_k * 0.10187876330 / warm_up.READ_K == pytest.approx(2.7070075241, rel=1e-4)

@@ -175,3 +175,57 @@ def test_a_higher_peukert_exponent_never_lengthens_a_fast_discharge(current: flo
     ideal, real = (rules.runtime.evaluate([7 * 3600.0, fast, 20 * 3600.0, k]) for k in (1.0, exponent))
     assert real <= ideal * (1 + 1e-9)
     assert math.isfinite(real)
+
+
+def servos_on_a_linear_regulator(style: str, moves: str) -> Build:
+    build = puppet_stage()
+    for regulator_ in build.supply.regulators:
+        regulator_.kind = "linear"
+    for drive in build.servos:
+        drive.servo.style = style  # type: ignore[assignment]
+        drive.servo.moves = Given(text=moves)
+    return build
+
+
+def stepped(idle: float, moving: float, transit: float, period: float, tau: float = 30.0) -> float:
+    """The lag stepped through two hundred cycles, and the highest it comes to in the last."""
+    level, step = idle, transit / 200
+    highest = 0.0
+    for _ in range(max(20, int(12 * tau / period))):
+        highest = 0.0
+        for _ in range(200):
+            level += (moving - level) * -math.expm1(-step / tau)
+            highest = max(highest, level)
+        level += (idle - level) * -math.expm1(-(period - transit) / tau)
+    return highest
+
+
+@pytest.mark.parametrize("moves", ["0.2 /min", "4 /min", "30 /min"])
+def test_a_regulators_heat_counts_the_end_of_a_move_not_the_mean(moves: str) -> None:
+    """The lag stepped by hand; the mean of a servo that moves seldom is below what the move's end makes."""
+    done = assess(servos_on_a_linear_regulator("positional", moves))
+    for drive in done.drives.values():
+        if (servo := drive.of_servo) is None:
+            continue
+        s = servo.servo
+        spec = servo.drive.servo
+        period = 60 / float(moves.split()[0])
+        transit, idle, moving = s.transit_time.value, spec.idle_a.value, spec.moving_a.value
+        assert transit and idle is not None and moving
+        assert s.warming_current.value == pytest.approx(stepped(idle, moving, transit, period), rel=2e-3)
+        assert s.mean_current.value is not None and s.warming_current.value is not None
+        assert s.mean_current.value <= s.warming_current.value <= moving
+
+
+def test_a_servo_that_turns_on_and_on_warms_its_regulator_for_good() -> None:
+    """Nothing says how long a continuous one turns: what it draws turning lasts."""
+    still, turning = (assess(servos_on_a_linear_regulator(s, "4 /min")) for s in ("positional", "continuous"))
+    rails = {d.rail for d in turning.build.servos}
+    fed = next(r for r in turning.shared.regulators if r.id in rails)
+    own = sum(d.servo.moving_a.value or 0.0 for d in turning.build.servos if d.rail == fed.id)
+    spec = next(r for r in turning.build.supply.regulators if r.id == fed.id)
+    source = next(s for s in turning.shared.sources if s.id == spec.source)
+    full, out = source.window.full.value, spec.output_v.value
+    assert full is not None and out is not None and fed.heat.value is not None
+    assert fed.heat.value >= (full - out) * own * 0.999
+    assert fed.heat.value > 1.2 * (next(r for r in still.shared.regulators if r.id == fed.id).heat.value or 0.0)

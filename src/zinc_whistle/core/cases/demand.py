@@ -9,12 +9,14 @@ from ..algebra.nodes import Figure, Leaf, Node
 
 @dataclass(frozen=True, slots=True)
 class Demand:
-    """One drive's currents at its source or rail: mean over its duty, at work, at its start, and at its worst."""
+    """One drive's currents at its source or rail: mean over its duty, as heat counts
+    it behind a regulator, at work, at its start, and at its worst."""
 
     drive: str
     name: str
     feed: str
     mean: Figure | Leaf
+    warming: Figure | Leaf
     working: Figure | Leaf
     starting: Figure | Leaf
     worst: Figure | Leaf

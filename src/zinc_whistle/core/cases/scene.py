@@ -227,6 +227,8 @@ def _demand(ready: _Ready) -> Demand:
         name=at.drive.name,
         feed=at.source.id,
         mean=mean,
+        # A motor hangs on a source, never on a regulator: nothing is warmed by it.
+        warming=circuit.source_current,
         working=circuit.source_current,
         starting=circuit.source_start,
         worst=circuit.stall_full,
@@ -243,6 +245,7 @@ def _servo_demands(build: Build, servos: Mapping[str, ServoResult]) -> list[Dema
             name=d.name,
             feed=d.rail,
             mean=servos[d.id].mean_current,
+            warming=servos[d.id].warming_current,
             working=servos[d.id].moving_current,
             starting=servos[d.id].moving_current,
             worst=servos[d.id].stall_current,

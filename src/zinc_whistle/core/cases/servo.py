@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from ..algebra.nodes import Figure, Leaf, Node
 from ..laws import servo as rules
+from ..laws.heat import REGULATOR_TIME
 from ..model.servo import ServoSpec
 from .timer_plan import TimerPlan
 
@@ -30,6 +31,8 @@ class ServoResult:
     angle_step: Figure
     moving_share: Figure
     mean_current: Figure
+    warming_current: Figure | Leaf
+    """What its regulator's heat counts: one that turns on and on may do so for as long as it likes."""
     moving_current: Leaf
     stall_current: Figure
     any_rail: Node
@@ -83,6 +86,17 @@ def compute(spec: ServoSpec, rail: Node, any_rail: Node, any_loaded: Node, plan:
         angle_step=rules.angle_step(spec.travel.leaf, steps),
         moving_share=share,
         mean_current=rules.mean_current(spec.idle_a.leaf, spec.moving_a.leaf, share),
+        warming_current=spec.moving_a.leaf
+        if spec.style == "continuous"
+        else rules.warming_current(
+            spec.idle_a.leaf,
+            spec.moving_a.leaf,
+            share,
+            transit,
+            REGULATOR_TIME,
+            because=because,
+            title="Warming current",
+        ),
         moving_current=spec.moving_a.leaf,
         stall_current=rules.current_on_rail(spec.stall_a.leaf, rail, spec.rated_v.leaf),
         plan=plan,

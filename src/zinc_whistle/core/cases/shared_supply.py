@@ -24,6 +24,8 @@ class RegulatorResult:
     load: Figure
     worst: Figure
     input_current: Figure
+    warming_input: Figure
+    """What it draws as the heat of one before it counts it."""
     worst_input: Figure
     """What it draws with everything on it stalled."""
     needs: Figure
@@ -118,6 +120,13 @@ def _regulator(
     load = rules.currents_together(
         [*own, *(d.mean for d in hanging), *passed], because=because, title="Load of the regulator"
     )
+    warming = load
+    if hanging or behind:
+        warming = rules.currents_together(
+            [*own, *(d.warming for d in hanging), *(r.warming_input for r in behind)],
+            because=because,
+            title="Load, as its heat counts it",
+        )
     worst = rules.currents_together(
         [*own, *(d.worst for d in hanging), *(r.worst_input for r in behind)],
         because=because,
@@ -127,14 +136,14 @@ def _regulator(
     anything: Node = feed.any if feed is not None else _unnamed(spec)
     lowest: Node = feed.flat if feed is not None else _unnamed(spec)
     if spec.kind == "linear":
-        heat = rules.linear_heat(highest, spec.output_v.leaf, load, because=because)
-        any_heat = rules.linear_heat(anything, spec.output_v.leaf, load, because=because)
-        drawn, at_worst = (rules.linear_input(x, because=because) for x in (load, worst))
+        heat = rules.linear_heat(highest, spec.output_v.leaf, warming, because=because)
+        any_heat = rules.linear_heat(anything, spec.output_v.leaf, warming, because=because)
+        drawn, warm, at_worst = (rules.linear_input(x, because=because) for x in (load, warming, worst))
     else:
-        any_heat = heat = rules.switching_heat(spec.output_v.leaf, load, spec.efficiency.leaf, because=because)
-        drawn, at_worst = (
+        any_heat = heat = rules.switching_heat(spec.output_v.leaf, warming, spec.efficiency.leaf, because=because)
+        drawn, warm, at_worst = (
             rules.switching_input(spec.output_v.leaf, x, spec.efficiency.leaf, lowest, because=because)
-            for x in (load, worst)
+            for x in (load, warming, worst)
         )
     cooled = spec.sink_resistance.value is not None
     path = spec.sink_resistance.leaf if cooled else spec.bare_resistance.leaf
@@ -146,6 +155,7 @@ def _regulator(
         load=load,
         worst=worst,
         input_current=drawn,
+        warming_input=warm,
         worst_input=at_worst,
         needs=_needs(spec),
         heat=heat,

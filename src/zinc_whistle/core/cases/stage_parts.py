@@ -26,6 +26,9 @@ HALF = Constant("½", 0.5, "number")
 
 
 ONE_PLACE = Constant("1", 1.0, "number")
+PIN_OHM = Constant(
+    "40 Ω", 40.0, "resistance", "common practice, no source: a pin that gives 20 mA is some 0.8 V off by then"
+)
 
 
 AS_IT_IS = AsItIs("the figure of the part that the circuit puts there")
@@ -167,7 +170,8 @@ def gate_of(at: DriveContext, stage: StageSpec, part: Component | None, drive_v:
         whole = drain = charge
     if stage.driven_by == "pin":
         pin = at.controller.pin_current.leaf
-        ohms: tuple[Node, Node] = (NOTHING["resistance"], NOTHING["resistance"])
+        # Charging it ends at what the pin may give; holding it down its own resistance counts.
+        ohms: tuple[Node, Node] = (NOTHING["resistance"], PIN_OHM)
         amps: tuple[Node, Node] = (pin, pin)
     elif driver is not None:
         ohms, amps = (driver.source_ohm.leaf, driver.sink_ohm.leaf), (driver.source_a.leaf, driver.sink_a.leaf)

@@ -19,6 +19,7 @@ SHUNT_TIME = Constant("5 s", 5.0, "time", f"a shunt on its board: {CLASS}")
 TRACK_TIME = Constant("10 s", 10.0, "time", f"a track on its board: {CLASS}")
 FUSE_TIME = Constant("1 s", 1.0, "time", f"the element of a quick fuse: {CLASS}")
 CAPACITOR_TIME = Constant("60 s", 60.0, "time", f"the can of a small electrolytic: {CLASS}")
+REGULATOR_TIME = Constant("30 s", 30.0, "time", f"a regulator without a sink: {CLASS}")
 NONE_OF_IT = Constant("0 %", 0.0, "fraction", "one node")
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from ..algebra.expressions import larger, smaller
 from ..algebra.kinds import (
     Ampere,
@@ -19,7 +21,7 @@ from ..algebra.kinds import (
     Volt,
 )
 from ..algebra.nodes import Constant
-from ..algebra.rules import rule
+from ..algebra.rules import procedure, rule
 
 CLASS = "common practice, no source: torque and speed go with the voltage"
 SIXTY = Constant("60°", 1.0471975511965976, "angle")
@@ -115,6 +117,20 @@ def moving_share(moves: Rate, t_move: Second) -> Fraction:
 @rule("I_mean", source="idle and moving by their shares", title="Mean current")
 def mean_current(I_idle: Ampere, I_move: Ampere, D: Fraction) -> Ampere:
     return I_idle + (I_move - I_idle) * smaller(D, 1)
+
+
+@procedure(
+    "I_warm",
+    "current",
+    says="idle current and what moving adds, at its highest behind the regulator's lag",
+    source="periodic steady state of a first-order lag; a regulator's heat goes with its current",
+)
+def warming_current(I_idle: Ampere, I_move: Ampere, D: Fraction, t_move: Second, tau: Second) -> float:
+    """The steady current (A) that makes a regulator as warm as the end of a move, ``D`` of the time moving."""
+    share = min(D, 1.0)
+    if share <= 0 or t_move <= 0:
+        return I_idle
+    return I_idle + (I_move - I_idle) * math.expm1(-t_move / tau) / math.expm1(-t_move / (share * tau))
 
 
 @rule("t_tick", source="the timer makes one frame in this many counts", title="Tick of the timer")

@@ -117,3 +117,22 @@ def test_a_rise_read_for_some_minutes_corrects_the_motors_model(page: Page, caro
     expect(form.get_by_role("button", name="Take it over")).to_have_count(0)
     page.goto(f"/b/{carousel}/motor")
     expect(page.get_by_label("Housing to air")).to_have_value(re.compile("K/W"))
+
+
+def test_the_columns_of_a_capture_are_told_by_its_reader(page: Page, carousel: str, tmp_path: Path) -> None:
+    """Sample numbers first, then a time and a channel without units: microseconds and millivolts are told."""
+    page.goto(f"/b/{carousel}/bench")
+    page.get_by_role("button", name=re.compile("PWM duty, half commanded")).click()
+    form = page.get_by_role("region", name=re.compile("PWM duty, half commanded"))
+    t = np.arange(3000) * 0.2
+    rows = "\n".join(f"{i},{x:.1f},{v:.0f}" for i, (x, v) in enumerate(zip(t, 5000 * (t / 50 % 1 < 0.5), strict=True)))
+    file = tmp_path / "told.csv"
+    file.write_text(f"n,clock,probe\n{rows}\n")
+    form.get_by_label("Capture to measure").set_input_files(file)
+    expect(form.get_by_text("No unit is told for clock: it is taken for volts.")).to_be_visible()
+    form.get_by_label("Column of the time").select_option("clock")
+    form.get_by_label("Unit of the time").select_option("µs")
+    form.get_by_label("Channel").select_option("probe")
+    form.get_by_label("Unit of probe").select_option("mV")
+    expect(form.get_by_text("Nothing about this capture is suspicious.")).to_be_visible()
+    expect(form.get_by_role("button", name="Take Duty as the reading")).to_be_visible()

@@ -11,7 +11,7 @@ from zinc_whistle.core.algebra.quantities import parse
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.captures.table import CaptureError
 from zinc_whistle.core.captures.wave import Wave
-from zinc_whistle.core.captures.wave_capture import WaveCapture, look_at_wave
+from zinc_whistle.core.captures.wave_capture import Mapped, WaveCapture, look_at_wave
 from zinc_whistle.core.stations.bench.scope import ScopeSetting, Screen, judge_setting, screen_for
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, snow_fan
 
@@ -135,3 +135,37 @@ def test_the_advised_setting_of_every_step_is_good(make) -> None:  # type: ignor
                 assert all(r.good for r in remarks), step.id
                 assert step.kind not in ("frequency", "fraction") or step.expected.value is not None
     assert seen
+
+
+def test_columns_and_units_may_be_told_where_the_file_is_silent(tmp_path: Path) -> None:
+    """Sample number, time in µs without its unit, current in mA without its unit."""
+    t = np.arange(2000) * 0.2
+    file = written(tmp_path, "n,clock,probe", np.arange(2000.0), t, 400.0 * ((t / 50) % 1 < 0.5))
+    found = look_at_wave(file, -1, -2, None)
+    assert found.columns == ["n", "clock", "probe"] and found.clock == 0 and found.units == [""]
+    mapped = Mapped(clock=1, clock_unit="µs", units=("mA", ""))
+    found = look_at_wave(file, 1, -2, None, mapped)
+    assert (found.clock, found.clock_unit, found.units) == (1, "µs", ["mA"])
+    assert parse(told(found)["Frequency"].partition(" ±")[0], "frequency").value == pytest.approx(20e3, rel=0.01)
+    assert told(found)["High"].startswith("400 mA")
+    with pytest.raises(CaptureError, match="is no unit of a level"):
+        look_at_wave(file, 1, -2, None, Mapped(clock=1, units=("rpm", "")))
+    with pytest.raises(CaptureError, match="no column 9"):
+        look_at_wave(file, 1, -2, None, Mapped(clock=8))
+    with pytest.raises(CaptureError, match="Time runs backwards"):
+        look_at_wave(file, 0, -2, None, Mapped(clock=2))
+
+
+def test_nanoseconds_are_read_as_such(tmp_path: Path) -> None:
+    t = np.arange(2000) * 100.0
+    found = look_at_wave(written(tmp_path, "Time (ns),CH1 (V)", t, 5.0 * ((t / 50e3) % 1 < 0.5)), -1, -2, None)
+    assert parse(told(found)["Frequency"].partition(" ±")[0], "frequency").value == pytest.approx(20e3, rel=0.01)
+
+
+@pytest.mark.parametrize(("off_us", "other", "stands"), [(0.0, 0.0, True), (12.0, 12.0, False), (12.0, 0.0, True)])
+def test_a_trigger_on_something_else_is_told(tmp_path: Path, off_us: float, other: float, stands: bool) -> None:
+    """Time 0 stands within: an edge of one of the channels lies there, or nothing that is shown was the trigger."""
+    t = np.arange(-1000, 1000) * 0.1e-6
+    first, second = (5.0 * (((t - x * 1e-6) * 20e3) % 1 < 0.5) for x in (off_us, other))
+    found = look_at_wave(written(tmp_path, "t (s),one (V),two (V)", t, first, second), 0, 1, None)
+    assert any("No edge lies at time 0" in s for s in found.says) is not stands

@@ -42,12 +42,17 @@ class MeasuredRow(BaseModel):
 
 
 class WaveCaptureView(BaseModel):
-    """A capture measured: its signals and which were taken (a ``b`` of −2: none), measures, what it says, and a piece
+    """A capture measured: its signals and which were taken (a ``b`` of −2: none), a table's columns with the one that
+    is the time, units as the numbers stand in the file (empty: taken for volts), measures, what it says, and a piece
     to draw (s, V or A) with the expected wave laid over it."""
 
     signals: list[str]
     a: int
     b: int
+    columns: list[str]
+    clock: int
+    clock_unit: str
+    units: list[str]
     rows: list[MeasuredRow]
     says: list[str]
     time_s: list[float]

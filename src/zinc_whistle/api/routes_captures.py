@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from fastapi import APIRouter, HTTPException, Query, Request, Response
@@ -13,7 +13,7 @@ from ..core.assess import assess
 from ..core.captures import roles, spinup, spinup_capture
 from ..core.captures.table import CaptureError, SampleTable, decimated, read
 from ..core.captures.wave import Wave
-from ..core.captures.wave_capture import look_at_wave
+from ..core.captures.wave_capture import Mapped, look_at_wave
 from ..core.design.warming import learnt
 from ..core.stations.bench.scope import ScopeSetting, Screen, judge_setting
 from ..demo.capture import STIRRER, shipped
@@ -30,6 +30,8 @@ FILE: dict[str, Any] = {
     }
 }
 SHOWN_ROWS = 6
+TimeUnit = Literal["", "s", "ms", "µs", "ns", "min"]
+LevelUnit = Literal["", "V", "mV", "A", "mA"]
 HIGH_ABOVE_LOW = "The wave's high level must be above its low one."
 UNITS = {
     "resistance": ("resistance", ""),
@@ -94,30 +96,39 @@ async def measure_wave(
     request: Request,
     a: Annotated[int, Query(ge=-1, le=255)] = -1,
     b: Annotated[int, Query(ge=-2, le=255)] = -2,
+    clock: Annotated[int, Query(ge=-1, le=255)] = -1,
+    clock_unit: TimeUnit = "",
+    unit_a: LevelUnit = "",
+    unit_b: LevelUnit = "",
     low_v: Annotated[float, Finite] = 0.0,
     high_v: Annotated[float, Finite] = 0.0,
     frequency_hz: Annotated[float, Query(ge=0, le=1e9, allow_inf_nan=False)] = 0.0,
     duty: Annotated[float, Query(ge=0, le=1, allow_inf_nan=False)] = 0.0,
 ) -> models_captures.WaveCaptureView:
     """One or two channels of a CSV or VCD capture, measured, and held against a wave (a ``frequency_hz`` of 0: none is
-    expected). ``a`` and ``b`` are places among its signals (−1: the first; a ``b`` of −2: none). 422 with a
-    sentence."""
+    expected). ``a`` and ``b`` are places among its signals (−1: the first; a ``b`` of −2: none), ``clock`` the column
+    of the time (−1: as found); units as the file tells them, or as told here. 422 with a sentence."""
     if frequency_hz > 0 and high_v <= low_v:
         raise HTTPException(422, HIGH_ABOVE_LOW)
     wave = Wave(low_v, high_v, frequency_hz, duty) if frequency_hz > 0 else None
     async with uploaded(request) as file:
-        return await heavy(request, _measured, file, a, b, wave)
+        mapped = Mapped(clock=clock, clock_unit=clock_unit, units=(unit_a, unit_b))
+        return await heavy(request, _measured, file, a, b, wave, mapped)
 
 
-def _measured(file: Path, a: int, b: int, wave: Wave | None) -> models_captures.WaveCaptureView:
+def _measured(file: Path, a: int, b: int, wave: Wave | None, mapped: Mapped) -> models_captures.WaveCaptureView:
     try:
-        found = look_at_wave(file, a, b, wave)
+        found = look_at_wave(file, a, b, wave, mapped)
     except CaptureError as error:
         raise HTTPException(422, str(error)) from error
     return models_captures.WaveCaptureView(
         signals=found.names,
         a=found.a,
         b=found.b,
+        columns=found.columns,
+        clock=found.clock,
+        clock_unit=found.clock_unit,
+        units=found.units,
         rows=[models_captures.MeasuredRow(name=r.name, text=r.text, kind=r.kind) for r in found.rows],
         says=found.says,
         time_s=found.time_s,

@@ -10,7 +10,7 @@ from ..algebra.units import UNITS
 from .table import CaptureError, SampleTable
 
 ROLES: dict[str, tuple[str, ...]] = {
-    "time": ("s", "ms", "µs", "min"),
+    "time": ("s", "ms", "µs", "ns", "min"),
     "current": ("A", "mA"),
     "voltage": ("V", "mV"),
     "speed": ("rpm", "rad/s", "rps"),

@@ -19,6 +19,9 @@ from .wave import Wave
 NONE = -2
 """In the place of a second channel: there is none."""
 UNTOLD = "V"
+LEVEL_UNITS = ("V", "mV", "A", "mA")
+AT_TRIGGER, SAMPLES_AT_TRIGGER = 0.03, 3
+"""An edge that the instrument triggered on lies within so much of a period, or so many samples, of time 0."""
 MOST_VCD = 30_000_000
 SHOWN = 1200
 PERIODS_SHOWN = 6
@@ -40,12 +43,31 @@ class WaveCapture:
     names: list[str]
     a: int
     b: int
+    columns: list[str]
+    """All columns of a table, and which of them is the time, in what unit; none of a logic capture."""
+    clock: int
+    clock_unit: str
+    units: list[str]
+    """Of the channels taken, as their numbers stand in the file; empty where they are taken for volts untold."""
     rows: list[WaveFigure]
     says: list[str]
     time_s: list[float]
     first: list[float]
     second: list[float]
     expected: list[float]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Mapped:
+    """What its reader says of a table's columns; −1 and an empty unit leave it to what the file tells."""
+
+    clock: int = -1
+    clock_unit: str = ""
+    units: tuple[str, str] = ("", "")
+    """Of the first and the second channel."""
+
+
+FOUND = Mapped()
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,18 +78,23 @@ class _Channels:
     values: list[np.ndarray]
     units: list[str]
     note: str = ""
+    columns: tuple[str, ...] = ()
+    time: tuple[int, str] = (-1, "")
+    as_told: tuple[str, ...] = ()
 
 
-def look_at_wave(file: Path, a: int, b: int, wave: Wave | None) -> WaveCapture:
+def look_at_wave(file: Path, a: int, b: int, wave: Wave | None, mapped: Mapped = FOUND) -> WaveCapture:
     """A CSV or VCD file; ``a`` and ``b`` are places among its signals (−1: the first, and none; a ``b`` of −2: none).
     CaptureError with a sentence."""
     with file.open("rb") as stream:
         is_vcd = stream.read(400).lstrip().startswith(b"$")
-    found = (_of_vcd if is_vcd else _of_table)(file, a, b, wave)
+    found = _of_vcd(file, a, b, wave) if is_vcd else _of_table(file, a, b, mapped)
     seen = [measure(t, v) for t, v in zip(found.clock, found.values, strict=True)]
     says = [found.note] if found.note else []
     rows = _rows(seen[0], found.units[0])
     says += doubts(seen[0], wave)
+    if not is_vcd and (stray := _trigger(seen)):
+        says.append(stray)
     if len(seen) > 1:
         rows += _together(seen[0], seen[1], says)
     time, *drawn = _piece(found, seen[0])
@@ -75,6 +102,10 @@ def look_at_wave(file: Path, a: int, b: int, wave: Wave | None) -> WaveCapture:
         names=found.names,
         a=found.taken[0],
         b=found.taken[1],
+        columns=list(found.columns),
+        clock=found.time[0],
+        clock_unit=found.time[1],
+        units=list(found.as_told),
         rows=rows,
         says=says or ["Nothing about this capture is suspicious."],
         time_s=_plain(time),
@@ -94,9 +125,34 @@ def _pick(names: list[str], wanted: int) -> int:
     return max(wanted, 0)
 
 
-def _of_table(file: Path, a: int, b: int, wave: Wave | None) -> _Channels:
+def _trigger(seen: list[WaveMeasures]) -> str:
+    """Whether time 0 lies inside, where an instrument triggers, and no channel that swings has an edge there."""
+    first = seen[0]
+    if not first.begins_s < 0 < first.begins_s + first.span_s or first.edges is None or first.frequency_hz is None:
+        return ""
+    near = max(AT_TRIGGER / first.frequency_hz, SAMPLES_AT_TRIGGER * first.step_s)
+    for channel in seen:
+        if channel.edges is not None:
+            edges = np.concatenate([channel.edges.up, channel.edges.down])
+            if edges.size and float(np.min(np.abs(edges))) <= near:
+                return ""
+    middle = phrase((first.low + first.high) / 2, "voltage")
+    return (
+        f"No edge lies at time 0, where the instrument triggers: it was triggered by something else, and the picture "
+        f"does not stand still. Trigger on this channel, at {middle}."
+    )
+
+
+def _of_table(file: Path, a: int, b: int, mapped: Mapped) -> _Channels:
     table = read(file)
     guess = roles.guess(table)
+    rising = next((i for i, c in enumerate(table.columns) if np.all(np.diff(c) > 0)), None)
+    if "time" not in guess and rising is not None:
+        guess["time"] = (rising, "s")
+    if mapped.clock >= 0:
+        guess["time"] = (mapped.clock, guess["time"][1] if guess.get("time", (-1, ""))[0] == mapped.clock else "s")
+    if mapped.clock_unit and "time" in guess:
+        guess["time"] = (guess["time"][0], mapped.clock_unit)
     clock = roles.column(table, guess, "time")
     if clock is None:
         raise CaptureError("No column tells the time: its values must rise from row to row.")
@@ -105,16 +161,28 @@ def _of_table(file: Path, a: int, b: int, wave: Wave | None) -> _Channels:
         raise CaptureError("Beside the time there is no column of numbers.")
     names = [table.layout.names[i] for i in places]
     taken = [_pick(names, a), *([_pick(names, b)] if b >= 0 else [])]
-    values, units, notes = [], [], [table.note] if table.note else []
-    for place in taken:
-        unit = roles.SPELT.get(table.layout.units[places[place]], table.layout.units[places[place]])
-        known = unit in ("V", "mV", "A", "mA")
+    values, units, as_told, notes = [], [], [], [table.note] if table.note else []
+    for place, chosen in zip(taken, mapped.units, strict=False):
+        told = table.layout.units[places[place]]
+        unit = chosen or roles.SPELT.get(told, told)
+        known = unit in LEVEL_UNITS
+        if chosen and not known:
+            raise CaptureError(f"“{chosen}” is no unit of a level: take one of {', '.join(LEVEL_UNITS)}.")
         if not known:
-            notes.append(f"No unit is told for {names[place]}: it is taken for volts.")
+            notes.append(f"No unit is told for {names[place]}: it is taken for volts. Choose another beside it.")
+        as_told.append(unit if known else "")
         values.append(table.columns[places[place]] * (UNITS[unit].factor if known else 1.0))
         units.append(unit.removeprefix("m") if known else UNTOLD)
     return _Channels(
-        names, (taken[0], taken[1] if b >= 0 else NONE), [clock] * len(values), values, units, " ".join(notes)
+        names,
+        (taken[0], taken[1] if b >= 0 else NONE),
+        [clock] * len(values),
+        values,
+        units,
+        " ".join(notes),
+        columns=table.layout.names,
+        time=guess["time"],
+        as_told=tuple(as_told),
     )
 
 

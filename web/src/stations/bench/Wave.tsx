@@ -128,15 +128,57 @@ const COUPLINGS = [
   { key: "AC", label: "AC" },
 ];
 
+type Mapped = { clock?: string; clock_unit?: string; unit_a?: string; unit_b?: string };
+const TIME_UNITS = ["s", "ms", "µs", "ns", "min"];
+const LEVEL_UNITS = ["V", "mV", "A", "mA"];
+
+/** Which column is the time, and what the numbers stand for: as the file tells it, or as its reader says. */
+function Columns({ found, onTell }: { found: Found; onTell: (told: Mapped, anew: boolean) => void }) {
+  const units = (label: string, key: "clock_unit" | "unit_a" | "unit_b", value: string, among: string[]) => (
+    <label>
+      {key === "clock_unit" ? "in" : label}{" "}
+      <select aria-label={`Unit of ${label}`} value={value} onChange={(e) => onTell({ [key]: e.target.value }, false)}>
+        {value === "" && <option value="">volts, untold</option>}
+        {among.map((u) => (
+          <option key={u}>{u}</option>
+        ))}
+      </select>
+    </label>
+  );
+  return (
+    <p className="button-row">
+      <label>
+        Time{" "}
+        <select
+          aria-label="Column of the time"
+          value={found.clock}
+          onChange={(e) => onTell({ clock: e.target.value }, true)}
+        >
+          {found.columns.map((name, i) => (
+            <option key={i} value={i}>
+              {name || `column ${i + 1}`}
+            </option>
+          ))}
+        </select>
+      </label>
+      {units("the time", "clock_unit", found.clock_unit, TIME_UNITS)}
+      {units(found.signals[found.a] ?? "Level", "unit_a", found.units[0] ?? "", LEVEL_UNITS)}
+      {found.b >= 0 && units(found.signals[found.b] ?? "Second", "unit_b", found.units[1] ?? "", LEVEL_UNITS)}
+    </p>
+  );
+}
+
 /** A capture measured: its figures, what is doubtful about it, and its picture with the expected wave laid over. */
 export function MeasuredCapture({ step, onRead }: { step: Step; onRead: (text: string) => void }) {
   const { ticket, problem, work, stop } = useLongWork();
   const [file, setFile] = useState<File | null>(null);
   const [found, setFound] = useState<Found | null>(null);
-  const look = (picked: File, a = -1, b = -2) =>
+  const [mapped, setMapped] = useState<Mapped>({});
+  const look = (picked: File, a = -1, b = -2, told: Mapped = mapped) =>
     work(async (how) => {
       setFile(picked);
-      const asked = new URLSearchParams({ a: String(a), b: String(b) });
+      setMapped(told);
+      const asked = new URLSearchParams({ a: String(a), b: String(b), ...told });
       if (step.wave)
         for (const key of ["low_v", "high_v", "frequency_hz", "duty"] as const) asked.set(key, String(step.wave[key]));
       setFound(await sendFile<Found>(`/api/captures/wave?${asked}`, picked, "text/csv", how));
@@ -152,7 +194,7 @@ export function MeasuredCapture({ step, onRead }: { step: Step; onRead: (text: s
           accept=".csv,.txt,.tsv,.vcd"
           onPick={(picked) => {
             setFound(null);
-            void look(picked);
+            void look(picked, -1, -2, {});
           }}
         >
           Measure a capture …
@@ -187,6 +229,12 @@ export function MeasuredCapture({ step, onRead }: { step: Step; onRead: (text: s
               </label>
             )}
           </p>
+          {found.columns.length > 0 && (
+            <Columns
+              found={found}
+              onTell={(told, anew) => void look(file, anew ? -1 : found.a, anew ? -2 : found.b, { ...mapped, ...told })}
+            />
+          )}
           <Says lines={found.says} />
           <Shape found={found} />
           <dl className="told-figures">

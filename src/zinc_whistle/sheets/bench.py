@@ -11,6 +11,7 @@ from ..core.assess import Assessment, DriveAssessment
 from ..core.captures.wave import Wave
 from ..core.cases.netlist import Netlist
 from ..core.cases.wires.terminal import Terminal
+from ..core.design.clips import clips
 from ..core.model.bench import READS, STAGES
 from ..core.model.build import Drive
 from ..core.model.reading import Reading, ReadingVerdict
@@ -82,11 +83,37 @@ class StepView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class ClipGround:
+    """A ground, and the places of it that a clip reaches."""
+
+    name: str
+    places: list[str]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ClipNever:
+    """A place where no clip may sit, and why."""
+
+    place: str
+    says: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ClipsView:
+    """Where an oscilloscope's ground clips may go on this build."""
+
+    says: list[str]
+    grounds: list[ClipGround]
+    never: list[ClipNever]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class BenchPicture:
     """The test sheet, and the harness on which its probes are marked."""
 
     harness: HarnessView
     steps: list[StepView]
+    clips: ClipsView
     passed: int
     again: list[str]
     """The steps whose readings have gone stale, by id, the shortest first."""
@@ -137,9 +164,23 @@ def bench(all: Assessment, done: DriveAssessment, readings: Sequence[Reading], d
     return BenchPicture(
         harness=harness_view(all, done),
         steps=steps,
+        clips=_clips(net),
         passed=passed,
         again=[s.id for s in again],
         again_minutes=sum(s.minutes for s in again),
+    )
+
+
+def _clips(net: Netlist) -> ClipsView:
+    found = clips(net)
+
+    def named(t: Terminal) -> str:
+        return f"{net.parts[t.block].name}, {t.pin}"
+
+    return ClipsView(
+        says=list(found.says),
+        grounds=[ClipGround(name=g.name, places=[named(t) for t in g.places]) for g in found.grounds],
+        never=[ClipNever(place=named(x.place), says=x.says) for x in found.never],
     )
 
 

@@ -67,12 +67,15 @@ function PracticePage() {
 
 /** The test sheet, one step at a time, with a big field for the reading. */
 function TestSheet({ picture, onWrong }: Pick<PictureProps, "picture"> & { onWrong: () => void }) {
-  const { steps, passed, harness, again, again_minutes } = picture as PictureOf<"bench">;
+  const { steps, passed, harness, clips, again, again_minutes } = picture as PictureOf<"bench">;
   const { drive } = useShell();
   const ticks = useTicks();
   const shown = (s: Step) => (markOf(s) === "open" && ticks.has(skipOf(drive, s.id)) ? "skipped" : markOf(s));
   const firstOpen = steps.findIndex((s) => markOf(s) !== "pass");
-  const [at, setAt] = useState(Math.max(firstOpen, 0));
+  // By its id: a step keeps its form while others come, go or change their places.
+  const [open, setOpen] = useState(steps[Math.max(firstOpen, 0)]?.id);
+  const found = steps.findIndex((s) => s.id === open);
+  const at = found >= 0 ? found : Math.max(firstOpen, 0);
   const step = steps[at];
   return (
     <div className="bench">
@@ -85,7 +88,7 @@ function TestSheet({ picture, onWrong }: Pick<PictureProps, "picture"> & { onWro
           {again.map((id) => {
             const i = steps.findIndex((s) => s.id === id);
             return (
-              <button key={id} type="button" className="link" onClick={() => setAt(i)}>
+              <button key={id} type="button" className="link" onClick={() => setOpen(id)}>
                 {steps[i]?.title} ({steps[i]?.minutes} min)
               </button>
             );
@@ -96,7 +99,7 @@ function TestSheet({ picture, onWrong }: Pick<PictureProps, "picture"> & { onWro
         {steps.map((s, i) => (
           <li key={s.id}>
             {s.stage !== steps[i - 1]?.stage && <p className="bench-stage">{s.stage}</p>}
-            <button type="button" aria-current={i === at ? "step" : undefined} onClick={() => setAt(i)}>
+            <button type="button" aria-current={i === at ? "step" : undefined} onClick={() => setOpen(s.id)}>
               <span className="key">{i + 1}</span>
               <span>{s.title}</span>
               <span className={`verdict verdict-${shown(s)}`}>{MARKS[shown(s)]}</span>
@@ -109,8 +112,9 @@ function TestSheet({ picture, onWrong }: Pick<PictureProps, "picture"> & { onWro
           key={step.id}
           step={step}
           harness={harness}
+          clips={clips}
           number={at + 1}
-          onNext={() => setAt((n) => Math.min(n + 1, steps.length - 1))}
+          onNext={() => setOpen(steps[at + 1]?.id)}
           last={at === steps.length - 1}
           onWrong={onWrong}
         />

@@ -1,6 +1,6 @@
 import Button from "@mui/material/Button";
 import { useEffect, useState } from "react";
-import { api, take } from "@/api/client";
+import { api, take, type PictureOf } from "@/api/client";
 import { useShell } from "@/draft/context";
 import { FilePicker } from "@/shared/FilePicker";
 import { keepFile } from "@/shared/KeepFile";
@@ -9,6 +9,7 @@ import { Harness } from "@/shared/harness/Harness";
 import { useLaid, type Drawn } from "@/shared/harness/layout";
 import { useTicks } from "@/shared/ticks";
 import { readOf, sayTo, useDesk } from "./desk";
+import { Clips } from "./Clips";
 import { WarmUp } from "./WarmUp";
 import { MeasuredCapture, OwnSetting, WavePicture } from "./Wave";
 import { markOf, MARKS, skipOf, type Step } from "./step";
@@ -16,6 +17,7 @@ import { markOf, MARKS, skipOf, type Step } from "./step";
 type FormProps = {
   step: Step;
   harness: Drawn;
+  clips: PictureOf<"bench">["clips"];
   number: number;
   onNext: () => void;
   last: boolean;
@@ -23,7 +25,7 @@ type FormProps = {
 };
 
 /** One step: what to do, what to expect, and its reading. */
-export function StepForm({ step, harness, number, onNext, last, onWrong }: FormProps) {
+export function StepForm({ step, harness, clips, number, onNext, last, onWrong }: FormProps) {
   const { draft, drive, openWorking } = useShell();
   const [text, setText] = useState("");
   const [said, setSaid] = useState({ words: "", verdict: "" });
@@ -117,6 +119,7 @@ export function StepForm({ step, harness, number, onNext, last, onWrong }: FormP
         </div>
       </dl>
       {step.wave && <WavePicture wave={step.wave} />}
+      {byScope && <Clips clips={clips} />}
       {step.wave && <OwnSetting wave={step.wave} />}
       <form
         onSubmit={(e) => {

@@ -7,6 +7,7 @@ program runs.
 from __future__ import annotations
 
 import ast
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -92,11 +93,21 @@ def test_hostile_words_give_the_same_micropython(words: str, python: Interpreter
     assert python.seen("program.drives[1].mode")
 
 
+@cache
+def plain_micropython() -> str:
+    return micropython_source(planned(roomy(on_python(styled("pwm and direction")))))
+
+
+@cache
+def plain_c() -> str:
+    return c_source(planned(styled("pwm and direction")))
+
+
 @given(st.text(max_size=80))
 def test_any_words_leave_the_tree_as_it_is(words: str) -> None:
     """Also the marks between which the builder writes: no name can be taken for one."""
     build = roomy(on_python(styled("pwm and direction")))
-    plain, source = (micropython_source(planned(b)) for b in (build, renamed(build, words, drives=False)))
+    plain, source = plain_micropython(), micropython_source(planned(renamed(build, words, drives=False)))
     assert tree(source) == tree(plain)
     assert keep.own_parts(source) == keep.own_parts(plain)
     assert source.encode("utf-8")
@@ -105,8 +116,8 @@ def test_any_words_leave_the_tree_as_it_is(words: str) -> None:
 @given(st.text(max_size=80))
 def test_any_words_stay_in_their_comments(words: str) -> None:
     """Without its comments the C program is the same."""
-    build = styled("pwm and direction")
-    plain, source = (c_source(planned(b)) for b in (build, renamed(build, words, drives=False)))
+    plain = plain_c()
+    source = c_source(planned(renamed(styled("pwm and direction"), words, drives=False)))
     assert uncommented(source) == uncommented(plain)
     assert keep.own_parts(source) == keep.own_parts(plain)
 

@@ -94,7 +94,7 @@ def controllers() -> list[Controller]:
 
 def profile(id: str) -> Controller:
     """One of the controller profiles that ship. KeyError if there is none of that id."""
-    return {c.id: c for c in controllers()}[id]
+    return Controller.model_validate({c["id"]: c for c in _controllers()}[id])
 
 
 def _filled(compact: dict[str, Any]) -> dict[str, Any]:

@@ -77,7 +77,7 @@ def timetable(
     if found is not None:
         return Timetable({p.wish.drive: p for p in found})
     for size in range(1, len(wishes) + 1):
-        for group in itertools.combinations(wishes, size):
+        for group in search.groups(wishes, size):
             if search.best(group) is None:
                 return Timetable(search.most(wishes), group, tuple(search.why(group)))
     raise AssertionError("a set of wishes fails as a whole but none of its parts does")
@@ -117,10 +117,27 @@ class _Search:
     def __init__(self, controller: Controller, clock_hz: float, taken: set[str], without: str) -> None:
         self.controller, self.clock, self.taken = controller, clock_hz, taken
         self.kept = kept(controller)
+        self._outputs: dict[str, list[Pin]] = {}
+        self._alone: dict[tuple[str, float, bool], Setting | None] = {}
         self.free = [t for t in controller.timers if t.id not in self.kept and t.id != without]
+
+    @staticmethod
+    def groups(wishes: Sequence[Wish], size: int) -> Iterable[tuple[Wish, ...]]:
+        """Groups of so many wishes, of those that ask for the very same only the first: the others fare no better."""
+        seen = set()
+        for group in itertools.combinations(wishes, size):
+            asks = tuple((w.frequency_hz, w.centre, len(w.signals), tuple(sorted(w.fixed.items()))) for w in group)
+            if asks not in seen:
+                seen.add(asks)
+                yield group
 
     def outputs(self, timer: Timer) -> list[Pin]:
         """Pins of a timer that may carry pulses; pins that start the board are taken last."""
+        if timer.id not in self._outputs:
+            self._outputs[timer.id] = self._able(timer)
+        return self._outputs[timer.id]
+
+    def _able(self, timer: Timer) -> list[Pin]:
         found = [p for p in self.controller.pins if p.timer == timer.id and can_pulse(p) and p.id not in self.taken]
         return sorted(found, key=lambda p: ("boot" in p.can, len(p.can)))
 
@@ -157,8 +174,10 @@ class _Search:
 
     def setting(self, wish: Wish, timer: Timer, running: tuple[Setting, bool] | None) -> Setting | None:
         """How a timer would serve a wish: its best setting alone, or the one that it already runs, if that will do."""
-        alone = settings(self.clock, wish.frequency_hz, [timer], wish.centre)
-        own = alone[0] if alone else None
+        asked = (timer.id, wish.frequency_hz, wish.centre)
+        if asked not in self._alone:
+            self._alone[asked] = next(iter(settings(self.clock, wish.frequency_hz, [timer], wish.centre)), None)
+        own = self._alone[asked]
         if running is None or own is None:
             return own
         setting, centre = running
@@ -187,7 +206,7 @@ class _Search:
     def most(self, wishes: Sequence[Wish]) -> dict[str, Place]:
         """As many wishes as can be served together, the earlier ones first."""
         for size in range(len(wishes) - 1, 0, -1):
-            for group in itertools.combinations(wishes, size):
+            for group in self.groups(wishes, size):
                 found = self.best(group)
                 if found is not None:
                     return {p.wish.drive: p for p in found}

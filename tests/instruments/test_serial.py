@@ -86,7 +86,7 @@ def test_a_cable_that_is_pulled_is_told(supply: tuple[Cable, scpi.Scpi], desk: D
     cable, _ = supply
     item = desk.open(cable.address)
     cable.pulled()
-    with pytest.raises(LinkError, match="is gone|broke off|did not answer"):
+    with pytest.raises(LinkError, match=r"is gone|broke off|did not answer"):
         desk.read(item.id, "volts")
     assert item.lost
 

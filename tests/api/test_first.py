@@ -32,3 +32,16 @@ def test_what_cannot_be_read_makes_no_build(client: TestClient) -> None:
     got = client.post("/api/first/build", json={"answers": {"controller": "none such"}})
     assert got.status_code == 422 and "no such controller" in got.json()["detail"]
     assert len(client.get("/api/builds").json()) == before
+
+
+def test_a_motor_of_the_shelf_begins_a_build(client: TestClient) -> None:
+    which = next(q for q in client.get("/api/first").json() if q["id"] == "shelf_motor")
+    assert which["when"] == "motor" and which["among"] == ["shelf"] and which["empty"]
+    id, name = which["options"][0]
+    answers = {"motor": "shelf", "shelf_motor": id}
+    made = client.post("/api/first/build", json={"answers": answers})
+    assert made.status_code == 201 and name
+    shelf = next(m for m in client.get("/api/motors").json() if m["id"] == id)
+    assert made.json()["build"]["drives"][0]["motor"]["known_by"] == shelf["motor"]["known_by"]
+    got = client.post("/api/first/build", json={"answers": answers | {"shelf_motor": "none"}})
+    assert got.status_code == 422 and "no such motor" in got.json()["detail"]

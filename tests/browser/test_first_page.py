@@ -73,3 +73,16 @@ def test_on_a_phone_nothing_is_cut(phone: Page) -> None:
     answered(phone)
     expect(phone.get_by_role("region", name="First verdict")).to_contain_text("Drivers that may do")
     assert phone.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_it_begins_with_a_motor_of_the_shelf_or_with_a_copy(page: Page) -> None:
+    page.goto("/new")
+    page.get_by_role("radio", name="On my shelf").check()
+    which = page.get_by_label("Which one")
+    which.select_option(index=1)
+    expect(page.get_by_label("Weight of the motor")).to_have_count(0)
+    expect(page.get_by_role("region", name="First verdict")).not_to_contain_text("Which motor of the shelf")
+    page.get_by_label("Or begin with a copy of").select_option(label="Puppet stage")
+    page.get_by_role("button", name="Copy it").click()
+    page.wait_for_url(re.compile(r"/b/\w+/build"))
+    expect(page.get_by_role("heading", name=re.compile(r"Puppet stage \(copy"))).to_be_visible()

@@ -10,9 +10,11 @@ from hypothesis import strategies as st
 
 from tests.kit import given_at
 from tests.verdicts.kit import SHELF
+from zinc_whistle.core.algebra.quantities import parse
 from zinc_whistle.core.assess import assess
-from zinc_whistle.core.design.first_build import BY_ID, QUESTIONS, SHARE, asked, first_build, least_gauge
-from zinc_whistle.demo.data import blank_build
+from zinc_whistle.core.design.first_build import BY_ID, QUESTIONS, SHARE, SHELF_MOTOR, asked, first_build, least_gauge
+from zinc_whistle.core.model.build import bind_motors
+from zinc_whistle.demo.data import blank_build, sample_motors
 from zinc_whistle.sheets.first_view import FirstVerdict, first_verdict
 
 TABLE = {
@@ -147,3 +149,22 @@ def test_whatever_is_answered_there_is_a_build_and_a_verdict(data: st.DataObject
     v = told(answers)
     assert set(v.errors) <= set(BY_ID)
     assert all(line.endswith(".") for line in v.lines) and not any("nan" in line.lower().split() for line in v.lines)
+
+
+def test_a_motor_of_the_shelf_is_taken_whole_and_tells_a_gear() -> None:
+    """Nothing of it is asked again; the gear that suits rests on its own free speed: 0.65 × free / 20 rpm."""
+    shelf = {m.id: m for m in sample_motors()}
+    bind_motors(list(shelf.values()))
+    id, part = next((k, m) for k, m in shelf.items() if m.motor.sheet.no_load_speed.value)
+    answers = {k: v for k, v in TABLE.items() if not k.startswith(("held", "free", "gear"))}
+    answers |= {"motor": "shelf", SHELF_MOTOR: id}
+    assert not {"weight", "case", "held_v", "rated_v"} & {q.id for q in asked(answers)}
+    first = first_build(blank_build("x"), answers, shelf)
+    assert not first.errors and first.build.drives[0].of_motor is not None
+    assert first.build.drives[0].of_motor.motor.sheet.no_load_speed.text == part.motor.sheet.no_load_speed.text
+    free, wanted = part.motor.sheet.no_load_speed.value, parse(TABLE["table_speed"], "speed", "rpm").value
+    assert free and first.suits == pytest.approx(0.65 * free / wanted)
+    done = assess(first.build, SHELF)
+    assert done.drives["d1"].of_motor is not None and done.drives["d1"].of_motor.candidates
+    assert "Which motor of the shelf" in first_build(blank_build("x"), answers | {SHELF_MOTOR: ""}, shelf).missing
+    assert first_build(blank_build("x"), answers | {SHELF_MOTOR: "none"}, shelf).errors

@@ -12,6 +12,7 @@ from ..core.design.first_build import First, first_build
 from ..core.model.build import bind_build
 from ..demo.data import blank_build, controllers
 from ..sheets.first_view import CONTROLLER, FirstVerdict, QuestionView, first_verdict, questions
+from ..store.store import Store
 from . import models
 from .routes_builds import StoreOf, shown
 from .safety import StrictRoute
@@ -31,30 +32,31 @@ class FirstBody(models.Strict):
 
 
 @router.get("")
-def first_questions() -> list[QuestionView]:
+def first_questions(store: StoreOf) -> list[QuestionView]:
     """What is asked."""
-    return questions({c.id: c.name for c in controllers()})
+    return questions({c.id: c.name for c in controllers()}, {m.id: m.name for m in store.motors()})
 
 
-def _built(body: FirstBody) -> First:
+def _built(body: FirstBody, store: Store) -> First:
     chosen = body.answers.get(CONTROLLER) or USUAL
     if chosen not in {c.id for c in controllers()}:
         raise HTTPException(422, "There is no such controller among those that ship.")
     blank = blank_build(body.name.strip() or "New build", chosen)
-    return first_build(blank, {k: v for k, v in body.answers.items() if k != CONTROLLER})
+    answers = {k: v for k, v in body.answers.items() if k != CONTROLLER}
+    return first_build(blank, answers, {m.id: m for m in store.motors()})
 
 
 @router.post("/verdict")
 def verdict_so_far(body: FirstBody, store: StoreOf) -> FirstVerdict:
     """What the answers come to, as far as they go."""
-    first = _built(body)
+    first = _built(body, store)
     return first_verdict(first, assess(first.build, store.shelf()))
 
 
 @router.post("/build", status_code=201)
 def begin(body: FirstBody, store: StoreOf) -> models.BuildView:
     """A build of the answers; what is missing is open in it."""
-    first = _built(body)
+    first = _built(body, store)
     if first.errors:
         raise HTTPException(422, next(iter(first.errors.values())))
     bind_build(first.build)

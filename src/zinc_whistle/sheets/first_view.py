@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..core.algebra.doubt import doubt_of
 from ..core.algebra.nodes import Node
 from ..core.algebra.quantities import COVERAGE, phrase
 from ..core.assess import Assessment, MotorAssessment
-from ..core.design.first_build import QUESTIONS, First, Question, least_gauge
+from ..core.design.first_build import QUESTIONS, SHELF, SHELF_MOTOR, First, Question, least_gauge
 from ..core.stations.driver.candidates import Candidate
 from .motor import next_reading
 from .views import finding_view
@@ -20,7 +20,8 @@ CONTROLLER = "controller"
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class QuestionView:
-    """A question; ``options`` as key and label, else a quantity in ``unit``."""
+    """A question; ``options`` as key and label, else a quantity in ``unit``. ``empty``: what no choice means, of a list
+    that is too long to stand open."""
 
     id: str
     label: str
@@ -30,6 +31,7 @@ class QuestionView:
     among: list[str]
     help: str
     estimate: str
+    empty: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -55,9 +57,16 @@ class FirstVerdict:
     errors: dict[str, str]
 
 
-def questions(controllers: Mapping[str, str]) -> list[QuestionView]:
-    """All of them, in order; ``controllers`` are the profiles that ship, by id."""
-    return [_question(q) for q in (*QUESTIONS, Question(id=CONTROLLER, label="Controller", options=controllers))]
+def questions(controllers: Mapping[str, str], motors: Mapping[str, str]) -> list[QuestionView]:
+    """All of them, in order; ``controllers`` are the profiles that ship, ``motors`` those of the shelf: names by id."""
+    shelf = _question(Question(id=SHELF_MOTOR, label="Which one", options=motors, when=SHELF))
+    last = _question(Question(id=CONTROLLER, label="Controller", options=controllers))
+    made = []
+    for q in QUESTIONS:
+        made.append(_question(q))
+        if q.id == "motor":
+            made.append(replace(shelf, empty="Choose one"))
+    return [*made, replace(last, empty="The usual small one")]
 
 
 def _question(q: Question) -> QuestionView:

@@ -31,7 +31,6 @@ export function FirstPage() {
   const { data: questions } = useQuery({
     queryKey: ["first"],
     queryFn: () => take(api.GET("/api/first")),
-    staleTime: Infinity,
   });
   const name = answers["name"] ?? "";
   const body = { name, answers: Object.fromEntries(Object.entries(answers).filter(([key]) => key !== "name")) };
@@ -66,6 +65,7 @@ export function FirstPage() {
           right at its station afterwards. <Link to="/">All builds</Link>
         </p>
       </header>
+      <FromAnother />
       <div className="first-columns">
         <form
           aria-label="Questions"
@@ -99,15 +99,56 @@ export function FirstPage() {
   );
 }
 
+/** A copy of a build that is there, a demo or one's own, instead of answers. */
+function FromAnother() {
+  const navigate = useNavigate();
+  const { problem, attempt } = useAttempt();
+  const [chosen, setChosen] = useState("");
+  const { data: builds } = useQuery({ queryKey: ["builds"], queryFn: () => take(api.GET("/api/builds")) });
+  const copy = () =>
+    attempt(async () => {
+      const path = { build_id: chosen };
+      const made = await take(api.POST("/api/builds/{build_id}/duplicate", { params: { path } }));
+      void navigate(`/b/${made.id}/build`);
+    });
+  if (!builds?.length) return null;
+  return (
+    <form
+      className="first-copy"
+      aria-label="Begin with a copy"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void copy();
+      }}
+    >
+      <label>
+        Or begin with a copy of{" "}
+        <select className="field-choice" value={chosen} onChange={(e) => setChosen(e.target.value)}>
+          <option value="">…</option>
+          {builds.map((b) => (
+            <option key={b.id} value={b.id}>
+              {b.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <Button type="submit" size="small" variant="outlined" disabled={!chosen}>
+        Copy it
+      </Button>
+      <Problem>{problem}</Problem>
+    </form>
+  );
+}
+
 type AskedProps = { q: Question; text: string; error: string; onPut: (id: string, text: string) => void };
 
 function Asked({ q, text, error, onPut }: AskedProps) {
-  if (q.options.length > 8)
+  if (q.empty)
     return (
       <label className="first-list">
         {q.label}
         <select className="field-choice" value={text} onChange={(e) => onPut(q.id, e.target.value)}>
-          <option value="">The usual small one</option>
+          <option value="">{q.empty}</option>
           {q.options.map(([key = "", label]) => (
             <option key={key} value={key}>
               {label}

@@ -16,6 +16,7 @@ from ..algebra.quantities import QuantityError, parse, phrase
 from ..laws import wiring as rules
 from ..model.build import Build
 from ..model.given import Origin
+from ..model.motor import MotorPart
 
 GRAVITY = 9.81
 RUBS = 0.02
@@ -49,7 +50,11 @@ MOVES = {
     "winch": "A winch, a hoist, a belt",
     "direct": "Something else that turns",
 }
-MOTORS = {"readings": "In my hand: I can measure it", "data sheet": "By its label or data sheet"}
+MOTORS = {
+    "readings": "In my hand: I can measure it",
+    "data sheet": "By its label or data sheet",
+    "shelf": "On my shelf",
+}
 SUPPLIES = {
     "lifepo4": "Lithium iron phosphate cells",
     "li-ion": "Lithium-ion cells",
@@ -61,7 +66,9 @@ SUPPLIES = {
 CELLS = ("lifepo4", "li-ion", "lead", "nimh", "alkaline")
 D, M = "drives.d1.", "drives.d1.motor."
 TABLE, WHEELS, WINCH, DIRECT = (("moves", (k,)) for k in MOVES)
-HELD, SHEET = ("motor", ("readings",)), ("motor", ("data sheet",))
+HELD, SHEET, SHELF = (("motor", (k,)) for k in MOTORS)
+NOT_KNOWN_WHOLE = ("motor", ("", "readings", "data sheet"))
+"""What a motor of the shelf has told already is not asked."""
 QUESTIONS = (
     Question(id="moves", label="What it moves", options=MOVES),
     Question(id="table_mass", label="Mass that turns", kind="mass", unit="kg", when=TABLE),
@@ -103,10 +110,12 @@ QUESTIONS = (
     Question(id="stall_a", label="Stall current", kind="current", unit="A", path=f"{M}sheet.stall_a", when=SHEET),
     Question(
         id="weight", label="Weight of the motor", kind="mass", unit="g", path=f"{M}weight", estimate="150 g",
+        when=NOT_KNOWN_WHOLE,
         help="With its diameter it lets inertia, inductance and heat be estimated.",
     ),
     Question(
-        id="case", label="Diameter of its case", kind="length", unit="mm", path=f"{M}case_diameter", estimate="35 mm"
+        id="case", label="Diameter of its case", kind="length", unit="mm", path=f"{M}case_diameter", estimate="35 mm",
+        when=NOT_KNOWN_WHOLE,
     ),
     Question(id="supply", label="Supply", options=SUPPLIES),
     Question(
@@ -120,6 +129,8 @@ QUESTIONS = (
     ),
 )  # fmt: skip
 BY_ID = {q.id: q for q in QUESTIONS}
+SHELF_MOTOR = "shelf_motor"
+NO_MOTORS: Mapping[str, MotorPart] = {}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -136,11 +147,12 @@ class First:
 
 def asked(answers: Mapping[str, str]) -> list[Question]:
     """The questions that these answers leave."""
-    return [q for q in QUESTIONS if q.when is None or answers.get(q.when[0]) in q.when[1]]
+    return [q for q in QUESTIONS if q.when is None or answers.get(q.when[0], "") in q.when[1]]
 
 
-def first_build(blank: Build, answers: Mapping[str, str]) -> First:
-    """A blank build with the answers in it, and estimates where an empty answer allows one."""
+def first_build(blank: Build, answers: Mapping[str, str], motors: Mapping[str, MotorPart] = NO_MOTORS) -> First:
+    """A blank build with the answers in it, and estimates where an empty answer allows one; ``motors`` are those of the
+    shelf, by id."""
     data: dict[str, Any] = json.loads(blank.model_dump_json())
     errors, missing, estimates = {}, [], []
     values: dict[str, float] = {}
@@ -174,7 +186,10 @@ def first_build(blank: Build, answers: Mapping[str, str]) -> First:
     drive["load"]["mechanisms"] = list(_mechanism(answers, values, estimates)) or drive["load"]["mechanisms"]
     drive["load"]["time_to_speed"] = _given("1 s", "assumed")
     estimates.append("a second to its speed")
-    drive["motor"]["known_by"] = answers.get("motor") or "readings"
+    if answers.get("motor") == "shelf":
+        _from_shelf(drive, answers.get(SHELF_MOTOR, ""), motors, values, errors, missing)
+    else:
+        drive["motor"]["known_by"] = answers.get("motor") or "readings"
     if answers.get("way") == "through zero":
         drive["signals"]["reversal"] = "through zero"
     _held(drive, answers, values)
@@ -240,6 +255,28 @@ def _mechanism(answers: Mapping[str, str], values: Mapping[str, float], told: li
             "inertia": _given("0 kg·m²", "assumed"),
         }  # fmt: skip
         told.append("no inertia of what is turned")
+
+
+def _from_shelf(
+    drive: dict[str, Any],
+    id: str,
+    motors: Mapping[str, MotorPart],
+    values: dict[str, float],
+    errors: dict[str, str],
+    missing: list[str],
+) -> None:
+    """A copy of the shelf's motor, as choosing it at its station makes one; its free speed tells a gear."""
+    if not id:
+        missing.append("Which motor of the shelf")
+        return
+    if id not in motors:
+        errors[SHELF_MOTOR] = "There is no such motor on the shelf."
+        return
+    spec = motors[id].motor
+    drive["motor"] = json.loads(spec.model_dump_json())
+    free = spec.no_load_speed.value or spec.sheet.no_load_speed.value
+    if free:
+        values["free_speed"] = free
 
 
 def _held(drive: dict[str, Any], answers: Mapping[str, str], values: Mapping[str, float]) -> None:

@@ -383,3 +383,16 @@ def test_two_tabs_get_a_clear_conflict_and_lose_nothing(page: Page, carousel: st
         expect(other.get_by_label("Gear ratio")).to_have_value("111")
         other.goto("/")
         expect(other.locator(".builds")).to_contain_text("kept from the other tab")
+
+
+def test_a_sheet_on_paper_tells_of_which_build_it_is(page: Page, carousel: str) -> None:
+    for station in ("motor", "bench", "log"):
+        page.goto(f"/b/{carousel}/{station}")
+        stamp = page.locator(".print-stamp")
+        expect(stamp).to_have_count(1)
+        expect(stamp).to_be_hidden()
+        page.emulate_media(media="print")
+        expect(stamp).to_be_visible()
+        expect(stamp).to_contain_text(re.compile(r"^Lantern carousel.*, board 1\.1\. Printed on "))
+        expect(page.get_by_role("navigation", name="Stations")).to_be_hidden()
+        page.emulate_media(media="screen")

@@ -32,6 +32,19 @@ const TRIED: Partial<Record<Picture["kind"], ComponentType<PictureProps>>> = {
 };
 const LogPage = lazy(() => import("../stations/log/LogPage"));
 
+/** What a sheet of paper must tell by itself: of which build it is, as it stood when. The wiring's pages tell their own. */
+function PrintStamp({ reply }: { reply: Reply }) {
+  const { draft } = useShell();
+  const issue = draft.draft?.issue;
+  const drive = reply.drives.length > 1 ? reply.drives.find((d) => d.id === reply.drive)?.name : "";
+  return (
+    <p className="print-stamp">
+      {[reply.name, issue && `board ${issue}`, drive].filter(Boolean).join(", ")}. Printed on{" "}
+      {new Date().toLocaleDateString()}.
+    </p>
+  );
+}
+
 type Props = { reply: Reply; station: string; onSpots: () => void; onFind: () => void; working: ReactNode };
 
 /** One station: what is given on the left, what follows on the right. */
@@ -48,6 +61,7 @@ export function SheetView({ reply, station, onSpots, onFind, working }: Props) {
       <header className="sheet-head">
         <h2>{sheet.title}</h2>
         <p>{sheet.question}</p>
+        {sheet.station !== "wiring" && <PrintStamp reply={reply} />}
         <span className="sheet-tools">
           <Button
             size="small"

@@ -185,3 +185,12 @@ def test_kill_9_in_a_storm_of_saves_loses_no_acknowledged_save(tmp_path: Path, w
     """The first of the storms that tests/storm.py raises."""
     told = storm(what, tmp_path / "storm.sqlite3", kills)
     assert told.kills == kills and told.saves > kills
+
+
+def test_the_newest_of_a_log_are_the_first_of_all_of_it(store: Store) -> None:
+    seed(store)
+    for k in range(7):
+        store.journal.add_note(CAROUSEL, f"note {k}")
+    whole = store.journal.log(CAROUSEL)
+    assert store.journal.log(CAROUSEL, 3) == whole[:3] and len(whole) > 7
+    assert store.journal.log(CAROUSEL, 100_000) == whole

@@ -6,7 +6,7 @@ import logging
 import time
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, HTTPException, Path, Request, Response
+from fastapi import APIRouter, HTTPException, Path, Query, Request, Response
 from pydantic_core import to_json
 
 from ..core.algebra.quantities import QuantityError, phrase
@@ -126,11 +126,11 @@ def show_working(body: models.WorkingOf, store: StoreOf) -> WorkingView:
 
 
 @router.get("/builds/{build_id}/log", response_model=list[Entry], responses=MISSING)
-def list_log(build_id: BuildId, store: StoreOf) -> Response:
-    """Entries of one's own, readings, revisions and kept files, newest first."""
+def list_log(build_id: BuildId, store: StoreOf, newest: Annotated[int, Query(ge=-1, le=100_000)] = -1) -> Response:
+    """Entries of one's own, readings, revisions and kept files, newest first: so many of them, or all (−1)."""
     store.builds.get(build_id)
     # A log of years is thousands of entries: checking our own against their model takes longer than telling them.
-    return Response(to_json(store.journal.log(build_id)), media_type="application/json")
+    return Response(to_json(store.journal.log(build_id, newest)), media_type="application/json")
 
 
 @router.get("/builds/{build_id}/log.md", responses=MISSING)

@@ -128,8 +128,8 @@ class Journal:
             if done.rowcount == 0:
                 raise NotFound("There is no such entry, or it is withdrawn already.")
 
-    def log(self, build_id: str) -> list[Entry]:
-        """Notes, readings and revisions of a build in order of time, newest first."""
+    def log(self, build_id: str, newest: int = -1) -> list[Entry]:
+        """Notes, readings and revisions of a build in order of time, newest first: so many, or all (−1)."""
         found = self.database.rows(
             "SELECT id, 'note' AS kind, text, written_at AS at, '' AS verdict, withdrawn_at IS NOT NULL, "
             "revision, '', topic, details, settled_at IS NOT NULL FROM log_entries WHERE build_id = :id UNION ALL "
@@ -139,8 +139,9 @@ class Journal:
             "'note', '{}', 0 FROM kept_files WHERE build_id = :id UNION ALL "
             "SELECT id, 'revision', reason, created_at, '', 0, number, '', 'note', '{}', 0 "
             "FROM revisions WHERE build_id = :id "
-            "ORDER BY at DESC, kind".replace(":id", "?"),
+            "ORDER BY at DESC, kind LIMIT ?".replace(":id", "?"),
             *[build_id] * 4,
+            newest,
         )
         return [_entry(r) for r in found]
 

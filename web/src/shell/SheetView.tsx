@@ -1,5 +1,6 @@
 import Button from "@mui/material/Button";
-import { lazy, memo, Suspense, type ComponentType, type ReactNode } from "react";
+import { useQueryClient } from "@tanstack/react-query";
+import { lazy, memo, Suspense, useEffect, type ComponentType, type ReactNode } from "react";
 import { Link } from "react-router";
 import type { FindingView, Picture, Reply, Sheet } from "@/api/client";
 import { Bar } from "@/shared/Bar";
@@ -7,6 +8,7 @@ import { Fields } from "@/shared/Fields";
 import { Figures } from "@/shared/Figures";
 import { useActions, useShell } from "@/draft/context";
 import { applyChanges } from "@/draft/changes";
+import { newestOf } from "../stations/log/newest";
 import { SheetMenu } from "./SheetMenu";
 import { Problem } from "@/shared/attempt";
 import type { PictureProps } from "@/shared/picture";
@@ -30,7 +32,8 @@ const TRIED: Partial<Record<Picture["kind"], ComponentType<PictureProps>>> = {
   encoder: memo(lazy(() => import("../stations/encoder/EncoderTried"))),
   loop: memo(lazy(() => import("../stations/loop/LoopTried"))),
 };
-const LogPage = lazy(() => import("../stations/log/LogPage"));
+const theLog = () => import("../stations/log/LogPage");
+const LogPage = lazy(theLog);
 
 /** What a sheet of paper must tell by itself: of which build it is, as it stood when. The wiring's pages tell their own. */
 function PrintStamp({ reply }: { reply: Reply }) {
@@ -50,7 +53,14 @@ type Props = { reply: Reply; station: string; onSpots: () => void; onFind: () =>
 /** One station: what is given on the left, what follows on the right. */
 export function SheetView({ reply, station, onSpots, onFind, working }: Props) {
   const { draft } = useShell();
+  const queries = useQueryClient();
   const sheet = reply.sheet;
+  // The log rests on no assessment: it is fetched beside it, not after it.
+  useEffect(() => {
+    if (station !== "log") return;
+    void theLog();
+    void queries.prefetchQuery(newestOf(draft.id));
+  }, [station, draft.id, queries]);
   const names = ["build", ...reply.stamps.map((s) => s.station)];
   const nextKey = names[names.indexOf(sheet.station) + 1];
   const next = reply.stamps.find((s) => s.station === nextKey);

@@ -8,6 +8,7 @@ import { saveBlob } from "@/shared/files";
 import { FilePicker } from "@/shared/FilePicker";
 import { keepFile } from "@/shared/KeepFile";
 import { OneOf } from "@/shared/OneOf";
+import { newestOf, SHOWN_FIRST } from "./newest";
 import "./log.css";
 
 const day = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
@@ -15,8 +16,6 @@ const hour = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digi
 
 const VERDICTS: Record<string, string> = { pass: "✓ pass", fail: "✕ fail", doubtful: "? doubtful" };
 type TopicKey = Entry["topic"];
-/** A log of years is drawn a piece at a time. */
-const SHOWN_FIRST = 100;
 const KINDS = [
   { key: "all", label: "All" },
   { key: "note", label: "Notes" },
@@ -43,11 +42,15 @@ export default function LogPage() {
     });
   const path = { build_id: draft.id };
   const key = ["log", draft.id];
-  const list = useQuery({
+  const newest = useQuery({ ...newestOf(draft.id), refetchOnMount: false });
+  const whole = useQuery({
     queryKey: key,
     refetchOnMount: "always",
+    enabled: newest.isFetched,
+    structuralSharing: false,
     queryFn: () => take(api.GET("/api/builds/{build_id}/log", { params: { path } })),
   });
+  const list = whole.data ? whole : newest;
   const keep = (entries: Promise<Entry[]>) =>
     entries
       .then((e) => {

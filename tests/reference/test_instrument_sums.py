@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+from scipy.optimize import curve_fit
 
 from zinc_whistle.core.sums import SUMS, SumError, work_out
 
@@ -107,3 +108,14 @@ def test_the_doubt_of_the_end_covers_it() -> None:
 def test_a_rise_that_tells_nothing_yet(readings: str, says: str) -> None:
     with pytest.raises(SumError, match=says):
         got("warm-up", readings=readings)
+
+
+def test_the_doubt_of_a_warm_up_is_scipys() -> None:
+    """scipy's curve_fit on the same readings: its covariance, by the scatter of the residuals."""
+    t = np.arange(0.0, 40.0, 2.0)
+    seen = 60.0 - 38.0 * np.exp(-t / 14.0) + np.random.default_rng(4).normal(0.0, 0.5, len(t))
+    found = got("warm-up", readings=", ".join(f"{x:g}:{y:.6f}" for x, y in zip(t, seen, strict=True)))
+    fitted, covariance = curve_fit(lambda x, e, d, tau: e - d * np.exp(-x / tau), t, seen, p0=(60.0, 38.0, 14.0))
+    assert found["final_c"] == pytest.approx(fitted[0], rel=1e-4)
+    assert found["doubt_k"] == pytest.approx(np.sqrt(covariance[0, 0]), rel=5e-3)
+    assert found["time_constant_s"] == pytest.approx(60 * fitted[2], rel=1e-3)

@@ -160,3 +160,11 @@ def test_stall_over_all_resistances() -> None:
 
     total = driver.loop_resistance.evaluate([0.1, 0.05, 0.1, 0.0, 1.0])
     assert driver.stall_in_circuit.evaluate([12.0, 0.0, 0.0, total]) == pytest.approx(9.6)
+
+
+@pytest.mark.parametrize(("torque", "ratio", "efficiency"), [(2.0, 20.0, 0.7), (0.35, 5.0, 0.9)])
+def test_what_comes_back_through_a_gear_by_its_power(torque: float, ratio: float, efficiency: float) -> None:
+    """The load drives: what arrives at the motor is the load's power less what the gear keeps, at N times the speed."""
+    output_speed = 3.0
+    arrives = efficiency * torque * output_speed
+    assert load.driven_torque.evaluate([torque, ratio, efficiency]) == pytest.approx(arrives / (output_speed * ratio))

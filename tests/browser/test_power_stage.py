@@ -236,3 +236,25 @@ def test_another_controllers_profile_is_taken_from_the_shelf(page: Page, stirrer
     assert {t["bits"] for t in controller["timers"]} != {8}
     page.keyboard.press("Control+z")
     expect(page.get_by_label("Logic voltage")).to_have_value("5 V")
+
+
+def test_drivers_are_compared_in_a_table_and_one_is_chosen_there(page: Page, carousel: str) -> None:
+    page.goto(f"/b/{carousel}/driver")
+    page.get_by_role("radio", name="Table").check()
+    table = page.get_by_role("region", name="Parts compared")
+    expect(table).to_be_visible()
+    expect(page.get_by_text("Parts that hold come first, then those")).to_be_visible()
+    rows = table.get_by_role("rowheader")
+    first = rows.first.inner_text()
+    table.get_by_role("button", name="Price", exact=True).focus()
+    page.keyboard.press("Enter")
+    expect(table.locator("th[aria-sort=ascending]")).to_have_text(re.compile("Price"))
+    expect(rows.first).not_to_have_text(first)
+    page.keyboard.press("Enter")
+    expect(table.locator("th[aria-sort=descending]")).to_have_text(re.compile("Price"))
+    page.keyboard.press("Enter")
+    expect(rows.first).to_have_text(first, use_inner_text=True)
+    table.get_by_role("button", name="Choose Twin MOSFET bridge board, 7 A").click()
+    expect(table.locator("tr.Mui-selected")).to_contain_text("Twin MOSFET bridge board, 7 A")
+    page.get_by_role("radio", name="Bars").check()
+    expect(page.get_by_label("Off a salvaged board")).to_be_visible()

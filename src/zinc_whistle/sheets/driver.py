@@ -18,7 +18,7 @@ from ..core.model.build import Schools
 from ..core.model.component import Component
 from ..core.model.driver import PART_KINDS, DriverPart, DriverUnit
 from ..core.model.salvaged import Pad, Trial
-from ..core.stations.driver.candidates import Candidate, verdicts
+from ..core.stations.driver.candidates import ORDER, Candidate, verdicts
 from ..core.stations.driver.jam import typed_time_counts
 from .fields import Describer, Section
 from .inputs import Inputs, Shown, StationSheet, shown
@@ -34,6 +34,16 @@ class SchoolVerdictView:
     followed: bool
     state: CheckState
     text: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CandidateNumbers:
+    """What parts can be sorted by besides their checks; None where it is not known."""
+
+    price_eur: float | None
+    drop_v: float | None
+    top_speed_rad_s: float | None
+    junction_c: float | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -53,6 +63,7 @@ class CandidateView:
     drop: str
     top_speed: str
     junction: str
+    numbers: CandidateNumbers
     checks: list[FindingView]
     reasons: list[str]
     note: str
@@ -87,6 +98,8 @@ class DriverPicture:
 
     candidates: list[CandidateView]
     verdicts: list[SchoolVerdictView]
+    order: str
+    """Why they stand in this order."""
     left_out: int
     salvage: SalvageView | None = None
     kind: Literal["driver"] = "driver"
@@ -99,7 +112,11 @@ def driver(done: DrivenAssessment) -> DriverPicture:
     views = [_candidate(c, chosen is not None and c.part.id == chosen.id) for c in (*shown, *done.candidates)]
     schools = _verdicts(at, done.chosen) if done.chosen is not None else []
     return DriverPicture(
-        candidates=views, verdicts=schools, left_out=len(done.shelf) - _of_shelf(done), salvage=_salvage(at)
+        candidates=views,
+        verdicts=schools,
+        order=ORDER,
+        left_out=len(done.shelf) - _of_shelf(done),
+        salvage=_salvage(at),
     )
 
 
@@ -174,6 +191,12 @@ def _candidate(candidate: Candidate, chosen: bool) -> CandidateView:
         drop=text_of(solved.driver_drop),
         top_speed=text_of(solved.delivered_flat),
         junction=text_of(heat.junction) if heat.junction.value is not None else heat.junction.reason or "not known yet",
+        numbers=CandidateNumbers(
+            price_eur=part.price.value,
+            drop_v=solved.driver_drop.value,
+            top_speed_rad_s=solved.delivered_flat.value,
+            junction_c=heat.junction.value,
+        ),
         checks=[finding_view(c) for c in candidate.checks],
         reasons=[f"{v.title}: {v.detail or v.todo}" for v in map(finding_view, candidate.refusals)],
         note=part.note,

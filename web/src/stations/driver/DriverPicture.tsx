@@ -5,6 +5,8 @@ import { api, take, type PictureOf } from "@/api/client";
 import { Bar } from "@/shared/Bar";
 import { useActions, useShell } from "@/draft/context";
 import type { PictureProps } from "@/shared/picture";
+import { OneOf } from "@/shared/OneOf";
+import { CompareTable } from "./CompareTable";
 import { PartShelf } from "./PartShelf";
 import "./driver.css";
 
@@ -37,9 +39,10 @@ function Salvage({ found, onTake }: { found: SalvageFound; onTake: (part: Part) 
 
 /** All candidates as one comparison of margins, best first; refusals with their reason at the end, never hidden. */
 export default function DriverPicture({ picture }: PictureProps) {
-  const { candidates, verdicts, left_out, salvage } = picture as PictureOf<"driver">;
+  const { candidates, verdicts, order, left_out, salvage } = picture as PictureOf<"driver">;
   const [open, setOpen] = useState("");
   const [shelf, setShelf] = useState(false);
+  const [shown, setShown] = useState<"bars" | "table">("bars");
   const { draft, drive, say } = useShell();
   const parts = useQuery({ queryKey: ["parts"], queryFn: () => take(api.GET("/api/parts")) });
   const choose = (candidate: Candidate) =>
@@ -96,10 +99,22 @@ export default function DriverPicture({ picture }: PictureProps) {
         </Button>
       </p>
       {shelf && <PartShelf onClose={() => setShelf(false)} />}
-      <ol className="candidate-list" aria-label="Parts that hold">
-        {good.map(row)}
-      </ol>
-      {waiting.length > 0 && (
+      <OneOf
+        label="How the parts are shown"
+        value={shown}
+        onChoose={setShown}
+        choices={[
+          { key: "bars", label: "Bars" },
+          { key: "table", label: "Table" },
+        ]}
+      />
+      {shown === "table" && <CompareTable candidates={candidates} order={order} onChoose={choose} />}
+      {shown === "bars" && good.length > 0 && (
+        <ol className="candidate-list" aria-label="Parts that hold">
+          {good.map(row)}
+        </ol>
+      )}
+      {shown === "bars" && waiting.length > 0 && (
         <>
           <h3>Not known yet</h3>
           <ol className="candidate-list" aria-label="Parts of which something is not known yet">
@@ -107,7 +122,7 @@ export default function DriverPicture({ picture }: PictureProps) {
           </ol>
         </>
       )}
-      {refused.length > 0 && (
+      {shown === "bars" && refused.length > 0 && (
         <>
           <h3>Refused</h3>
           <ol className="candidate-list" aria-label="Parts that are refused">

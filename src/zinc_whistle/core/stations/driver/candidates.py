@@ -56,6 +56,14 @@ class Candidate(Driving):
         return int(bool(self.open)), -round(surety, 1), -round(speed, 0), price
 
 
+ORDER = (
+    "Parts that hold come first, then those of which something is not known, then the refused ones by how much stops "
+    "them. Among those that hold it is the surest margin of what could break that counts, then speed on a flat supply, "
+    "then price."
+)
+"""``rank`` in words."""
+
+
 def limits(at: DriveContext, driving: Driving) -> list[Check]:
     """What is checked of any part or stage in this drive."""
     part, solved, heat = driving.part, driving.circuit, driving.heat

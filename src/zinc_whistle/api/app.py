@@ -29,6 +29,7 @@ from . import (
     routes_encoder,
     routes_faults,
     routes_files,
+    routes_find,
     routes_first,
     routes_instruments,
     routes_lan,
@@ -89,6 +90,7 @@ def create_app(
     app.include_router(routes_loop.router)
     app.include_router(routes_faults.router)
     app.include_router(routes_files.router)
+    app.include_router(routes_find.router)
     app.include_router(routes_first.router)
     app.include_router(routes_instruments.router)
     app.include_router(routes_overview.router)

@@ -5,23 +5,40 @@ import type { PopperProps } from "@mui/material/Popper";
 import { useQuery } from "@tanstack/react-query";
 import { Fragment, useMemo, useState } from "react";
 import { api, take, type Answer, type Reply, type SumView } from "@/api/client";
+import type { components } from "@/../generated/schema";
 import { useShell } from "@/draft/context";
 
-type Hit = { key: string; title: string; place: string; act: () => void };
+type Hit = { key: string; title: string; place: string; also?: string; act: () => void };
 
-/** Finds stations, fields, parts, findings and the quick sums. */
+type Word = components["schemas"]["Word"];
+const ASK = "Find a station, field, part, finding, word or quick sum";
+
+/** Finds stations, fields and figures of all of them, parts, findings, words and the quick sums. */
 export function CommandBox({ reply, onClose }: { reply: Reply; onClose: () => void }) {
-  const { goTo, openWorking } = useShell();
+  const { goTo, openWorking, draft } = useShell();
+  const [word, setWord] = useState<Word | null>(null);
   const [text, setText] = useState("");
   const [sum, setSum] = useState<SumView | null>(null);
   const sums = useQuery({ queryKey: ["sums"], queryFn: () => take(api.GET("/api/sums")) });
   const parts = useQuery({ queryKey: ["parts"], queryFn: () => take(api.GET("/api/parts")) });
+  const words = useQuery({
+    queryKey: ["words"],
+    staleTime: Infinity,
+    queryFn: () => take(api.GET("/api/words")),
+  });
+  // Of every station and drive; until they are there, those of the station that is open.
+  const places = useQuery({
+    queryKey: ["find", draft.draft],
+    gcTime: 0,
+    queryFn: () => take(api.POST("/api/find", { body: { build: draft.draft as never } })),
+  });
 
   const hits = useMemo(() => {
     const leave = (act: () => void) => () => {
       onClose();
       act();
     };
+    const own = new Set(reply.sheet.figures.map((f) => f.id));
     const all: Hit[] = [
       { key: "build", title: "Build", place: "station", act: leave(() => goTo("build")) },
       ...reply.stamps.map((s) => ({
@@ -31,14 +48,24 @@ export function CommandBox({ reply, onClose }: { reply: Reply; onClose: () => vo
         act: leave(() => goTo(s.station)),
       })),
       ...(sums.data ?? []).map((s) => ({ key: s.name, title: s.title, place: "quick sum", act: () => setSum(s) })),
-      ...reply.sheet.sections.flatMap((s) =>
-        s.fields.map((f) => ({
-          key: f.path,
-          title: f.label,
-          place: `field, ${reply.sheet.title}`,
-          act: leave(() => goTo(reply.sheet.station, f.path)),
+      ...(places.data
+        ? []
+        : reply.sheet.sections.flatMap((s) =>
+            s.fields.map((f) => ({
+              key: f.path,
+              title: f.label,
+              place: `field, ${reply.sheet.title}`,
+              act: leave(() => goTo(reply.sheet.station, f.path)),
+            })),
+          )),
+      ...(places.data ?? [])
+        .filter((p) => p.kind === "field")
+        .map((p) => ({
+          key: p.drive + p.key,
+          title: p.title,
+          place: `field, ${p.place}`,
+          act: leave(() => goTo(p.station, p.key, p.drive || undefined)),
         })),
-      ),
       ...reply.spots.map((f) => ({
         key: f.key,
         title: f.title,
@@ -51,6 +78,24 @@ export function CommandBox({ reply, onClose }: { reply: Reply; onClose: () => vo
       ...reply.sheet.figures
         .filter((f) => f.id)
         .map((f) => ({ key: f.id, title: f.title, place: "figure", act: leave(() => openWorking(f.id)) })),
+      ...(words.data ?? []).map((w) => ({
+        key: w.term,
+        title: w.term,
+        also: w.also.join(" "),
+        place: "word",
+        act: () => setWord(w),
+      })),
+      ...(places.data ?? [])
+        .filter((p) => p.kind === "figure" && !own.has(p.key))
+        .map((p) => ({
+          key: p.drive + p.key,
+          title: p.title,
+          place: `figure, ${p.place}`,
+          act: leave(() => {
+            goTo(p.station, "", p.drive || undefined);
+            openWorking(p.key, p.station);
+          }),
+        })),
       ...(parts.data ?? []).map((p) => ({
         key: p.id,
         title: p.name ?? p.id,
@@ -58,9 +103,15 @@ export function CommandBox({ reply, onClose }: { reply: Reply; onClose: () => vo
         act: leave(() => goTo("driver", `part:${p.id}`)),
       })),
     ];
-    const words = text.toLowerCase().split(/\s+/).filter(Boolean);
-    return all.filter((h) => words.every((w) => `${h.title} ${h.place}`.toLowerCase().includes(w))).slice(0, 12);
-  }, [text, reply, sums.data, parts.data, goTo, openWorking, onClose]);
+    const typed = text.trim().toLowerCase();
+    const parted = typed.split(/\s+/).filter(Boolean);
+    const met = all.filter((h) =>
+      parted.every((w) => `${h.title} ${h.place} ${h.also ?? ""}`.toLowerCase().includes(w)),
+    );
+    // What is called so stands before what only holds the words.
+    const far = (h: Hit) => (h.title.toLowerCase() === typed ? 0 : h.title.toLowerCase().startsWith(typed) ? 1 : 2);
+    return met.sort((a, b) => far(a) - far(b)).slice(0, 14);
+  }, [text, reply, sums.data, parts.data, words.data, places.data, goTo, openWorking, onClose]);
 
   return (
     <Dialog
@@ -73,6 +124,16 @@ export function CommandBox({ reply, onClose }: { reply: Reply; onClose: () => vo
     >
       {sum ? (
         <QuickSum sum={sum} onBack={() => setSum(null)} />
+      ) : word ? (
+        <Explained
+          word={word}
+          title={reply.stamps.find((s) => s.station === word.station)?.title ?? ""}
+          onGo={() => {
+            onClose();
+            goTo(word.station);
+          }}
+          onBack={() => setWord(null)}
+        />
       ) : (
         <>
           <Autocomplete
@@ -105,10 +166,10 @@ export function CommandBox({ reply, onClose }: { reply: Reply; onClose: () => vo
                 autoFocus
                 fullWidth
                 className="command-input"
-                placeholder="Find a station, field, part, finding or quick sum"
+                placeholder={ASK}
                 ref={slotProps.input.ref}
                 slotProps={{
-                  input: { ...slotProps.htmlInput, "aria-label": "Find a station, field, part, finding or quick sum" },
+                  input: { ...slotProps.htmlInput, "aria-label": ASK },
                 }}
               />
             )}
@@ -116,6 +177,27 @@ export function CommandBox({ reply, onClose }: { reply: Reply; onClose: () => vo
         </>
       )}
     </Dialog>
+  );
+}
+
+/** A word in a sentence, and the way to where it stands. */
+function Explained({ word, title, onGo, onBack }: { word: Word; title: string; onGo: () => void; onBack: () => void }) {
+  return (
+    <div className="quick-sum">
+      <h2>{word.term}</h2>
+      {word.also.length > 0 && <p className="field-help">Also: {word.also.join(", ")}.</p>}
+      <p>{word.says}</p>
+      {title && (
+        <p>
+          <button type="button" className="link" onClick={onGo}>
+            See it at {title}
+          </button>
+        </p>
+      )}
+      <button type="button" className="link" onClick={onBack}>
+        Back to the list
+      </button>
+    </div>
   );
 }
 

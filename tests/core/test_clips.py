@@ -51,6 +51,7 @@ def test_a_low_shunt_is_not_to_be_bridged() -> None:
     net = netlist_of(cider_stirrer())
     shunts = [p for p in net.parts.values() if p.kind == "resistor" and any(x < 2.0 for *_, x in p.ohms)]
     seen = {net.net_of[x.place].id for x in clips(net).never if "bridges" in x.says}
+    assert shunts and seen, "there is one to be told"
     for part in shunts:
         ends = {n.id: n for pin in part.pins if (n := net.net_of.get(Terminal(part.id, pin)))}
         if any(n.ground for n in ends.values()):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 import numpy as np
@@ -154,6 +155,21 @@ def test_columns_and_units_may_be_told_where_the_file_is_silent(tmp_path: Path) 
         look_at_wave(file, 1, -2, None, Mapped(clock=8))
     with pytest.raises(CaptureError, match="Time runs backwards"):
         look_at_wave(file, 0, -2, None, Mapped(clock=2))
+
+
+def test_a_chosen_column_counts_as_its_head_tells(tmp_path: Path) -> None:
+    t = np.arange(2000) * 0.2
+    file = written(tmp_path, "Time (s),clock (µs),CH1 (A)", t, t, 2.0 * ((t / 50) % 1 < 0.5))
+    found = look_at_wave(file, 1, -2, None, Mapped(clock=1))
+    assert found.clock_unit == "µs"
+    assert parse(told(found)["Frequency"].partition(" ±")[0], "frequency").value == pytest.approx(20e3, rel=0.01)
+
+
+def test_a_trigger_is_asked_for_in_the_channels_own_unit(tmp_path: Path) -> None:
+    t = np.arange(-1000, 1000) * 0.1e-6
+    file = written(tmp_path, "t (s),one (A)", t, 3.0 * (((t - 12e-6) * 20e3) % 1 < 0.5))
+    (says,) = (s for s in look_at_wave(file, 0, -2, None).says if "No edge lies" in s)
+    assert re.search(r"at 1\.50+\sA\.$", says), says
 
 
 def test_nanoseconds_are_read_as_such(tmp_path: Path) -> None:

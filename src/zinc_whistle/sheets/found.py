@@ -11,7 +11,7 @@ from ..core.stations import BY_ID
 from .build_page import build_sections
 from .fields import Describer, Section
 from .inputs import Inputs
-from .sheet import SHEETS
+from .sheet import SHEETS, safely
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -48,7 +48,8 @@ def _of_drive(
             if found.key not in seen:
                 seen.add(found.key)
                 yield found
-        for figure in layout.figures(asked)[1]:
+        _, figures = safely(station, lambda layout=layout: layout.figures(asked)) or ("", [])  # type: ignore[misc]
+        for figure in figures:
             if figure.id and figure.id not in seen:
                 seen.add(figure.id)
                 yield PlaceFound(

@@ -215,8 +215,8 @@ def station_sheet(asked: Inputs, station: str) -> Sheet:
     kind = done.drive.kind
     layout = SHEETS[station][kind]
     own = sorted(asked.all.of_station(done.drive.id, station), key=lambda x: -(x.used or 0.0))
-    hint, picture = layout.hint(asked), _safely(station, lambda: layout.picture(asked))
-    shown = _safely(station, lambda: layout.figures(asked))
+    hint, picture = layout.hint(asked), safely(station, lambda: layout.picture(asked))
+    shown = safely(station, lambda: layout.figures(asked))
     if picture is None or shown is None:
         hint = FAILED
     subject, figures = shown or ("", [])
@@ -241,7 +241,7 @@ FAILED = (
 T = TypeVar("T")
 
 
-def _safely(station: str, make: Callable[[], T]) -> T | None:
+def safely(station: str, make: Callable[[], T]) -> T | None:
     """What is made; None where it fails, which must not take the builder's fields away with it."""
     try:
         return make()

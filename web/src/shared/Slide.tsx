@@ -1,9 +1,8 @@
 import Slider from "@mui/material/Slider";
 
 interface Props {
-  /** Its accessible name; shown before it unless a caller shows it elsewhere. */
+  /** Shown before it, and its accessible name. */
   label: string;
-  hidden?: boolean;
   min: number;
   max: number;
   step?: number;
@@ -14,10 +13,10 @@ interface Props {
 }
 
 /** A slider with its name; pointer, touch and keys are the library's. */
-export function Slide({ label, hidden, min, max, step = 1, value, text, onChange }: Props) {
+export function Slide({ label, min, max, step = 1, value, text, onChange }: Props) {
   return (
     <span className="slide">
-      {!hidden && <span aria-hidden="true">{label}</span>}
+      <span aria-hidden="true">{label}</span>
       <Slider
         size="small"
         aria-label={label}

@@ -46,6 +46,13 @@ def guess(table: SampleTable) -> dict[str, tuple[int, str]]:
     return found
 
 
+def time_unit(table: SampleTable, place: int) -> str:
+    """What a column counts time in, as its head tells; seconds where it tells nothing, or there is no such column."""
+    told = table.layout.units[place] if place < len(table.layout.units) else ""
+    unit = SPELT.get(told, told)
+    return unit if unit in ROLES["time"] else "s"
+
+
 def column(table: SampleTable, mapping: Mapping[str, tuple[int, str]], role: str) -> np.ndarray | None:
     """A role's column in SI units; None where the mapping has none. Raises CaptureError for one that is not there."""
     if role not in mapping:

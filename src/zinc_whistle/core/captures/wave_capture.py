@@ -19,6 +19,7 @@ from .wave import Wave
 NONE = -2
 """In the place of a second channel: there is none."""
 UNTOLD = "V"
+KIND_OF = {"V": "voltage", "A": "current"}
 LEVEL_UNITS = ("V", "mV", "A", "mA")
 AT_TRIGGER, SAMPLES_AT_TRIGGER = 0.03, 3
 """An edge that the instrument triggered on lies within so much of a period, or so many samples, of time 0."""
@@ -93,7 +94,7 @@ def look_at_wave(file: Path, a: int, b: int, wave: Wave | None, mapped: Mapped =
     says = [found.note] if found.note else []
     rows = _rows(seen[0], found.units[0])
     says += doubts(seen[0], wave)
-    if not is_vcd and (stray := _trigger(seen)):
+    if not is_vcd and (stray := _trigger(seen, found.units[0])):
         says.append(stray)
     if len(seen) > 1:
         rows += _together(seen[0], seen[1], says)
@@ -125,7 +126,7 @@ def _pick(names: list[str], wanted: int) -> int:
     return max(wanted, 0)
 
 
-def _trigger(seen: list[WaveMeasures]) -> str:
+def _trigger(seen: list[WaveMeasures], unit: str) -> str:
     """Whether time 0 lies inside, where an instrument triggers, and no channel that swings has an edge there."""
     first = seen[0]
     if not first.begins_s < 0 < first.begins_s + first.span_s or first.edges is None or first.frequency_hz is None:
@@ -136,7 +137,7 @@ def _trigger(seen: list[WaveMeasures]) -> str:
             edges = np.concatenate([channel.edges.up, channel.edges.down])
             if edges.size and float(np.min(np.abs(edges))) <= near:
                 return ""
-    middle = phrase((first.low + first.high) / 2, "voltage")
+    middle = signed_phrase((first.low + first.high) / 2, KIND_OF[unit])
     return (
         f"No edge lies at time 0, where the instrument triggers: it was triggered by something else, and the picture "
         f"does not stand still. Trigger on this channel, at {middle}."
@@ -150,7 +151,7 @@ def _of_table(file: Path, a: int, b: int, mapped: Mapped) -> _Channels:
     if "time" not in guess and rising is not None:
         guess["time"] = (rising, "s")
     if mapped.clock >= 0:
-        guess["time"] = (mapped.clock, guess["time"][1] if guess.get("time", (-1, ""))[0] == mapped.clock else "s")
+        guess["time"] = (mapped.clock, roles.time_unit(table, mapped.clock))
     if mapped.clock_unit and "time" in guess:
         guess["time"] = (guess["time"][0], mapped.clock_unit)
     clock = roles.column(table, guess, "time")
@@ -207,7 +208,7 @@ def _of_vcd(file: Path, a: int, b: int, wave: Wave | None) -> _Channels:
 
 
 def _rows(m: WaveMeasures, unit: str) -> list[WaveFigure]:
-    kind = {"V": "voltage", "A": "current"}[unit]
+    kind = KIND_OF[unit]
 
     def level(name: str, value: float) -> WaveFigure:
         return WaveFigure(name=name, text=signed_phrase(value, kind), kind=kind)

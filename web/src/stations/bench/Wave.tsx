@@ -129,6 +129,12 @@ const COUPLINGS = [
 ];
 
 type Mapped = { clock?: string; clock_unit?: string; unit_a?: string; unit_b?: string };
+/** What was told of one channel is not true of the next. */
+function without(mapped: Mapped, key: keyof Mapped): Mapped {
+  const rest = { ...mapped };
+  delete rest[key];
+  return rest;
+}
 const TIME_UNITS = ["s", "ms", "µs", "ns", "min"];
 const LEVEL_UNITS = ["V", "mV", "A", "mA"];
 
@@ -207,7 +213,10 @@ export function MeasuredCapture({ step, onRead }: { step: Step; onRead: (text: s
           <p className="button-row">
             <label>
               Channel{" "}
-              <select value={found.a} onChange={(e) => void look(file, Number(e.target.value), found.b)}>
+              <select
+                value={found.a}
+                onChange={(e) => void look(file, Number(e.target.value), found.b, without(mapped, "unit_a"))}
+              >
                 {found.signals.map((name, i) => (
                   <option key={i} value={i}>
                     {name}
@@ -218,7 +227,10 @@ export function MeasuredCapture({ step, onRead }: { step: Step; onRead: (text: s
             {found.signals.length > 1 && (
               <label>
                 Beside it{" "}
-                <select value={found.b} onChange={(e) => void look(file, found.a, Number(e.target.value))}>
+                <select
+                  value={found.b}
+                  onChange={(e) => void look(file, found.a, Number(e.target.value), without(mapped, "unit_b"))}
+                >
                   <option value={-2}>none</option>
                   {found.signals.map((name, i) => (
                     <option key={i} value={i}>
@@ -232,7 +244,10 @@ export function MeasuredCapture({ step, onRead }: { step: Step; onRead: (text: s
           {found.columns.length > 0 && (
             <Columns
               found={found}
-              onTell={(told, anew) => void look(file, anew ? -1 : found.a, anew ? -2 : found.b, { ...mapped, ...told })}
+              onTell={(told, anew) =>
+                // Another column for the time numbers the channels anew: what was told of the old ones is over.
+                void (anew ? look(file, -1, -2, told) : look(file, found.a, found.b, { ...mapped, ...told }))
+              }
             />
           )}
           <Says lines={found.says} />

@@ -39,6 +39,7 @@ from . import (
     routes_signals,
     routes_simulation,
     routes_stage,
+    routes_tries,
     routes_wiring,
     routes_work,
 )
@@ -92,6 +93,7 @@ def create_app(
     app.include_router(routes_files.router)
     app.include_router(routes_find.router)
     app.include_router(routes_first.router)
+    app.include_router(routes_tries.router)
     app.include_router(routes_instruments.router)
     app.include_router(routes_overview.router)
     app.include_router(routes_parts.router)

@@ -69,6 +69,19 @@ def add_component(part: Given, store: StoreOf) -> AnyComponent:
     return own
 
 
+@router.put("/{component_id}", responses=MISSING)
+def correct_component(component_id: BuildId, part: Given, store: StoreOf) -> AnyComponent:
+    """Correct one of the builder's own components. Builds that hold a copy keep it, and are offered what was
+    corrected. 422 with the first thing that is wrong."""
+    wrong = COMPONENTS[_kind(part)].problems(part)
+    if wrong:
+        raise HTTPException(422, next(iter(wrong.values())))
+    own = part.model_copy(update={"id": component_id, "sample": False})
+    bind(own, f"components.{own.id}")
+    store.renew_component(_kind(own), own)
+    return own
+
+
 @router.get("/donor")
 def list_donor_readings() -> list[models.AskView]:
     """What is asked of a transistor off a board."""

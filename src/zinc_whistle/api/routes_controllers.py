@@ -102,15 +102,28 @@ def _choice(found: ControllerCandidate, names: dict[str, str]) -> models.Control
     )
 
 
-@router.post("", status_code=201)
-def keep_controller(profile: Controller, store: StoreOf) -> Controller:
-    """Put a profile on the shelf as one of the builder's own. 422 with the first thing that is wrong."""
+def _own_profile(profile: Controller, id: str) -> Controller:
     wrong = problems(profile)
     if wrong:
         raise HTTPException(422, next(iter(wrong.values())))
     blank = Controller(id="new")
-    own = profile.model_copy(update={"id": new_id(), "sample": False} | {n: getattr(blank, n) for n in IN_ITS_BUILD})
+    return profile.model_copy(update={"id": id, "sample": False} | {n: getattr(blank, n) for n in IN_ITS_BUILD})
+
+
+@router.post("", status_code=201)
+def keep_controller(profile: Controller, store: StoreOf) -> Controller:
+    """Put a profile on the shelf as one of the builder's own. 422 with the first thing that is wrong."""
+    own = _own_profile(profile, new_id())
     store.parts.put_controllers([own])
+    return own
+
+
+@router.put("/{controller_id}", responses=MISSING)
+def correct_controller(controller_id: BuildId, profile: Controller, store: StoreOf) -> Controller:
+    """Correct one of the builder's own profiles. Builds that hold a copy keep it, and are offered what was corrected.
+    422 with the first thing that is wrong."""
+    own = _own_profile(profile, controller_id)
+    store.parts.renew("controller", own)
     return own
 
 

@@ -52,6 +52,19 @@ def add_part(part: DriverPart, store: StoreOf) -> DriverPart:
     return own
 
 
+@router.put("/{part_id}", responses=MISSING)
+def correct_part(part_id: BuildId, part: DriverPart, store: StoreOf) -> DriverPart:
+    """Correct one of the builder's own parts. Builds that hold a copy keep it, and are offered what was corrected.
+    422 with the first thing that is wrong."""
+    wrong = DRIVERS.problems(part)
+    if wrong:
+        raise HTTPException(422, next(iter(wrong.values())))
+    own = part.model_copy(update={"id": part_id, "sample": False})
+    bind(own, f"shelf.{own.id}")
+    store.renew_part(own)
+    return own
+
+
 @router.delete("/{part_id}", status_code=204, responses=MISSING)
 def take_part(part_id: BuildId, store: StoreOf) -> None:
     """Take one of the builder's own parts from the shelf; samples stay, and so do the copies in builds."""

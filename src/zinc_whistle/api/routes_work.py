@@ -110,6 +110,16 @@ def keep_motor(body: models.KeepMotor, store: StoreOf) -> MotorPart:
     return part
 
 
+@router.put("/motors/{motor_id}", responses=MISSING)
+def correct_motor(motor_id: BuildId, body: models.KeepMotor, store: StoreOf) -> MotorPart:
+    """Correct one of the builder's own motors by a drive's. Builds that hold a copy keep it, and are offered what was
+    corrected."""
+    part = MotorPart(id=motor_id, name=body.name.strip(), kind="own", motor=body.motor, note=body.note.strip())
+    bind_motors([part])
+    store.renew_motor(part)
+    return part
+
+
 @router.delete("/motors/{motor_id}", status_code=204, responses=MISSING)
 def take_motor(motor_id: BuildId, store: StoreOf) -> None:
     """Take one of the builder's own motors from the shelf; samples stay."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..core.assess import Assessment
@@ -46,7 +47,7 @@ def comparison_view(one: Assessment, other: Assessment) -> ComparisonView:
         figures=[
             ChangeRow(
                 what=f.title,
-                drive=_name(one.build, other.build, f.drive),
+                drive=drive_name((one.build, other.build), f.drive),
                 before=f.before,
                 after=f.after + (f", × {f.ratio:.3g}" if f.ratio else ""),
             )
@@ -55,7 +56,7 @@ def comparison_view(one: Assessment, other: Assessment) -> ComparisonView:
         limits=[
             ChangeRow(
                 what=x.title,
-                drive=_name(one.build, other.build, x.drive),
+                drive=drive_name((one.build, other.build), x.drive),
                 before=x.before,
                 after=x.after,
                 worse=x.worse,
@@ -68,10 +69,10 @@ def comparison_view(one: Assessment, other: Assessment) -> ComparisonView:
 
 def _drive(one: Build, other: Build, path: str) -> str:
     words = path.split(".")
-    return _name(one, other, words[1]) if words[0] == "drives" and len(words) > 1 else ""
+    return drive_name((one, other), words[1]) if words[0] == "drives" and len(words) > 1 else ""
 
 
-def _name(one: Build, other: Build, id: str) -> str:
+def drive_name(builds: Sequence[Build], id: str) -> str:
     """A drive by its name, where there is more than one."""
-    names = {d.id: d.name or d.id for b in (one, other) for d in b.drives}
+    names = {d.id: d.name or d.id for b in builds for d in b.drives}
     return names.get(id, "") if len(names) > 1 else ""

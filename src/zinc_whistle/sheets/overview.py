@@ -141,14 +141,15 @@ def _card(id: str, done: Assessment, readings: Iterable[Reading]) -> CardView:
         build=id,
         drives=", ".join(counted),
         stamps=stamps,
-        tightest=_spot(spots[0]) if spots else "",
+        tightest=spot_text(spots[0]) if spots else "",
         next=words,
         station=station,
         drive=drive,
     )
 
 
-def _spot(x: Finding) -> str:
+def spot_text(x: Finding) -> str:
+    """A finding in a line: what, how much of its limit is used, and at which station."""
     used = f" {x.used:.0%}".replace("%", " %") if x.used is not None else ""
     return f"{x.title}{used}, {BY_ID[x.station].title}" if x.station in BY_ID else f"{x.title}{used}"
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import sqlite3
+from collections.abc import Mapping, Sequence
+from typing import Any
 
 from pydantic import TypeAdapter
 
@@ -19,6 +21,14 @@ ANY: TypeAdapter[Component] = TypeAdapter(AnyComponent)
 
 MOST_PARTS = 5000
 """Of one kind: each is worked through at every search, and all of them are held in memory."""
+MOST_SUPERSEDED = 20
+"""Earlier bodies of one part: a copy older than that is not offered what was corrected."""
+MODELS: Mapping[str, TypeAdapter[Any]] = {
+    "driver": TypeAdapter(DriverPart),
+    "motor": TypeAdapter(MotorPart),
+    "controller": TypeAdapter(Controller),
+    **dict.fromkeys(CLASSES, ANY),
+}
 
 
 class ShelfFull(ValueError):
@@ -72,6 +82,22 @@ class Parts:
             done = db.execute("DELETE FROM parts WHERE kind = ? AND id = ? AND sample = 0", (kind, id))
             if done.rowcount == 0:
                 raise NotFound(f"There is no such {kind} of your own on the shelf.")
+            db.execute("DELETE FROM superseded_parts WHERE kind = ? AND id = ?", (kind, id))
+
+    def renew(self, kind: str, part: DriverPart | MotorPart | Component | Controller) -> None:
+        """Correct one of the builder's own; what it was before is kept for the builds that copied it. Raises
+        NotFound."""
+        if self.database.row("SELECT 1 FROM parts WHERE kind = ? AND id = ? AND sample = 0", kind, part.id) is None:
+            raise NotFound(f"There is no such {kind} of your own on the shelf.")
+        self._put(kind, [part])
+
+    def superseded(self) -> dict[str, dict[str, list[Any]]]:
+        """Earlier bodies by kind and id, the latest first."""
+        found: dict[str, dict[str, list[Any]]] = {}
+        for row in self.database.rows("SELECT kind, id, body FROM superseded_parts ORDER BY rowid DESC"):
+            body = MODELS[row["kind"]].validate_json(row["body"])
+            found.setdefault(row["kind"], {}).setdefault(row["id"], []).append(body)
+        return found
 
     def put(self, parts: Sequence[DriverPart]) -> None:
         """Add parts, or renew those with the same id. Raises ShelfFull, and then has added none."""
@@ -80,11 +106,23 @@ class Parts:
     def _put(self, kind: str, parts: Sequence[DriverPart | MotorPart | Component | Controller]) -> None:
         now = self.clock()
         with self.database.change() as db:
-            held = {row[0] for row in db.execute("SELECT id FROM parts WHERE kind = ?", (kind,))}
-            if len(held | {p.id for p in parts}) > MOST_PARTS:
+            held = {row[0]: row[1] for row in db.execute("SELECT id, body FROM parts WHERE kind = ?", (kind,))}
+            if len(held.keys() | {p.id for p in parts}) > MOST_PARTS:
                 raise ShelfFull(f"A shelf holds {MOST_PARTS} parts of a kind: take some away first.")
+            bodies = {p.id: p.model_dump_json() for p in parts}
+            self._supersede(db, kind, {id: held[id] for id, body in bodies.items() if held.get(id, body) != body})
             db.executemany(
                 "INSERT INTO parts VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT (kind, id) DO UPDATE SET "
                 "name = excluded.name, sample = excluded.sample, body = excluded.body, saved_at = excluded.saved_at",
-                [(p.id, kind, p.name, int(p.sample), p.model_dump_json(), now) for p in parts],
+                [(p.id, kind, p.name, int(p.sample), bodies[p.id], now) for p in parts],
+            )
+
+    def _supersede(self, db: sqlite3.Connection, kind: str, bodies: Mapping[str, str]) -> None:
+        now = self.clock()
+        for id, body in bodies.items():
+            db.execute("INSERT INTO superseded_parts VALUES (?, ?, ?, ?)", (kind, id, body, now))
+            db.execute(
+                "DELETE FROM superseded_parts WHERE kind = ? AND id = ? AND rowid NOT IN (SELECT rowid FROM "
+                "superseded_parts WHERE kind = ? AND id = ? ORDER BY rowid DESC LIMIT ?)",
+                (kind, id, kind, id, MOST_SUPERSEDED),
             )

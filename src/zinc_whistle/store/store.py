@@ -92,6 +92,21 @@ class Store:
         self.parts.take("driver", id)
         self._shelf.forget()
 
+    def renew_part(self, part: DriverPart) -> None:
+        """Correct one of the builder's own driver parts. Raises NotFound."""
+        self.parts.renew("driver", part)
+        self._shelf.forget()
+
+    def renew_motor(self, part: MotorPart) -> None:
+        """Correct one of the builder's own motors. Raises NotFound."""
+        self.parts.renew("motor", part)
+        self._motors.forget()
+
+    def renew_component(self, kind: str, part: Component) -> None:
+        """Correct one of the builder's own components. Raises NotFound."""
+        self.parts.renew(kind, part)
+        self._components.forget()
+
     def motors(self) -> list[MotorPart]:
         """The shelf of motors, kept bound like the driver parts."""
         return self._motors()

@@ -6,6 +6,8 @@ type Actions = {
   openWorking: (figure: string, station?: string) => void;
   goTo: (station: string, path?: string, drive?: string) => void;
   say: (sentence: string) => void;
+  /** Shows the try that is open beside the build as it is. */
+  showTries: () => void;
 };
 
 /* Two contexts, since one of them changes with every key: what only acts need not be drawn again. */

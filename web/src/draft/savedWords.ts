@@ -4,6 +4,7 @@ const time = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digi
 
 /** The state of saving, in words. */
 export function savedWords(draft: DraftHandle): string {
+  if (draft.trial) return "Trying: not saved";
   switch (draft.save) {
     case "saved":
       return draft.savedAt ? `Saved ${time.format(new Date(draft.savedAt))}` : "Saved";

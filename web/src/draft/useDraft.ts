@@ -5,6 +5,8 @@ import { keepHistory, moved, nothingYet, readHistory, stepped, type History } fr
 import { forgetTyped, keepTyped, placeOf, readTyped, type Found } from "./kept";
 import { Newest } from "./newest";
 import { changeAt } from "./paths";
+import { forgetTrial, keepTrial, readTrial, TRYING, type Trial } from "./trial";
+import { useTrial } from "./useTrial";
 
 export type { Conflict, SaveState };
 export type WhatIf = { supply_v: string; gear_ratio: string; motor: string };
@@ -29,6 +31,7 @@ function useSaved(id: string) {
   const [problem, setProblem] = useState("");
   const current = useRef<Open | null>(null);
   const [typed, setTyped] = useState<Found<Build> | null>(null);
+  const trying = useRef<Trial<Build> | null>(null);
   const wanted = useRef(id);
   const loader = useRef<(() => Promise<void>) | null>(null);
   const again = useRef<(() => void) | null>(null);
@@ -50,9 +53,15 @@ function useSaved(id: string) {
           if (wanted.current === id) setReport(told);
         },
       });
-      current.current = { id, saver, draft: loaded.body };
+      const tried = readTrial(id, loaded.body, sessionStorage);
+      trying.current = tried?.stands ? tried.trial : null;
+      current.current = { id, saver, draft: tried?.stands ? tried.now : loaded.body };
       setOpen(current.current);
-      setTyped(readTyped(id, loaded.body, localStorage));
+      // A try of what the build was before somebody else saved it is offered as what was typed is.
+      if (tried && !tried.stands) {
+        forgetTrial(id, sessionStorage);
+        setTyped({ place: "", body: tried.now, version: -1, at: tried.at });
+      } else setTyped(readTyped(id, loaded.body, localStorage));
       setProblem("");
     } catch (error) {
       if (wanted.current !== id) return;
@@ -67,6 +76,7 @@ function useSaved(id: string) {
     return () => {
       const left = current.current;
       current.current = null;
+      trying.current = null;
       again.current?.();
       setOpen(null);
       setTyped(null);
@@ -77,22 +87,45 @@ function useSaved(id: string) {
   const put = useCallback((next: Build) => {
     const own = current.current;
     if (!own) return;
-    own.saver.edited(next);
+    if (trying.current)
+      keepTrial(own.id, { trial: trying.current, now: next, at: new Date().toISOString() }, sessionStorage);
+    else own.saver.edited(next);
     current.current = { ...own, draft: next };
     setOpen(current.current);
   }, []);
+
+  /** A try begun, exchanged or ended with what is in hand then; only what is kept is saved. */
+  const turn = useCallback(
+    (trial: Trial<Build> | null, next: Build) => {
+      const own = current.current;
+      if (!own) return;
+      const kept = trying.current !== null && trial === null && next !== trying.current.base;
+      trying.current = trial;
+      if (trial === null) forgetTrial(own.id, sessionStorage);
+      if (trial !== null || kept) put(next);
+      else {
+        current.current = { ...own, draft: next };
+        setOpen(current.current);
+      }
+    },
+    [put],
+  );
 
   const dropTyped = useCallback(() => {
     if (typed) forgetTyped(typed.place, localStorage);
     setTyped(null);
   }, [typed]);
 
-  const write = useCallback(async () => (await current.current?.saver.flush()) ?? false, []);
+  const write = useCallback(async () => {
+    if (trying.current) throw new Error(TRYING);
+    return (await current.current?.saver.flush()) ?? false;
+  }, []);
 
   useEffect(() => {
     const leave = (event: BeforeUnloadEvent) => {
-      if (!current.current?.saver.pending) return;
-      void current.current.saver.flush();
+      const tried = trying.current !== null && current.current?.draft !== trying.current.base;
+      if (!current.current?.saver.pending && !tried) return;
+      void current.current?.saver.flush();
       event.preventDefault();
     };
     window.addEventListener("beforeunload", leave);
@@ -100,7 +133,7 @@ function useSaved(id: string) {
   }, []);
 
   const clearConflict = useCallback(() => setReport((told) => ({ ...told, conflict: null })), []);
-  return { open, latest: current, report, problem, load, put, write, clearConflict, typed, dropTyped };
+  return { open, latest: current, report, problem, load, put, write, clearConflict, typed, dropTyped, trying, turn };
 }
 
 /** What the service makes of the newest draft. */
@@ -142,7 +175,7 @@ function useAssessment(question: Question | null) {
 /** The build being edited: the draft, its undo steps, its autosave, and what the service makes of it. */
 export function useDraft(id: string, station: string, drive: string) {
   const saved = useSaved(id);
-  const { open, latest, report, problem, load, put, write, clearConflict, typed, dropTyped } = saved;
+  const { open, latest, report, problem, load, put, write, clearConflict, typed, dropTyped, trying, turn } = saved;
   const [history, setHistory] = useState<History<Build>>(nothingYet);
   const [whatIf, setWhatIf] = useState<WhatIf>(AS_IT_IS);
   const lastLabel = useRef("");
@@ -208,6 +241,24 @@ export function useDraft(id: string, station: string, drive: string) {
     },
     [history, id, latest, put],
   );
+  const remember = useCallback(
+    (made: History<Build>) => {
+      lastLabel.current = "";
+      setHistory(made);
+      keepHistory(id, made, sessionStorage);
+    },
+    [id],
+  );
+
+  const { beginTry, tryOut, keepTry, dropTry, exchangeTry } = useTrial({
+    latest,
+    trying,
+    turn,
+    history,
+    remember,
+    edit,
+  });
+
   const undo = useCallback(() => step("past"), [step]);
   const redo = useCallback(() => step("future"), [step]);
 
@@ -236,6 +287,13 @@ export function useDraft(id: string, station: string, drive: string) {
       typed,
       takeTyped,
       dropTyped,
+      trial: open?.id === id ? trying.current : null,
+      tried: history.past.length,
+      beginTry,
+      tryOut,
+      keepTry,
+      dropTry,
+      exchangeTry,
       version: open?.saver.of ?? 0,
     }),
     [
@@ -260,6 +318,12 @@ export function useDraft(id: string, station: string, drive: string) {
       takeTyped,
       dropTyped,
       open,
+      trying,
+      beginTry,
+      tryOut,
+      keepTry,
+      dropTry,
+      exchangeTry,
     ],
   );
 }

@@ -3,7 +3,19 @@ import type { components } from "@/../generated/schema";
 export type ComparisonView = components["schemas"]["ComparisonView"];
 type Row = ComparisonView["given"][number];
 
-function Rows({ caption, rows, marked = false }: { caption: string; rows: Row[]; marked?: boolean }) {
+type Heads = [string, string];
+
+function Rows({
+  caption,
+  rows,
+  heads,
+  marked = false,
+}: {
+  caption: string;
+  rows: Row[];
+  heads: Heads;
+  marked?: boolean;
+}) {
   if (!rows.length) return null;
   return (
     <div className="scroll">
@@ -12,8 +24,8 @@ function Rows({ caption, rows, marked = false }: { caption: string; rows: Row[];
         <thead>
           <tr>
             <th>What</th>
-            <th>Then</th>
-            <th>Now</th>
+            <th>{heads[0]}</th>
+            <th>{heads[1]}</th>
           </tr>
         </thead>
         <tbody>
@@ -36,16 +48,24 @@ function Rows({ caption, rows, marked = false }: { caption: string; rows: Row[];
   );
 }
 
-/** What differs from a revision to the build in hand. */
-export function Comparison({ number, view }: { number: number; view: ComparisonView }) {
+/** What differs from one state of a build to another. */
+export function Comparison({
+  title,
+  view,
+  heads = ["Then", "Now"],
+}: {
+  title: string;
+  view: ComparisonView;
+  heads?: Heads;
+}) {
   const nothing = !view.given.length && !view.figures.length && !view.limits.length;
   return (
-    <section aria-label={`From revision ${number} to now`}>
-      <h3>From revision {number} to now</h3>
+    <section aria-label={title}>
+      <h3>{title}</h3>
       {nothing && <p>Nothing differs.</p>}
-      <Rows caption="Given otherwise" rows={view.given} />
-      <Rows caption="Limits" rows={view.limits} marked />
-      <Rows caption="Figures that moved, the farthest first" rows={view.figures} />
+      <Rows caption="Given otherwise" rows={view.given} heads={heads} />
+      <Rows caption="Limits" rows={view.limits} heads={heads} marked />
+      <Rows caption="Figures that moved, the farthest first" rows={view.figures} heads={heads} />
       {view.more > 0 && <p className="field-help">{view.more} more figures moved by less.</p>}
     </section>
   );

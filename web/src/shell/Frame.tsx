@@ -12,9 +12,11 @@ import { KeyHelp } from "./KeyHelp";
 import { useKeys } from "./keys";
 import { SheetView } from "./SheetView";
 import { TightSpots } from "./TightSpots";
+import { TryBar } from "./TryBar";
 import { useDraft } from "@/draft/useDraft";
 import { savedWords } from "@/draft/savedWords";
 import { KeptNotice } from "./KeptNotice";
+import { OfferNotice } from "./OfferNotice";
 import { Working } from "./Working";
 import "./shell.css";
 import "./checks.css";
@@ -30,6 +32,7 @@ export function Frame() {
   const [help, setHelp] = useState(false);
   const [spots, setSpots] = useState(true);
   const [said, setSaid] = useState("");
+  const [beside, setBeside] = useState(false);
   const [focus, setFocus] = useState("");
   const wide = useMediaQuery("(min-width: 1180px)", { noSsr: true });
   const narrow = useMediaQuery("(max-width: 760px)", { noSsr: true });
@@ -118,7 +121,10 @@ export function Frame() {
   );
   useKeys(act);
 
-  const actions = useMemo(() => ({ drive, openWorking: setWorking, goTo, say: setSaid }), [drive, goTo, setWorking]);
+  const actions = useMemo(
+    () => ({ drive, openWorking: setWorking, goTo, say: setSaid, showTries: () => setBeside(true) }),
+    [drive, goTo, setWorking],
+  );
   const toDrive = useCallback((id: string) => setQuery({ drive: id }), [setQuery]);
 
   if (!reply || !draft.draft) {
@@ -165,6 +171,8 @@ export function Frame() {
               </div>
             )}
             <KeptNotice draft={draft} />
+            <OfferNotice />
+            <TryBar draft={draft} open={beside} onOpen={setBeside} />
             <SheetView
               reply={reply}
               station={station}

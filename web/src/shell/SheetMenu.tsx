@@ -6,6 +6,7 @@ import { useColorScheme } from "@mui/material/styles";
 import TextField from "@mui/material/TextField";
 import { PhoneDialog } from "@/phone/PhoneDialog";
 import { Comparison, type ComparisonView } from "./Comparison";
+import { TakeFrom } from "./TakeFrom";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
@@ -19,7 +20,7 @@ export function SheetMenu() {
   const navigate = useNavigate();
   const { mode, setMode } = useColorScheme();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const [panel, setPanel] = useState<"" | "cut" | "revisions" | "phone">("");
+  const [panel, setPanel] = useState<"" | "cut" | "revisions" | "phone" | "take">("");
   const path = { params: { path: { build_id: draft.id } } };
   const doing = (act: () => Promise<void>) => () => {
     setAnchor(null);
@@ -57,6 +58,14 @@ export function SheetMenu() {
         >
           Revisions, take one back …
         </MenuItem>
+        <MenuItem
+          onClick={() => {
+            setAnchor(null);
+            setPanel("take");
+          }}
+        >
+          Take from another build …
+        </MenuItem>
         <MenuItem onClick={exportFile}>Export the build file</MenuItem>
         <MenuItem onClick={duplicate}>Duplicate the build</MenuItem>
         <MenuItem
@@ -78,6 +87,7 @@ export function SheetMenu() {
         <MenuItem onClick={() => void navigate("/")}>All builds</MenuItem>
       </Menu>
       {panel === "cut" && <CutRevision onClose={() => setPanel("")} />}
+      {panel === "take" && <TakeFrom onClose={() => setPanel("")} />}
       {panel === "phone" && <PhoneDialog onClose={() => setPanel("")} />}
       {panel === "revisions" && <Revisions onClose={() => setPanel("")} />}
     </>
@@ -189,7 +199,7 @@ function Revisions({ onClose }: { onClose: () => void }) {
             </li>
           ))}
         </ul>
-        {found && <Comparison number={found.number} view={found.view} />}
+        {found && <Comparison title={`From revision ${found.number} to now`} view={found.view} />}
         <div className="dialog-foot">
           <Button autoFocus onClick={onClose}>
             Close

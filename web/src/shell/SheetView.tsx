@@ -89,6 +89,14 @@ export function SheetView({ reply, station, onSpots, onFind, working }: Props) {
           >
             Redo
           </Button>
+          <Button
+            size="small"
+            disabled={draft.trial !== null}
+            onClick={draft.beginTry}
+            title="Try changes without saving them"
+          >
+            Try
+          </Button>
           <Button size="small" onClick={onFind}>
             Find
           </Button>

@@ -117,6 +117,14 @@ function Shelf({ controller, usable }: { controller: Controller; usable: boolean
       const kept = await take(api.POST("/api/controllers", { body: controller }));
       await changed(`${kept.name} is on the shelf.`);
     });
+  const correct = (id: string, name: string) =>
+    attempt(async () => {
+      await take(
+        api.PUT("/api/controllers/{controller_id}", { params: { path: { controller_id: id } }, body: controller }),
+      );
+      void queries.invalidateQueries({ queryKey: ["offers"] });
+      await changed(`${name} is corrected. Builds that hold a copy are offered what changed.`);
+    });
   const drop = (id: string, name: string) =>
     attempt(async () => {
       await take(api.DELETE("/api/controllers/{controller_id}", { params: { path: { controller_id: id } } }));
@@ -168,6 +176,14 @@ function Shelf({ controller, usable }: { controller: Controller; usable: boolean
           {own.map((c) => (
             <li key={c.id}>
               <b>{c.name}</b>
+              <Button
+                size="small"
+                disabled={!usable}
+                aria-label={`Correct ${c.name} by this one`}
+                onClick={() => void correct(c.id, c.name ?? "")}
+              >
+                Correct by this one
+              </Button>
               <Button size="small" aria-label={`Take away ${c.name}`} onClick={() => void drop(c.id, c.name ?? "")}>
                 Take away
               </Button>

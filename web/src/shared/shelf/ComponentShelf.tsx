@@ -31,6 +31,8 @@ function sourceOf(kind: Kind, label: string): Source {
     blank: { id: "new", kind },
     check: (part) => check(part as Body),
     add: (part) => take(api.POST("/api/components", { body: part as Body })),
+    correct: (id, part) =>
+      take(api.PUT("/api/components/{component_id}", { params: { path: { component_id: id } }, body: part as Body })),
     drop: (id) =>
       take(
         api.DELETE("/api/components/{component_id}", {

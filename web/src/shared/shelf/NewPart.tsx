@@ -4,10 +4,16 @@ import type { Field } from "@/api/client";
 import { Problem, useAttempt } from "../attempt";
 import type { Source } from "./source";
 
-type Props = { source: Source; start: Record<string, unknown>; onDone: (name: string) => void };
+type Props = {
+  source: Source;
+  start: Record<string, unknown>;
+  /** The id of the entry that is corrected; empty for a new one. */
+  corrects: string;
+  onDone: (name: string) => void;
+};
 
 /** A form for one part: what each number is, where it stands in a data sheet, and what is still needed. */
-export function NewPart({ source, start, onDone }: Props) {
+export function NewPart({ source, start, corrects, onDone }: Props) {
   const id = useId();
   const [part, setPart] = useState(start);
   const [form, setForm] = useState<{ fields: Field[]; ready: boolean } | null>(null);
@@ -45,7 +51,7 @@ export function NewPart({ source, start, onDone }: Props) {
   };
   const save = () =>
     attempt(async () => {
-      const made = await source.add(part);
+      const made = await (corrects ? source.correct(corrects, part) : source.add(part));
       onDone(made.name || "The part");
     });
   const waiting = form?.fields.filter((f) => f.error !== "") ?? [];
@@ -119,7 +125,7 @@ export function NewPart({ source, start, onDone }: Props) {
       {waiting.length > 0 && <p role="status">Still needed: {waiting.map((f) => f.label).join(", ")}.</p>}
       <div className="dialog-foot">
         <Button type="submit" variant="contained" disabled={!form?.ready}>
-          Put it on the shelf
+          {corrects ? "Correct it on the shelf" : "Put it on the shelf"}
         </Button>
         <Button onClick={() => onDone("")}>Back</Button>
       </div>

@@ -25,11 +25,13 @@ export function Shelf({ source, parts, queryKey, onClose, children }: Props) {
   const queries = useQueryClient();
   const [adding, setAdding] = useState<Record<string, unknown> | null>(null);
   const [taken, setTaken] = useState<{ file: File; result: Taken } | null>(null);
+  const [corrects, setCorrects] = useState("");
   const { problem, attempt } = useAttempt();
   const own = parts?.filter((p) => !p.sample) ?? [];
 
   const changed = async (words: string) => {
     await queries.invalidateQueries({ queryKey });
+    void queries.invalidateQueries({ queryKey: ["offers"] });
     draft.refresh();
     say(words);
   };
@@ -59,9 +61,16 @@ export function Shelf({ source, parts, queryKey, onClose, children }: Props) {
           <NewPart
             source={source}
             start={adding}
+            corrects={corrects}
             onDone={(name) => {
               setAdding(null);
-              if (name) void changed(`${name} is on the shelf.`);
+              setCorrects("");
+              if (name)
+                void changed(
+                  corrects
+                    ? `${name} is corrected. Builds that hold a copy are offered what changed.`
+                    : `${name} is on the shelf.`,
+                );
             }}
           />
         ) : (
@@ -106,6 +115,16 @@ export function Shelf({ source, parts, queryKey, onClose, children }: Props) {
               {own.map((p) => (
                 <li key={p.id}>
                   <b>{p.name}</b>
+                  <Button
+                    size="small"
+                    onClick={() => {
+                      setCorrects(p.id);
+                      setAdding(p);
+                    }}
+                    aria-label={`Correct ${p.name}`}
+                  >
+                    Correct …
+                  </Button>
                   <Button size="small" onClick={() => void drop(p)} aria-label={`Take away ${p.name}`}>
                     Take away
                   </Button>

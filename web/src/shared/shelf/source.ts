@@ -10,6 +10,7 @@ export type Source = {
   blank: Record<string, unknown>;
   check: (part: Record<string, unknown>) => Promise<components["schemas"]["PartForm"]>;
   add: (part: Record<string, unknown>) => Promise<Listed>;
+  correct: (id: string, part: Record<string, unknown>) => Promise<Listed>;
   drop: (id: string) => Promise<unknown>;
   importAddress: (kind: "csv" | "json", keepGood: boolean) => string;
   exportAddress: (kind: "csv" | "json") => string;

@@ -12,6 +12,8 @@ const DRIVERS: Source = {
   blank: { id: "new" },
   check: (part) => take(api.POST("/api/parts/check", { body: part as Part })),
   add: (part) => take(api.POST("/api/parts", { body: part as Part })),
+  correct: (id, part) =>
+    take(api.PUT("/api/parts/{part_id}", { params: { path: { part_id: id } }, body: part as Part })),
   drop: (id) => take(api.DELETE("/api/parts/{part_id}", { params: { path: { part_id: id } } })),
   importAddress: (kind, keepGood) => `/api/parts/import?format=${kind}&keep_good=${keepGood}`,
   exportAddress: (kind) => `/api/parts/export?format=${kind}`,

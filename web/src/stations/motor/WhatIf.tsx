@@ -113,6 +113,7 @@ export function MotorShelf({ onClose }: { onClose: () => void }) {
     try {
       await act();
       await queries.invalidateQueries({ queryKey: ["motors"] });
+      void queries.invalidateQueries({ queryKey: ["offers"] });
       draft.refresh();
       say(words);
     } catch (error) {
@@ -129,6 +130,17 @@ export function MotorShelf({ onClose }: { onClose: () => void }) {
           }),
         ),
       "This motor is on the shelf.",
+    );
+  const correct = (id: string, name: string) =>
+    attempt(
+      () =>
+        take(
+          api.PUT("/api/motors/{motor_id}", {
+            params: { path: { motor_id: id } },
+            body: { name, motor: own as never, note: "" },
+          }),
+        ),
+      `${name} is corrected. Builds that hold a copy are offered what changed.`,
     );
   const drop = (id: string) =>
     attempt(() => take(api.DELETE("/api/motors/{motor_id}", { params: { path: { motor_id: id } } })), "Taken away.");
@@ -155,6 +167,15 @@ export function MotorShelf({ onClose }: { onClose: () => void }) {
                 )}
               </span>
               <span>
+                {!m.sample && (
+                  <Button
+                    size="small"
+                    onClick={() => void correct(m.id, m.name)}
+                    aria-label={`Correct ${m.name} by this drive’s motor`}
+                  >
+                    Correct by this one
+                  </Button>
+                )}
                 {!m.sample && (
                   <Button size="small" onClick={() => void drop(m.id)} aria-label={`Take away ${m.name}`}>
                     Take away

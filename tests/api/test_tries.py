@@ -85,9 +85,7 @@ def test_components_motors_and_profiles_are_corrected_too(client: TestClient) ->
     (offer,) = client.post("/api/offers", json={"build": build}).json()
     assert offer["path"] == "drives.d1.motor" and len(offer["fields"]) == 1
     profile = client.post("/api/controllers", json=build["controllers"][0] | {"name": "My board"}).json()
-    got = client.put(
-        f"/api/controllers/{profile['id']}", json=profile | {"note": "x"} if "note" in profile else profile
-    )
+    got = client.put(f"/api/controllers/{profile['id']}", json=profile)
     assert got.status_code == 200 and got.json()["id"] == profile["id"]
 
 
@@ -126,3 +124,27 @@ def test_a_driver_of_another_build_is_put_in_and_nothing_is_saved(client: TestCl
     servo = client.post("/api/sources/taken", json=asked | {"from_drive": "d2"})
     assert servo.status_code == 404 and servo.json()["detail"]
     assert client.post("/api/sources/taken", json=asked | {"from_build": "gone"}).status_code == 404
+
+
+def test_a_swapped_gear_leaves_a_list_in_the_log_once_until_it_is_settled(client: TestClient) -> None:
+    base, after = _build(client, CAROUSEL), _build(client, CAROUSEL)
+    after["drives"][0]["load"]["gear_ratio"]["text"] = "90"
+    address = f"/api/builds/{CAROUSEL}/retuning"
+    asked = {"before": base, "after": after}
+    told = client.post(address, json=asked).json()
+    assert told["rows"] and not told["logged"]
+    before = len(client.get(f"/api/builds/{CAROUSEL}/log").json())
+    assert client.post(address, json=asked | {"log": True}).json()["logged"]
+    assert client.post(address, json=asked | {"log": True}).json()["logged"]
+    entries = client.get(f"/api/builds/{CAROUSEL}/log").json()
+    assert len(entries) == before + 1
+    (entry,) = (e for e in entries if e["topic"] == "retune")
+    assert entry["open"] and "Proportional gain" in entry["text"] and "Worked out now" in entry["text"]
+    client.post(f"/api/builds/{CAROUSEL}/log/{entry['id']}/settle")
+    assert not client.post(address, json=asked).json()["logged"]
+    # Without a state to compare with, the newest revision counts; a build unlike it in nothing that matters lists none.
+    assert client.post(address, json={"after": base, "log": True}).json()["since"] > 0
+    assert client.post("/api/builds/gone/retuning", json={"after": base}).status_code == 404
+    fresh = client.post("/api/builds", json={"name": "Feeder"}).json()
+    none = client.post(f"/api/builds/{fresh['id']}/retuning", json={"after": fresh["build"], "log": True}).json()
+    assert none == {"rows": [], "since": 0, "logged": False}

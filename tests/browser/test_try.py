@@ -3,6 +3,7 @@ offer for a try."""
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from typing import Any
 
@@ -58,7 +59,10 @@ def test_two_tries_are_compared_and_one_kept_is_one_step_to_undo(page: Page, car
     page.get_by_role("button", name="Side by side").click()
     dialog = page.get_by_role("dialog", name="Side by side")
     expect(dialog.get_by_role("columnheader", name="Set aside").first).to_be_visible()
-    dialog.get_by_role("button", name="Keep this try").click()
+    expect(dialog.get_by_role("region", name="This try: what differs")).to_contain_text("To be set again")
+    with page.expect_response(re.compile("/retuning$")):
+        dialog.get_by_role("button", name="Keep this try").click()
+    expect(page.get_by_text(re.compile("to be set again: the list stands in the log"))).to_be_visible()
     saved(page)
     assert gear_of(address, carousel) == "131"
     with page.expect_response(lambda r: r.request.method == "PUT"):
@@ -66,6 +70,28 @@ def test_two_tries_are_compared_and_one_kept_is_one_step_to_undo(page: Page, car
     expect(page.get_by_label(GEAR)).to_have_value("150")
     expect(page.get_by_role("textbox", name="Friction torque")).to_have_value("0.35 N·m ± 0.05")
     expect(page.get_by_role("button", name="Undo")).to_be_disabled()
+    page.goto(f"/b/{carousel}/log")
+    open_ones = page.get_by_role("region", name="Still open")
+    expect(open_ones).to_contain_text("Proportional gain, set to 0.05 %/rpm")
+    open_ones.get_by_role("button", name=re.compile("Done: Proportional gain")).click()
+    expect(page.get_by_text("Proportional gain, set to").filter(has=page.locator("b"))).to_have_count(0)
+
+
+def test_a_gear_that_is_swapped_without_a_try_is_told_in_the_log(page: Page, carousel: str) -> None:
+    page.goto(f"/b/{carousel}/load")
+    ask_for = page.get_by_role("button", name="Build …")
+    ask_for.click()
+    page.get_by_role("menuitem", name="Keep a revision").click()
+    page.get_by_role("button", name="Keep it").click()
+    expect(page.get_by_text(re.compile("Revision [0-9]+ is kept"))).to_be_visible()
+    page.get_by_label(GEAR).fill("90")
+    saved(page)
+    page.keyboard.press("Alt+-")
+    again = page.get_by_role("region", name="To be set again")
+    expect(again).to_contain_text("Proportional gain")
+    again.get_by_role("button", name="Into the log").click()
+    expect(page.get_by_role("region", name="Still open")).to_contain_text("Proportional gain, set to 0.05 %/rpm")
+    expect(again).to_have_count(0)
 
 
 def test_while_something_is_only_tried_no_revision_is_kept_of_it(page: Page, carousel: str) -> None:

@@ -12,11 +12,12 @@ from ..core.design.shelf_offers import Entry, entries, offers, taken
 from ..core.design.taking import What, sources, take
 from ..core.model.build import Build
 from ..core.model.components import CLASSES
+from ..sheets.comparison import RetuneRow, retune_rows, retune_words
 from ..sheets.tries import TriesView, tries_view
 from ..store.builds import Unreadable
 from ..store.store import Store
 from . import models
-from .routes_builds import MISSING, StoreOf
+from .routes_builds import MISSING, BuildId, StoreOf
 from .routes_find import FindIn
 from .safety import StrictRoute
 
@@ -24,6 +25,7 @@ router = APIRouter(prefix="/api", route_class=StrictRoute, tags=["tries"], respo
 
 
 MOST_BUILDS = 60
+MOST_TEXT = 4900
 
 
 class AskTries(models.Strict):
@@ -47,6 +49,41 @@ class FieldOfferView(BaseModel):
     label: str
     had: str
     has: str
+
+
+class AskRetuning(models.Strict):
+    """Two states of a build; without the first its newest revision counts. With ``log`` what is found is
+    written into the log."""
+
+    before: Build | None = None
+    after: Build
+    log: bool = False
+
+
+class RetuningView(BaseModel):
+    """What is to be set again, since which revision (0: since the state that was sent), and whether the log holds it
+    already."""
+
+    rows: list[RetuneRow]
+    since: int
+    logged: bool
+
+
+@router.post("/builds/{build_id}/retuning", responses=MISSING)
+def list_retuning(build_id: BuildId, body: AskRetuning, store: StoreOf) -> RetuningView:
+    """Settings that stayed while the motor, the gear or the load they were set for moved."""
+    store.builds.get(build_id)
+    revisions = store.builds.revisions(build_id)
+    since = 0 if body.before is not None or not revisions else revisions[0].number
+    before = body.before or (store.builds.revision(build_id, since) if since else body.after)
+    shelf = store.shelf()
+    rows = retune_rows(assess(before, shelf), assess(body.after, shelf))
+    words = retune_words(rows)[:MOST_TEXT]
+    logged = bool(rows) and any(e.topic == "retune" and e.open and e.text == words for e in store.journal.log(build_id))
+    if rows and body.log and not logged:
+        store.journal.add_note(build_id, words, "retune")
+        logged = True
+    return RetuningView(rows=rows, since=since, logged=logged)
 
 
 class OfferView(BaseModel):

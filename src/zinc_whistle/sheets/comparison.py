@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from ..core.assess import Assessment
 from ..core.compare import compare
 from ..core.model.build import Build
+from ..core.retuning import retuning
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -22,12 +23,26 @@ class ChangeRow:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class RetuneRow:
+    """A setting that stayed while what it was set for moved."""
+
+    what: str
+    drive: str
+    text: str
+    moved: list[str]
+    now: str
+    """What would be worked out for it now; nothing where it is found on the bench."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ComparisonView:
-    """What was given otherwise, which figures moved, which limits; ``more`` figures moved beside those told."""
+    """What was given otherwise, which figures moved, which limits, and which settings are to be set again; ``more``
+    figures moved beside those told."""
 
     given: list[ChangeRow]
     figures: list[ChangeRow]
     limits: list[ChangeRow]
+    retune: list[RetuneRow]
     more: int
 
 
@@ -63,7 +78,31 @@ def comparison_view(one: Assessment, other: Assessment) -> ComparisonView:
             )
             for x in found.limits
         ],
+        retune=retune_rows(one, other),
         more=found.more,
+    )
+
+
+def retune_rows(one: Assessment, other: Assessment) -> list[RetuneRow]:
+    """The settings to be set again from one state to the other."""
+    return [
+        RetuneRow(
+            what=r.label,
+            drive=drive_name((one.build, other.build), r.drive),
+            text=r.text,
+            moved=[f"{title}: {before} → {after}" for title, before, after in r.moved],
+            now=r.now,
+        )
+        for r in retuning(one, other)
+    ]
+
+
+def retune_words(rows: Sequence[RetuneRow]) -> str:
+    """The list as an entry of the log."""
+    return "\n".join(
+        f"{r.what}{f', {r.drive}' if r.drive else ''}, set to {r.text}: {'; '.join(r.moved)}."
+        + (f" Worked out now: {r.now}." if r.now else " To be found on the bench.")
+        for r in rows
     )
 
 

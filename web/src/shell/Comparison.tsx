@@ -1,4 +1,5 @@
 import type { components } from "@/../generated/schema";
+import { Retune } from "@/shared/Retune";
 
 export type ComparisonView = components["schemas"]["ComparisonView"];
 type Row = ComparisonView["given"][number];
@@ -66,6 +67,12 @@ export function Comparison({
       <Rows caption="Given otherwise" rows={view.given} heads={heads} />
       <Rows caption="Limits" rows={view.limits} heads={heads} marked />
       <Rows caption="Figures that moved, the farthest first" rows={view.figures} heads={heads} />
+      {view.retune.length > 0 && (
+        <>
+          <h4>To be set again</h4>
+          <Retune rows={view.retune} />
+        </>
+      )}
       {view.more > 0 && <p className="field-help">{view.more} more figures moved by less.</p>}
     </section>
   );

@@ -3,6 +3,7 @@ import Dialog from "@mui/material/Dialog";
 import { useQuery } from "@tanstack/react-query";
 import { api, take, type Build } from "@/api/client";
 import type { components } from "@/../generated/schema";
+import { useActions } from "@/draft/context";
 import type { DraftHandle } from "@/draft/useDraft";
 import { Stamp } from "@/shared/Stamp";
 import { Comparison } from "./Comparison";
@@ -20,8 +21,23 @@ export function TryBar({
   open: boolean;
   onOpen: (open: boolean) => void;
 }) {
+  const { say } = useActions();
   const { trial, tried } = draft;
   if (!trial || !draft.draft) return null;
+  const keep = async (which: "this" | "aside") => {
+    onOpen(false);
+    const after = which === "this" ? draft.draft : trial.aside;
+    draft.keepTry(which);
+    if (!after) return;
+    try {
+      const asked = { params: { path: { build_id: draft.id } }, body: { before: trial.base, after, log: true } };
+      const { rows } = await take(api.POST("/api/builds/{build_id}/retuning", asked));
+      const count = rows.length === 1 ? "One setting is" : `${rows.length} settings are`;
+      if (rows.length > 0) say(`Kept. ${count} to be set again: the list stands in the log.`);
+    } catch (error) {
+      say((error as Error).message);
+    }
+  };
   const changes = tried === 1 ? "1 change" : `${tried} changes`;
   return (
     <section className="try-bar" aria-label="Try">
@@ -38,7 +54,7 @@ export function TryBar({
         <Button size="small" onClick={draft.exchangeTry}>
           {trial.aside ? "Exchange the two" : "Set aside, try another"}
         </Button>
-        <Button size="small" onClick={() => draft.keepTry()}>
+        <Button size="small" onClick={() => void keep("this")}>
           Keep
         </Button>
         <Button size="small" onClick={draft.dropTry}>
@@ -50,10 +66,7 @@ export function TryBar({
           id={draft.id}
           states={[trial.base, draft.draft, ...(trial.aside ? [trial.aside] : [])]}
           onClose={() => onOpen(false)}
-          onKeep={(which) => {
-            onOpen(false);
-            draft.keepTry(which);
-          }}
+          onKeep={(which) => void keep(which)}
           onDrop={() => {
             onOpen(false);
             draft.dropTry();

@@ -8,7 +8,7 @@ from typing import Literal, get_args
 
 from ..algebra.quantities import QuantityError, parse
 
-TopicKey = Literal["note", "built", "changed", "learnt", "trial", "failure", "improvement", "order", "hours"]
+TopicKey = Literal["note", "built", "changed", "learnt", "trial", "failure", "improvement", "retune", "order", "hours"]
 LONGEST = 1000
 
 
@@ -57,6 +57,7 @@ TOPICS: dict[TopicKey, Topic] = {
             open_as="To be undone",
         ),
         Topic("improvement", "For the next board", open_as="For the next board"),
+        Topic("retune", "To be set again", open_as="To be set again"),
         Topic("order", "Order", (LogField("from", "From whom"), LogField("price", "Price, all of it", "price", "€"))),
         Topic("hours", "Hours", (LogField("hours", "How long", "time", "h"),)),
     )

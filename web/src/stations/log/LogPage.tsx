@@ -8,6 +8,7 @@ import { saveBlob } from "@/shared/files";
 import { FilePicker } from "@/shared/FilePicker";
 import { keepFile } from "@/shared/KeepFile";
 import { OneOf } from "@/shared/OneOf";
+import { Retune } from "@/shared/Retune";
 import { newestOf, SHOWN_FIRST } from "./newest";
 import "./log.css";
 
@@ -51,6 +52,18 @@ export default function LogPage() {
     queryFn: () => take(api.GET("/api/builds/{build_id}/log", { params: { path } })),
   });
   const list = whole.data ? whole : newest;
+  const again = useQuery({
+    queryKey: ["retuning", draft.id, draft.draft],
+    gcTime: 0,
+    enabled: draft.draft !== null && !draft.trial,
+    queryFn: () =>
+      take(
+        api.POST("/api/builds/{build_id}/retuning", {
+          params: { path },
+          body: { after: draft.draft as never, log: false },
+        }),
+      ),
+  });
   const keep = (entries: Promise<Entry[]>) =>
     entries
       .then((e) => {
@@ -70,6 +83,12 @@ export default function LogPage() {
       setDetails({});
     }
   };
+  const keepAgain = () =>
+    attempt(async () => {
+      const body = { after: draft.draft as never, log: true };
+      await take(api.POST("/api/builds/{build_id}/retuning", { params: { path }, body }));
+      await Promise.all([whole.refetch(), again.refetch()]);
+    });
   const settle = (e: Entry) =>
     keep(
       take(api.POST("/api/builds/{build_id}/log/{entry_id}/settle", { params: { path: { ...path, entry_id: e.id } } })),
@@ -163,6 +182,15 @@ export default function LogPage() {
           </FilePicker>
         </p>
       </form>
+      {again.data && again.data.rows.length > 0 && !again.data.logged && (
+        <section className="log-open" aria-label="To be set again">
+          <h3>To be set again, since revision {again.data.since}</h3>
+          <Retune rows={again.data.rows} />
+          <Button size="small" onClick={() => void keepAgain()}>
+            Into the log, until it is done
+          </Button>
+        </section>
+      )}
       {standing.length > 0 && (
         <section className="log-open" aria-label="Still open">
           <h3>Still open</h3>

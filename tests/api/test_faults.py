@@ -90,3 +90,26 @@ def test_a_hidden_fault_is_read_guessed_and_told(client: TestClient) -> None:
         right, wrong = right + judged["right"], wrong + (not judged["right"])
         assert judged["cause"] and judged["mends"] and (judged["points"] > 0) == judged["right"]
     assert (right, wrong) == (1, len(begun["guesses"]) - 1)
+
+
+def test_the_place_of_a_cause_is_found_touch_by_touch(client: TestClient) -> None:
+    build = client.get("/api/builds/lantern-carousel").json()["build"]
+    asked_of = {"build": build, "drive": "d1", "cause": "open_lead"}
+    answers: dict[str, str] = {}
+    for _ in range(8):
+        found = client.post("/api/faults/places", json=asked_of | {"answers": answers}).json()
+        if found["next"] is None:
+            break
+        # A joint that is open at OUT 2: silent wherever its pin is touched, near nothing elsewhere.
+        ends = (found["next"]["one"], found["next"]["other"])
+        answers[found["next"]["id"]] = "silent" if any(e.startswith("OUT 2 ") for e in ends) else "beeps"
+    assert found["places"][0]["percent"] > 90 and "OUT 2" in found["places"][0]["where"][0]
+    assert found["says"].startswith("Found")
+
+
+def test_a_cause_without_a_place_and_an_answer_that_is_none_are_refused(client: TestClient) -> None:
+    build = client.get("/api/builds/lantern-carousel").json()["build"]
+    refused = client.post("/api/faults/places", json={"build": build, "drive": "d1", "cause": "magnets"})
+    assert refused.status_code == 422 and "sits in no joint" in refused.json()["detail"]
+    body = {"build": build, "drive": "d1", "cause": "joint", "answers": {"x": "hums"}}
+    assert client.post("/api/faults/places", json=body).status_code == 422

@@ -104,3 +104,19 @@ def test_a_hand_sum_is_asked_judged_and_worked_out(page: Page, carousel: str) ->
     sums.get_by_role("button", name="Another sum").click()
     expect(sums.get_by_label("Answer")).to_have_value("")
     expect(sums.get_by_text("✕")).to_have_count(0)
+
+
+def test_a_dry_joint_is_followed_to_its_pad(page: Page, carousel: str) -> None:
+    finder(page, carousel)
+    suspects = page.get_by_role("region", name="Suspects")
+    suspects.locator("summary", has_text="Dry joint").click()
+    suspects.get_by_role("button", name="Find the place by a meter").first.click()
+    place = page.get_by_role("region", name="Where it sits")
+    expect(place).to_contain_text("Touch OUT 1 of MOSFET bridge board, 5 A and M+")
+    with page.expect_response("**/api/faults/places"):
+        place.get_by_role("button", name="Nothing", exact=True).click()
+    expect(place.locator(".fault-places li").first).to_contain_text("Motor +")
+    with page.expect_response("**/api/faults/places"):
+        place.get_by_role("button", name="Nothing", exact=True).click()
+    place.get_by_role("button", name="Take the last one back").click()
+    expect(place.locator(".field-help")).to_contain_text("M+ of Gear motor")

@@ -11,15 +11,25 @@ from pydantic import BaseModel, Field
 
 from ..core.algebra.quantities import QuantityError, parse
 from ..core.assess import MotorAssessment, assess
+from ..core.design.continuity import Must
 from ..core.design.drills import Right, drill, mark
 from ..core.design.faults import Finder, finder_of
 from ..core.design.faults.healthy import NotKnownYet
+from ..core.design.faults.pads import locate
 from ..core.design.faults.practice import Level, hide, judge
 from ..core.design.faults.state import OVER_RANGE
 from ..core.model.build import Build
 from ..core.model.reading import Reading
 from ..core.stations.bench.step import Step
-from ..sheets.faults_view import FaultsView, PracticeView, TakenView, faults_view, practice_view
+from ..sheets.faults_view import (
+    FaultsView,
+    PlacesView,
+    PracticeView,
+    TakenView,
+    faults_view,
+    places_view,
+    practice_view,
+)
 from . import models
 from .routes_builds import MISSING, StoreOf
 from .safety import StrictRoute
@@ -57,6 +67,15 @@ class AskPractice(models.Strict):
     number: int = Field(1, ge=1, le=1_000_000_000)
     done: list[Key] = Field([], max_length=80)
     guess: Key = ""
+
+
+class AskPlaces(models.Strict):
+    """A cause, and what the meter did at each touch so far."""
+
+    build: Build
+    drive: Key
+    cause: Key
+    answers: dict[Annotated[str, Field(max_length=300)], Must] = Field({}, max_length=200)
 
 
 class AskDrill(models.Strict):
@@ -118,6 +137,17 @@ def suspects(body: AskFaults, store: StoreOf) -> FaultsView:
     counted = {k: r for k, r in fresh.items() if body.still or r.verdict != "pass"}
     taken, values = _taken(finder, counted, body.readings)
     return faults_view(finder, finder.ask(values, body.symptoms), taken, passed, body.symptoms)
+
+
+@router.post("/places")
+def find_place(body: AskPlaces, store: StoreOf) -> PlacesView:
+    """In which joint or between which pads a cause sits, and what to touch next. 422 where it sits in none."""
+    motor = _motor(body.build, body.drive, store, [])
+    net = motor.wiring.netlist
+    try:
+        return places_view(net, locate(net, body.drive, body.cause, body.answers))
+    except LookupError as error:
+        raise HTTPException(422, str(error)) from error
 
 
 def _fresh(motor: MotorAssessment, kept: list[Reading]) -> dict[str, Reading]:

@@ -5,7 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from ..core.cases.netlist import Netlist
+from ..core.design.continuity import Must
 from ..core.design.faults.finder import Finder, NextTest, Suspect, Suspects
+from ..core.design.faults.pads import HERE, Board, Found, Place
 from ..core.design.faults.practice import Hidden, Judged, shown
 from ..core.design.faults.state import OVER_RANGE
 from ..core.model.bench import STAGES
@@ -39,6 +42,14 @@ class TakenView:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class SitsIn:
+    """A cause that sits in some joint."""
+
+    id: str
+    name: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SuspectView:
     """A cause, or several that no test tells apart."""
 
@@ -50,6 +61,36 @@ class SuspectView:
     """Reading by reading: what it was, and what this cause would make of it."""
     again: list[str]
     """The steps to repeat when it is mended."""
+    sits: list[SitsIn]
+    """The causes of these of which the joint can be looked for."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PlacesLeft:
+    """Places that no touch tells apart, with their share."""
+
+    percent: float
+    where: list[str]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TouchView:
+    """Two places to touch with the probes, the source off; ``must`` is what a sound board does."""
+
+    id: str
+    one: str
+    other: str
+    lifted: str
+    must: Must
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PlacesView:
+    """Where a cause sits, as far as it is known, and what to touch next."""
+
+    places: list[PlacesLeft]
+    next: TouchView | None
+    says: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -157,6 +198,7 @@ def _suspect(finder: Finder, s: Suspect, texts: Mapping[str, str]) -> SuspectVie
         mends=[c.mend for c in s.causes],
         reasons=reasons,
         again=[steps[id].title for id in again],
+        sits=[SitsIn(id=c.id, name=c.name) for c in s.causes if c.id in HERE],
     )
 
 
@@ -205,6 +247,7 @@ def practice_view(finder: Finder, hidden: Hidden, done: list[str], judged: Judge
             mends=[],
             reasons=[],
             again=[],
+            sits=[],
         )
         for g in groups
         if finder.causes[g].id != "none"
@@ -229,3 +272,39 @@ def _judged(finder: Finder, hidden: Hidden, judged: Judged) -> JudgedView:
         risks=judged.under_power,
         way=[f"{steps[id].title}: {shown(steps[id], hidden.readings[id])}" for id in judged.way],
     )
+
+
+def places_view(net: Netlist, found: Found) -> PlacesView:
+    """Where a cause sits, in words."""
+    board = Board(net)
+    best = found.places[0]
+    if found.sure:
+        says = _found(best[1])
+    elif found.next is None:
+        says = "No touch tells these apart any more: look, wiggle, and solder the first ones again."
+    else:
+        says = "Every source off and unplugged, capacitors empty. Probes on the metal itself, not on the lead's skin."
+    touch = found.next
+    return PlacesView(
+        places=[
+            PlacesLeft(percent=100 * share, where=[p.where for p in places])
+            for share, places in found.places
+            if share >= LEAST_SHOWN
+        ][:LISTED],
+        next=None
+        if touch is None
+        else TouchView(
+            id=touch.id,
+            one=board.words(touch.one),
+            other=board.words(touch.other),
+            lifted=net.parts[touch.lifted].name if touch.lifted else "",
+            must=touch.must,
+        ),
+        says=says,
+    )
+
+
+def _found(places: tuple[Place, ...]) -> str:
+    if places[0].sort == "none":
+        return "Every joint here holds: the cause is another one, or it comes and goes. Measure again while you pull."
+    return "Found, as far as a meter tells. Mend it, and touch there once more."

@@ -7,6 +7,7 @@ import { api, take, type Schemas } from "@/api/client";
 import { useShell } from "@/draft/context";
 import { OneOf } from "@/shared/OneOf";
 import { Problem, useAttempt } from "@/shared/attempt";
+import { FaultPlace } from "./FaultPlace";
 import "./faults.css";
 
 type Suspect = Schemas["SuspectView"];
@@ -135,6 +136,7 @@ function share(percent: number) {
 function SuspectLine({ suspect }: { suspect: Suspect }) {
   const { draft, say } = useShell();
   const { problem, attempt } = useAttempt();
+  const [place, setPlace] = useState("");
   const name = suspect.names.join(", or: ");
   const found = () =>
     attempt(async () => {
@@ -173,6 +175,15 @@ function SuspectLine({ suspect }: { suspect: Suspect }) {
           </p>
         ))}
         {suspect.again.length > 0 && <p>Then measure again: {suspect.again.join(", ")}.</p>}
+        {suspect.sits.map((cause) =>
+          place === cause.id ? (
+            <FaultPlace key={cause.id} cause={cause.id} />
+          ) : (
+            <Button key={cause.id} size="small" onClick={() => setPlace(cause.id)}>
+              Find the place by a meter{suspect.sits.length > 1 && `: ${cause.name}`}
+            </Button>
+          ),
+        )}
         <Button size="small" variant="outlined" onClick={() => void found()}>
           It was this: into the log
         </Button>

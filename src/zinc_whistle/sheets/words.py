@@ -16,6 +16,8 @@ class Word:
     also: list[str]
     station: str
     says: str
+    plain: bool = False
+    """Whether people also write it meaning nothing of the kind: it is explained when asked for, not where it is met."""
 
 
 @cache

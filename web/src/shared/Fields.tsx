@@ -3,6 +3,7 @@ import { useId } from "react";
 import type { Field, Section } from "@/api/client";
 import { useShell } from "@/draft/context";
 import { freshId, getAt } from "@/draft/paths";
+import { Explain } from "./Explain";
 import { QuantityField } from "./QuantityField";
 import { ControllerEditor } from "./controller/ControllerEditor";
 import { CopyField, SlotField } from "./SlotField";
@@ -31,7 +32,11 @@ function ChoiceField({ field }: { field: Field }) {
           </option>
         ))}
       </select>
-      {field.help && <span className="field-more field-help">{field.help}</span>}
+      {field.help && (
+        <span className="field-more field-help">
+          <Explain text={field.help} />
+        </span>
+      )}
     </div>
   );
 }
@@ -87,7 +92,11 @@ export function Fields({ section }: { section: Section }) {
   return (
     <section className="fields" aria-label={section.title || undefined} data-path={section.path}>
       {section.title && <h3>{section.title}</h3>}
-      {section.help && <p className="field-help">{section.help}</p>}
+      {section.help && (
+        <p className="field-help">
+          <Explain text={section.help} />
+        </p>
+      )}
       {section.fields.map((f) => (
         <AnyField key={f.control + f.path} field={f} />
       ))}

@@ -1,3 +1,4 @@
+import { Explain } from "./Explain";
 import Button from "@mui/material/Button";
 import FormControl from "@mui/material/FormControl";
 import InputLabel from "@mui/material/InputLabel";
@@ -78,7 +79,11 @@ export function QuantityField({
           </span>
         )}
         {!bare && !wrong && text !== "" && <OriginMark field={field} origin={origin} />}
-        {!bare && text === "" && field.help && <span className="field-help">{field.help}</span>}
+        {!bare && text === "" && field.help && (
+          <span className="field-help">
+            <Explain text={field.help} />
+          </span>
+        )}
         {(field.stale?.length ?? 0) > 0 && (
           <span className="field-stale">
             Stale: {field.stale?.join(", ")} changed since.{" "}

@@ -4,13 +4,15 @@ import InputBase from "@mui/material/InputBase";
 import type { PopperProps } from "@mui/material/Popper";
 import { useQuery } from "@tanstack/react-query";
 import { Fragment, useMemo, useState } from "react";
-import { api, take, type Answer, type Reply, type SumView } from "@/api/client";
-import type { components } from "@/../generated/schema";
+import { api, take, type Reply, type SumView } from "@/api/client";
 import { useShell } from "@/draft/context";
+import { useWords } from "@/shared/Explain";
+import type { Word } from "@/shared/words";
+import { Explained } from "./Explained";
+import { QuickSum } from "./QuickSum";
 
 type Hit = { key: string; title: string; place: string; also?: string; act: () => void };
 
-type Word = components["schemas"]["Word"];
 const ASK = "Find a station, field, part, finding, word or quick sum";
 
 /** Finds stations, fields and figures of all of them, parts, findings, words and the quick sums. */
@@ -21,11 +23,7 @@ export function CommandBox({ reply, onClose }: { reply: Reply; onClose: () => vo
   const [sum, setSum] = useState<SumView | null>(null);
   const sums = useQuery({ queryKey: ["sums"], queryFn: () => take(api.GET("/api/sums")) });
   const parts = useQuery({ queryKey: ["parts"], queryFn: () => take(api.GET("/api/parts")) });
-  const words = useQuery({
-    queryKey: ["words"],
-    staleTime: Infinity,
-    queryFn: () => take(api.GET("/api/words")),
-  });
+  const words = useWords();
   // Of every station and drive; until they are there, those of the station that is open.
   const places = useQuery({
     queryKey: ["find", draft.draft],
@@ -78,7 +76,7 @@ export function CommandBox({ reply, onClose }: { reply: Reply; onClose: () => vo
       ...reply.sheet.figures
         .filter((f) => f.id)
         .map((f) => ({ key: f.id, title: f.title, place: "figure", act: leave(() => openWorking(f.id)) })),
-      ...(words.data ?? []).map((w) => ({
+      ...words.map((w) => ({
         key: w.term,
         title: w.term,
         also: w.also.join(" "),
@@ -111,7 +109,7 @@ export function CommandBox({ reply, onClose }: { reply: Reply; onClose: () => vo
     // What is called so stands before what only holds the words.
     const far = (h: Hit) => (h.title.toLowerCase() === typed ? 0 : h.title.toLowerCase().startsWith(typed) ? 1 : 2);
     return met.sort((a, b) => far(a) - far(b)).slice(0, 14);
-  }, [text, reply, sums.data, parts.data, words.data, places.data, goTo, openWorking, onClose]);
+  }, [text, reply, sums.data, parts.data, words, places.data, goTo, openWorking, onClose]);
 
   return (
     <Dialog
@@ -180,89 +178,7 @@ export function CommandBox({ reply, onClose }: { reply: Reply; onClose: () => vo
   );
 }
 
-/** A word in a sentence, and the way to where it stands. */
-function Explained({ word, title, onGo, onBack }: { word: Word; title: string; onGo: () => void; onBack: () => void }) {
-  return (
-    <div className="quick-sum">
-      <h2>{word.term}</h2>
-      {word.also.length > 0 && <p className="field-help">Also: {word.also.join(", ")}.</p>}
-      <p>{word.says}</p>
-      {title && (
-        <p>
-          <button type="button" className="link" onClick={onGo}>
-            See it at {title}
-          </button>
-        </p>
-      )}
-      <button type="button" className="link" onClick={onBack}>
-        Back to the list
-      </button>
-    </div>
-  );
-}
-
 /** The list stands in the dialog, below what is typed; it floats over nothing. */
 function InPlace({ children }: PopperProps) {
   return <div>{typeof children === "function" ? null : children}</div>;
-}
-
-function QuickSum({ sum, onBack }: { sum: SumView; onBack: () => void }) {
-  const [given, setGiven] = useState<Record<string, string>>(() =>
-    Object.fromEntries(sum.asks.map((a) => [a.key, a.default || a.example])),
-  );
-  const done = useQuery({
-    queryKey: ["sum", sum.name, given],
-    queryFn: () => take(api.POST("/api/sums/{name}", { params: { path: { name: sum.name } }, body: { given } })),
-    placeholderData: (before: Answer | undefined) => before,
-  });
-  return (
-    <div className="quick-sum">
-      <h2>{sum.title}</h2>
-      {sum.asks.map((a, i) => (
-        <div key={a.key} className="field">
-          <label htmlFor={`sum-${a.key}`}>{a.label}</label>
-          {a.options.length > 0 ? (
-            <select
-              id={`sum-${a.key}`}
-              className="field-choice"
-              value={given[a.key]}
-              onChange={(e) => setGiven({ ...given, [a.key]: e.target.value })}
-            >
-              {a.options.map((o) => (
-                <option key={o}>{o}</option>
-              ))}
-            </select>
-          ) : (
-            <span className="field-box">
-              <input
-                id={`sum-${a.key}`}
-                autoFocus={i === 0}
-                value={given[a.key]}
-                onChange={(e) => setGiven({ ...given, [a.key]: e.target.value })}
-              />
-              <i>{a.unit}</i>
-            </span>
-          )}
-        </div>
-      ))}
-      {done.error ? (
-        <p className="field-error" role="alert">
-          {done.error.message}
-        </p>
-      ) : (
-        <dl className="sum-results" aria-live="polite">
-          {Object.entries(done.data?.results ?? {}).map(([key, r]) => (
-            <div key={key}>
-              <dt>{r.title}</dt>
-              <dd>{r.formula}</dd>
-              <dd className="field-help">{r.source}</dd>
-            </div>
-          ))}
-        </dl>
-      )}
-      <button type="button" className="link" onClick={onBack}>
-        Back to the list
-      </button>
-    </div>
-  );
 }

@@ -17,6 +17,7 @@ import { useDraft } from "@/draft/useDraft";
 import { savedWords } from "@/draft/savedWords";
 import { KeptNotice } from "./KeptNotice";
 import { OfferNotice } from "./OfferNotice";
+import { WordList } from "./WordList";
 import { Working } from "./Working";
 import "./shell.css";
 import "./checks.css";
@@ -32,6 +33,7 @@ export function Frame() {
   const [help, setHelp] = useState(false);
   const [spots, setSpots] = useState(true);
   const [said, setSaid] = useState("");
+  const [words, setWords] = useState(false);
   const [beside, setBeside] = useState(false);
   const [focus, setFocus] = useState("");
   const wide = useMediaQuery("(min-width: 1180px)", { noSsr: true });
@@ -109,6 +111,7 @@ export function Frame() {
         goTo(station, "", next);
       } else if (key === "w") setWorking(working ? "" : (reply?.sheet.figures.find((f) => f.id)?.id ?? ""));
       else if (key === "t") (wide ? setSpots : setSpotsDrawer)((on) => !on);
+      else if (key === "e") setWords(true);
       else if (key === "ctrl-k") setFinding(true);
       else if (key === "ctrl-z") draft.undo();
       else if (key === "ctrl-y") draft.redo();
@@ -178,6 +181,7 @@ export function Frame() {
               station={station}
               onSpots={wide ? () => setSpots((on) => !on) : () => setSpotsDrawer(true)}
               onFind={() => setFinding(true)}
+              onWords={() => setWords(true)}
               working={working ? <Working figure={working} onClose={() => setWorking("")} /> : null}
             />
           </main>
@@ -187,6 +191,7 @@ export function Frame() {
           <TightSpots reply={reply} />
         </Drawer>
         {finding && <CommandBox reply={reply} onClose={() => setFinding(false)} />}
+        {words && <WordList reply={reply} onClose={() => setWords(false)} />}
         {help && <KeyHelp onClose={() => setHelp(false)} />}
         <ConflictDialog draft={draft} />
         <Snackbar open={said !== ""} autoHideDuration={6000} onClose={() => setSaid("")} message={said} />

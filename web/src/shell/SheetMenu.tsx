@@ -15,7 +15,7 @@ import { saveFile } from "@/shared/files";
 import { useShell } from "@/draft/context";
 
 /** What can be done with the whole build. */
-export function SheetMenu() {
+export function SheetMenu({ onWords }: { onWords: () => void }) {
   const { draft, say } = useShell();
   const navigate = useNavigate();
   const { mode, setMode } = useColorScheme();
@@ -83,6 +83,14 @@ export function SheetMenu() {
           }}
         >
           Phone at the bench …
+        </MenuItem>
+        <MenuItem
+          onClick={() => {
+            setAnchor(null);
+            onWords();
+          }}
+        >
+          Words on this sheet …
         </MenuItem>
         <MenuItem onClick={() => void navigate("/")}>All builds</MenuItem>
       </Menu>

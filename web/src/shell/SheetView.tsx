@@ -4,6 +4,7 @@ import { lazy, memo, Suspense, useEffect, type ComponentType, type ReactNode } f
 import { Link } from "react-router";
 import type { FindingView, Picture, Reply, Sheet } from "@/api/client";
 import { Bar } from "@/shared/Bar";
+import { Explain } from "@/shared/Explain";
 import { Fields } from "@/shared/Fields";
 import { Figures } from "@/shared/Figures";
 import { useActions, useShell } from "@/draft/context";
@@ -48,10 +49,17 @@ function PrintStamp({ reply }: { reply: Reply }) {
   );
 }
 
-type Props = { reply: Reply; station: string; onSpots: () => void; onFind: () => void; working: ReactNode };
+type Props = {
+  reply: Reply;
+  station: string;
+  onSpots: () => void;
+  onFind: () => void;
+  onWords: () => void;
+  working: ReactNode;
+};
 
 /** One station: what is given on the left, what follows on the right. */
-export function SheetView({ reply, station, onSpots, onFind, working }: Props) {
+export function SheetView({ reply, station, onSpots, onFind, onWords, working }: Props) {
   const { draft } = useShell();
   const queries = useQueryClient();
   const sheet = reply.sheet;
@@ -103,7 +111,7 @@ export function SheetView({ reply, station, onSpots, onFind, working }: Props) {
           <Button size="small" onClick={onSpots}>
             Tight spots
           </Button>
-          <SheetMenu />
+          <SheetMenu onWords={onWords} />
         </span>
         {next && (
           <Link className="sheet-next" to={`/b/${draft.id}/${next.station}?drive=${reply.drive}`}>
@@ -147,7 +155,11 @@ function Follows({ sheet, working, paged }: { sheet: Sheet; working: ReactNode; 
   return (
     <div className="follows">
       {!paged && <h3 className="column-head">Follows{sheet.subject && `, ${sheet.subject}`}</h3>}
-      {sheet.hint && <p className="hint">{sheet.hint}</p>}
+      {sheet.hint && (
+        <p className="hint">
+          <Explain text={sheet.hint} />
+        </p>
+      )}
       <Suspense fallback={<div className="picture-wait" />}>
         {Drawn && <Drawn picture={sheet.picture} sheet={sheet} />}
         {sheet.station === "log" && <LogPage />}
@@ -160,7 +172,9 @@ function Follows({ sheet, working, paged }: { sheet: Sheet; working: ReactNode; 
           <h3>Caution</h3>
           <ul>
             {sheet.cautions.map((c) => (
-              <li key={c}>{c}</li>
+              <li key={c}>
+                <Explain text={c} />
+              </li>
             ))}
           </ul>
         </section>
@@ -201,10 +215,16 @@ const Checks = memo(function Checks({ findings }: { findings: FindingView[] }) {
             ) : (
               <span>{f.title}</span>
             )}
-            <span className="check-detail">{f.detail}</span>
+            <span className="check-detail">
+              <Explain text={f.detail} />
+            </span>
             {f.use !== null ? <Bar use={f.use} state={f.state} /> : <span />}
             <span className="num">{f.use_text}</span>
-            {(f.state === "stop" || f.state === "warn") && <span className="check-todo">{f.todo}</span>}
+            {(f.state === "stop" || f.state === "warn") && (
+              <span className="check-todo">
+                <Explain text={f.todo} />
+              </span>
+            )}
             {f.remedy && <Remedy remedy={f.remedy} />}
           </li>
         ))}

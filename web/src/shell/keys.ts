@@ -6,6 +6,7 @@ export const KEY_HELP: [string, string][] = [
   ["[ and ]", "the drive before and the next"],
   ["w", "working of the first figure, or close it"],
   ["t", "tight spots, show or fold"],
+  ["e", "the words on this sheet, explained"],
   ["Ctrl K", "find a station, field, part, finding or quick sum"],
   ["Ctrl Z, Ctrl Y", "undo and redo, in every station"],
   ["↑ ↓ in a field", "nudge the last digit; with Shift ten times"],

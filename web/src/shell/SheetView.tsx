@@ -1,8 +1,8 @@
 import Button from "@mui/material/Button";
 import { useQueryClient } from "@tanstack/react-query";
-import { lazy, memo, Suspense, useEffect, type ComponentType, type ReactNode } from "react";
+import { memo, Suspense, useEffect, type ReactNode } from "react";
 import { Link } from "react-router";
-import type { FindingView, Picture, Reply, Sheet } from "@/api/client";
+import type { FindingView, Reply, Sheet } from "@/api/client";
 import { Bar } from "@/shared/Bar";
 import { Explain } from "@/shared/Explain";
 import { Fields } from "@/shared/Fields";
@@ -10,31 +10,9 @@ import { Figures } from "@/shared/Figures";
 import { useActions, useShell } from "@/draft/context";
 import { applyChanges } from "@/draft/changes";
 import { newestOf } from "../stations/log/newest";
+import { fetchPage, LogPage, PICTURES, TRIED } from "./pages";
 import { SheetMenu } from "./SheetMenu";
 import { Problem } from "@/shared/attempt";
-import type { PictureProps } from "@/shared/picture";
-
-const PICTURES: Partial<Record<Picture["kind"], ComponentType<PictureProps>>> = {
-  motor: memo(lazy(() => import("../stations/motor/MotorPicture"))),
-  load: memo(lazy(() => import("../stations/load/LoadPicture"))),
-  servo: memo(lazy(() => import("../stations/load/ServoPicture"))),
-  dc_load: memo(lazy(() => import("../stations/load/DcLoadPicture"))),
-  supply: memo(lazy(() => import("../stations/supply/SupplyPicture"))),
-  driver: memo(lazy(() => import("../stations/driver/DriverPicture"))),
-  stage: memo(lazy(() => import("../stations/power_stage/StagePicture"))),
-  signals: memo(lazy(() => import("../stations/signals/SignalsPicture"))),
-  wiring: memo(lazy(() => import("../stations/wiring/WiringPicture"))),
-  encoder: memo(lazy(() => import("../stations/encoder/EncoderPicture"))),
-  loop: memo(lazy(() => import("../stations/loop/LoopPicture"))),
-  bench: memo(lazy(() => import("../stations/bench/BenchPage"))),
-};
-/** What is tried out at a station: below both columns, over their whole width. */
-const TRIED: Partial<Record<Picture["kind"], ComponentType<PictureProps>>> = {
-  encoder: memo(lazy(() => import("../stations/encoder/EncoderTried"))),
-  loop: memo(lazy(() => import("../stations/loop/LoopTried"))),
-};
-const theLog = () => import("../stations/log/LogPage");
-const LogPage = lazy(theLog);
 
 /** What a sheet of paper must tell by itself: of which build it is, as it stood when. The wiring's pages tell their own. */
 function PrintStamp({ reply }: { reply: Reply }) {
@@ -63,11 +41,10 @@ export function SheetView({ reply, station, onSpots, onFind, onWords, working }:
   const { draft } = useShell();
   const queries = useQueryClient();
   const sheet = reply.sheet;
-  // The log rests on no assessment: it is fetched beside it, not after it.
+  // A page's own script comes beside its reply, not after it; and the log, which rests on no assessment.
   useEffect(() => {
-    if (station !== "log") return;
-    void theLog();
-    void queries.prefetchQuery(newestOf(draft.id));
+    fetchPage(station);
+    if (station === "log") void queries.prefetchQuery(newestOf(draft.id));
   }, [station, draft.id, queries]);
   const names = ["build", ...reply.stamps.map((s) => s.station)];
   const nextKey = names[names.indexOf(sheet.station) + 1];

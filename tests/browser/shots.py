@@ -32,11 +32,11 @@ STATIONS = (
 BUILD = "lantern-carousel"
 EXTRA = {
     "first": "",
-    "snow-signals": "snow-fan/signals",
     "faults": "lantern-carousel/bench",
     "puppet-panel": "puppet-stage/signals?drive=d1",
     "signals-run": "lantern-carousel/signals",
-    "puppet-sequence": "puppet-stage/signals?drive=d1",
+    "tries": "lantern-carousel/load",
+    "show": "lantern-carousel/show",
 }
 
 
@@ -47,10 +47,10 @@ def prepare(page: Page, name: str) -> None:
         page.get_by_role("button", name="Forward", exact=True).click()
         page.get_by_role("button", name="Wait 1 s").click()
         page.wait_for_selector(".machine-now text:text('forward')")
-    elif name == "puppet-sequence":
-        page.get_by_role("tab", name="Sequences").click()
-        page.get_by_role("button", name="Play it").click()
-        page.get_by_text("It comes to its end after").wait_for()
+    elif name == "signals-run":
+        page.get_by_role("tab", name="In time").click()
+        page.get_by_role("button", name="Run", exact=True).click()
+        page.wait_for_selector(".run-figures")
     elif name == "first":
         for label in ("A turntable, a carousel", "Both ways", "In my hand: I can measure it"):
             page.get_by_role("radio", name=label).check()
@@ -70,10 +70,15 @@ def prepare(page: Page, name: str) -> None:
         page.get_by_role("radiogroup", name="The fuse blows").get_by_text("No").click()
         page.locator(".faults-best").wait_for()
         page.locator(".faults-suspects summary").first.click()
-    elif name == "signals-run":
-        page.get_by_role("tab", name="In time").click()
-        page.get_by_role("button", name="Run", exact=True).click()
-        page.wait_for_selector(".run-figures")
+    elif name == "tries":
+        page.get_by_role("button", name="Try", exact=True).click()
+        page.get_by_label("Gear ratio").fill("90")
+        page.get_by_role("button", name="Set aside, try another").click()
+        page.get_by_label("Gear ratio").fill("200")
+        page.get_by_role("button", name="Side by side").click()
+        page.wait_for_selector(".tries-table")
+    elif name == "show":
+        page.wait_for_selector("#harness")
 
 
 def main() -> None:
@@ -105,6 +110,7 @@ def main() -> None:
             where, shown = {
                 "home": ("/", ".build-card"),
                 "": ("/new", ".first-verdict ul"),
+                "show": (f"/b/{build}/show", ".show-decided"),
             }.get(view, (f"/b/{build}/{view}", ".sheet:not([aria-busy=true]) .columns"))
             page.goto(f"{address}{where}")
             page.wait_for_selector(shown)

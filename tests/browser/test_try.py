@@ -152,14 +152,17 @@ def test_a_part_corrected_on_the_shelf_is_offered_with_what_it_does(
     expect(page.locator(".stations .stamp-stops")).to_have_count(0)
 
 
-def test_a_driver_of_another_build_is_tried(page: Page, carousel: str) -> None:
+def test_a_driver_of_another_build_is_tried(page: Page, carousel: str, address: str) -> None:
+    other = ask(address, "/api/builds/cider-stirrer/duplicate", {})
+    named = {"version": other["version"], "build": other["build"] | {"name": "Old stirrer"}}
+    ask(address, f"/api/builds/{other['id']}", named, "PUT")
     page.goto(f"/b/{carousel}/driver")
     heading(page, "Driver")
     page.get_by_role("button", name="Build …").click()
     page.get_by_role("menuitem", name="Take from another build").click()
     dialog = page.get_by_role("dialog", name="Take from another build")
     dialog.get_by_role("radio", name="Driver").check()
-    dialog.get_by_role("button", name="Try Stirrer stage of Mulled-cider stirrer").click()
+    dialog.get_by_role("button", name="Try Stirrer stage of Old stirrer").click()
     beside = page.get_by_role("dialog", name="Side by side")
     expect(beside.get_by_role("region", name="This try: what differs")).to_contain_text(
         "A stage built from transistors"

@@ -15,6 +15,7 @@ import { Across } from "./home/Across";
 import { Home } from "./home/Home";
 import { Frame } from "./shell/Frame";
 import { theme } from "./shell/theme";
+import { ShowPage } from "./show/ShowPage";
 
 const queries = new QueryClient({ defaultOptions: { queries: { retry: false, refetchOnWindowFocus: true } } });
 
@@ -29,6 +30,7 @@ createRoot(document.getElementById("root") as HTMLElement).render(
               <Route path="/" element={<Home />} />
               <Route path="/across" element={<Across />} />
               <Route path="/new" element={<FirstPage />} />
+              <Route path="/b/:build/show" element={<ShowPage />} />
               <Route path="/b/:build/:station?" element={<Frame />} />
               <Route path="*" element={<Navigate to="/" replace />} />
             </Routes>

@@ -36,6 +36,7 @@ from . import (
     routes_loop,
     routes_overview,
     routes_parts,
+    routes_show,
     routes_signals,
     routes_simulation,
     routes_stage,
@@ -94,6 +95,7 @@ def create_app(
     app.include_router(routes_find.router)
     app.include_router(routes_first.router)
     app.include_router(routes_tries.router)
+    app.include_router(routes_show.router)
     app.include_router(routes_instruments.router)
     app.include_router(routes_overview.router)
     app.include_router(routes_parts.router)

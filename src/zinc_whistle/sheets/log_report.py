@@ -46,9 +46,9 @@ class LogLine(Protocol):
 def log_markdown(build: Build, entries: Iterable[LogLine], pictures: Mapping[str, str] = {}) -> str:
     """All entries day by day, the oldest first; what was withdrawn is struck out and stays. Times as kept (UTC).
     ``pictures``: by an entry's id where its picture lies beside."""
-    lines = [f"# {_plain(build.name)}", "", f"Board {_plain(build.issue)}."]
+    lines = [f"# {plain(build.name)}", "", f"Board {plain(build.issue)}."]
     if build.note.strip():
-        lines += ["", _plain(build.note)]
+        lines += ["", plain(build.note)]
     ordered = sorted(entries, key=lambda e: e.at)
     if not ordered:
         lines += ["", "Nothing is written down yet."]
@@ -57,7 +57,7 @@ def log_markdown(build: Build, entries: Iterable[LogLine], pictures: Mapping[str
         for e in own:
             lines.append(_line(e))
             if e.id in pictures:
-                lines += ["", f"  ![{_plain(e.text or e.file)}]({pictures[e.id]})", ""]
+                lines += ["", f"  ![{plain(e.text or e.file)}]({pictures[e.id]})", ""]
     return "\n".join(lines) + "\n"
 
 
@@ -65,15 +65,13 @@ def _line(e: LogLine) -> str:
     own = TOPICS[e.topic]
     what = f"revision {e.number}" if e.kind == "revision" else own.label.lower() if e.kind == "note" else e.kind
     since = f"at revision {e.number}" if e.number else "before any revision"
-    said = " ".join(_plain(f"{e.text} ({e.file}, {since})" if e.file else e.text).split())
-    more = [
-        f"{f.label.lower()}: {' '.join(_plain(e.details[f.key]).split())}" for f in own.asks if e.details.get(f.key)
-    ]
+    said = " ".join(plain(f"{e.text} ({e.file}, {since})" if e.file else e.text).split())
+    more = [f"{f.label.lower()}: {' '.join(plain(e.details[f.key]).split())}" for f in own.asks if e.details.get(f.key)]
     said = "; ".join([said, *more, *([f"**{own.open_as.lower()}, still open**"] if e.open else [])])
     told = f"~~{said}~~ (withdrawn)" if e.withdrawn else said
     verdict = VERDICTS.get(e.verdict, e.verdict)
     return f"- {e.at[11:16]} *{what}* {told}" + (f": {verdict}" if verdict else "")
 
 
-def _plain(text: str) -> str:
+def plain(text: str) -> str:
     return text.translate(SPECIAL)

@@ -13,6 +13,7 @@ import { useOverview } from "./overview";
 import "./home.css";
 
 const MANY = 6;
+type Order = "saved" | "name" | "stops";
 
 /** The builds: open one, start one, take one in. */
 export function Home() {
@@ -29,8 +30,12 @@ export function Home() {
   });
   const overview = useOverview();
   const [sought, setSought] = useState("");
+  const [by, setBy] = useState<Order>("saved");
   const cards = new Map(overview.data?.cards.map((c) => [c.build, c]));
-  const shown = list.data?.filter((b) => b.name.toLowerCase().includes(sought.trim().toLowerCase()));
+  const stops = (id: string) => cards.get(id)?.stamps.filter((s) => s.state === "stops").length ?? 0;
+  const shown = list.data
+    ?.filter((b) => b.name.toLowerCase().includes(sought.trim().toLowerCase()))
+    .sort((a, b) => (by === "name" ? a.name.localeCompare(b.name) : by === "stops" ? stops(b.id) - stops(a.id) : 0));
   useEffect(() => {
     document.title = "Builds: Zinc Whistle";
   }, []);
@@ -76,7 +81,17 @@ export function Home() {
       <Problem>{problem}</Problem>
       <Problem>{list.error?.message}</Problem>
       {(list.data?.length ?? 0) > MANY && (
-        <TextField size="small" label="Search by name" value={sought} onChange={(e) => setSought(e.target.value)} />
+        <p className="button-row">
+          <TextField size="small" label="Search by name" value={sought} onChange={(e) => setSought(e.target.value)} />
+          <label className="home-order">
+            Order{" "}
+            <select className="field-choice" value={by} onChange={(e) => setBy(e.target.value as Order)}>
+              <option value="saved">last saved first</option>
+              <option value="name">by name</option>
+              <option value="stops">what stops first</option>
+            </select>
+          </label>
+        </p>
       )}
       {shown?.length === 0 && sought && <p role="status">No build is called so.</p>}
       <ul className="builds">
@@ -163,6 +178,17 @@ export function Home() {
         <Button variant="contained" onClick={() => void navigate("/new")}>
           A first verdict in two minutes
         </Button>{" "}
+        {list.data?.[0] && (
+          <Button
+            onClick={() => {
+              const first = list.data.find((b) => b.id === "lantern-carousel") ?? list.data[0];
+              localStorage.setItem("tour", JSON.stringify({ at: 0, shown: true }));
+              void navigate(`/b/${first?.id}/motor`);
+            }}
+          >
+            Tour in six steps
+          </Button>
+        )}{" "}
         {(list.data?.length ?? 0) > 0 && <Link to="/across">What the builds teach one another</Link>}
       </p>
       <form

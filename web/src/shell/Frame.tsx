@@ -12,8 +12,10 @@ import { KeyHelp } from "./KeyHelp";
 import { useKeys } from "./keys";
 import { SheetView } from "./SheetView";
 import { TightSpots } from "./TightSpots";
+import { STEPS, Tour } from "./Tour";
 import { TryBar } from "./TryBar";
 import { useDraft } from "@/draft/useDraft";
+import { useTour } from "./useTour";
 import { savedWords } from "@/draft/savedWords";
 import { KeptNotice } from "./KeptNotice";
 import { OfferNotice } from "./OfferNotice";
@@ -33,6 +35,7 @@ export function Frame() {
   const [help, setHelp] = useState(false);
   const [spots, setSpots] = useState(true);
   const [said, setSaid] = useState("");
+  const tour = useTour(STEPS.length);
   const [words, setWords] = useState(false);
   const [beside, setBeside] = useState(false);
   const [focus, setFocus] = useState("");
@@ -182,6 +185,10 @@ export function Frame() {
               onSpots={wide ? () => setSpots((on) => !on) : () => setSpotsDrawer(true)}
               onFind={() => setFinding(true)}
               onWords={() => setWords(true)}
+              onTour={() => {
+                const step = STEPS[tour.open()];
+                if (step) goTo(step.station);
+              }}
               working={working ? <Working figure={working} onClose={() => setWorking("")} /> : null}
             />
           </main>
@@ -191,6 +198,7 @@ export function Frame() {
           <TightSpots reply={reply} />
         </Drawer>
         {finding && <CommandBox reply={reply} onClose={() => setFinding(false)} />}
+        {tour.shown && <Tour at={tour.at} onAt={tour.go} onLeave={tour.leave} />}
         {words && <WordList reply={reply} onClose={() => setWords(false)} />}
         {help && <KeyHelp onClose={() => setHelp(false)} />}
         <ConflictDialog draft={draft} />

@@ -15,7 +15,7 @@ import { saveFile } from "@/shared/files";
 import { useShell } from "@/draft/context";
 
 /** What can be done with the whole build. */
-export function SheetMenu({ onWords }: { onWords: () => void }) {
+export function SheetMenu({ onWords, onTour }: { onWords: () => void; onTour: () => void }) {
   const { draft, say } = useShell();
   const navigate = useNavigate();
   const { mode, setMode } = useColorScheme();
@@ -30,6 +30,10 @@ export function SheetMenu({ onWords }: { onWords: () => void }) {
     await draft.write();
     const build = await take(api.GET("/api/builds/{build_id}/export", path));
     saveFile(`${build.name ?? "build"}.json`, JSON.stringify(build, null, 1));
+  });
+  const show = doing(async () => {
+    await draft.write();
+    void navigate(`/b/${draft.id}/show`);
   });
   const duplicate = doing(async () => {
     await draft.write();
@@ -66,6 +70,7 @@ export function SheetMenu({ onWords }: { onWords: () => void }) {
         >
           Take from another build …
         </MenuItem>
+        <MenuItem onClick={show}>A page to show</MenuItem>
         <MenuItem onClick={exportFile}>Export the build file</MenuItem>
         <MenuItem onClick={duplicate}>Duplicate the build</MenuItem>
         <MenuItem
@@ -91,6 +96,14 @@ export function SheetMenu({ onWords }: { onWords: () => void }) {
           }}
         >
           Words on this sheet …
+        </MenuItem>
+        <MenuItem
+          onClick={() => {
+            setAnchor(null);
+            onTour();
+          }}
+        >
+          Tour in six steps
         </MenuItem>
         <MenuItem onClick={() => void navigate("/")}>All builds</MenuItem>
       </Menu>

@@ -33,11 +33,12 @@ type Props = {
   onSpots: () => void;
   onFind: () => void;
   onWords: () => void;
+  onTour: () => void;
   working: ReactNode;
 };
 
 /** One station: what is given on the left, what follows on the right. */
-export function SheetView({ reply, station, onSpots, onFind, onWords, working }: Props) {
+export function SheetView({ reply, station, onSpots, onFind, onWords, onTour, working }: Props) {
   const { draft } = useShell();
   const queries = useQueryClient();
   const sheet = reply.sheet;
@@ -88,7 +89,7 @@ export function SheetView({ reply, station, onSpots, onFind, onWords, working }:
           <Button size="small" onClick={onSpots}>
             Tight spots
           </Button>
-          <SheetMenu onWords={onWords} />
+          <SheetMenu onWords={onWords} onTour={onTour} />
         </span>
         {next && (
           <Link className="sheet-next" to={`/b/${draft.id}/${next.station}?drive=${reply.drive}`}>

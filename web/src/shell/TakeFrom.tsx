@@ -1,5 +1,6 @@
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
+import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, take, type Schemas } from "@/api/client";
@@ -9,6 +10,7 @@ import { useShell } from "@/draft/context";
 
 type What = Schemas["SourceView"]["what"];
 const WHAT: Record<What, string> = { motor: "Motor", driver: "Driver", controller: "Controller", panel: "Panel" };
+const MANY = 8;
 const CHOICES = (Object.keys(WHAT) as What[]).map((key) => ({ key, label: WHAT[key] }));
 
 /** A motor, driver, controller or panel of another build in the place of this drive's own, as a try. */
@@ -17,7 +19,9 @@ export function TakeFrom({ onClose }: { onClose: () => void }) {
   const [what, setWhat] = useState<What>("motor");
   const { problem, attempt } = useAttempt();
   const found = useQuery({ queryKey: ["sources"], gcTime: 0, queryFn: () => take(api.GET("/api/sources")) });
-  const able = found.data?.filter((s) => s.what === what && !(s.build === draft.id && s.drive === drive)) ?? [];
+  const [sought, setSought] = useState("");
+  const all = found.data?.filter((s) => s.what === what && !(s.build === draft.id && s.drive === drive)) ?? [];
+  const able = all.filter((s) => `${s.name} ${s.build_name}`.toLowerCase().includes(sought.trim().toLowerCase()));
   const tryIt = (s: Schemas["SourceView"]) =>
     attempt(async () => {
       const build = draft.draft;
@@ -38,7 +42,12 @@ export function TakeFrom({ onClose }: { onClose: () => void }) {
         </p>
         <OneOf label="What is taken" value={what} choices={CHOICES} onChoose={setWhat} />
         <Problem>{problem || found.error?.message}</Problem>
-        {found.data && able.length === 0 && <p>No other build has one.</p>}
+        {all.length > MANY && (
+          <TextField size="small" label="Search by name" value={sought} onChange={(e) => setSought(e.target.value)} />
+        )}
+        {found.data && able.length === 0 && (
+          <p role="status">{all.length === 0 ? "No other build has one." : "None is called so."}</p>
+        )}
         <ul className="plain-list">
           {able.map((s) => (
             <li key={s.build + s.drive}>

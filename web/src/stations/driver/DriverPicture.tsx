@@ -43,7 +43,7 @@ export default function DriverPicture({ picture }: PictureProps) {
   const [open, setOpen] = useState("");
   const [shelf, setShelf] = useState(false);
   const [shown, setShown] = useState<"bars" | "table">("bars");
-  const { draft, drive, say } = useShell();
+  const { draft, drive, say, showTries } = useShell();
   const parts = useQuery({ queryKey: ["parts"], queryFn: () => take(api.GET("/api/parts")) });
   const choose = (candidate: Candidate) =>
     put(candidate.part ?? parts.data?.find((p) => p.id === candidate.id), candidate.name);
@@ -56,8 +56,17 @@ export default function DriverPicture({ picture }: PictureProps) {
       part,
       made_of: "part",
     }));
+    return true;
   };
+  /** The whole build with another part, beside what it is: kept or dropped as a try. */
+  const beside = (candidate: Candidate) => {
+    draft.beginTry();
+    if (choose(candidate)) showTries();
+    else draft.dropTry();
+  };
+  const chosen = candidates.find((c) => c.chosen);
   const good = candidates.filter((c) => c.verdict === "holds");
+  const better = good[0]?.chosen || good[0]?.id === "stage" ? undefined : good[0];
   const waiting = candidates.filter((c) => c.verdict === "open");
   const refused = candidates.filter((c) => c.verdict === "refused");
   const slots = [
@@ -76,6 +85,7 @@ export default function DriverPicture({ picture }: PictureProps) {
       open={open === c.id}
       onOpen={() => setOpen(open === c.id ? "" : c.id)}
       onChoose={() => choose(c)}
+      onBeside={chosen && !c.chosen && c.id !== "stage" ? () => beside(c) : undefined}
     />
   );
   return (
@@ -98,6 +108,15 @@ export default function DriverPicture({ picture }: PictureProps) {
           Parts of your own …
         </Button>
       </p>
+      {better && chosen && (
+        <p>
+          {better.name}{" "}
+          {chosen.verdict === "holds" ? "stands before the chosen one" : "holds, and the chosen one does not"}.{" "}
+          <Button size="small" variant="outlined" onClick={() => beside(better)}>
+            Both side by side
+          </Button>
+        </p>
+      )}
       {shelf && <PartShelf onClose={() => setShelf(false)} />}
       <OneOf
         label="How the parts are shown"
@@ -187,9 +206,16 @@ function Detail({ part }: { part: string }) {
   );
 }
 
-type RowProps = { c: Candidate; slots: string[]; open: boolean; onOpen: () => void; onChoose: () => void };
+type RowProps = {
+  c: Candidate;
+  slots: string[];
+  open: boolean;
+  onOpen: () => void;
+  onChoose: () => void;
+  onBeside: (() => void) | undefined;
+};
 
-function Row({ c, slots, open, onOpen, onChoose }: RowProps) {
+function Row({ c, slots, open, onOpen, onChoose, onBeside }: RowProps) {
   const { openWorking } = useActions();
   const known = c.checks.filter((k) => k.use !== null);
   return (
@@ -244,6 +270,11 @@ function Row({ c, slots, open, onOpen, onChoose }: RowProps) {
             {c.torque && ` and ${c.torque} at standstill`}; junction {c.junction}.
             {c.condition && ` Its continuous current holds for: ${c.condition}.`} {c.note}
           </p>
+          {onBeside && (
+            <Button size="small" variant="outlined" onClick={onBeside}>
+              The whole build with it, side by side
+            </Button>
+          )}
           <Detail part={c.id} />
           <ul className="checks">
             {c.checks.map((k) => (

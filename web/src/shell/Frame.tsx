@@ -76,17 +76,19 @@ export function Frame() {
   }, [build, navigate, query, reply, station]);
 
   // What a change takes the ground from is told at once, while undo still takes it back.
+  const trying = draft.trial !== null;
   const stood = useRef<{ build: string; stale: string[] } | null>(null);
   useEffect(() => {
     if (!reply || !build) return;
     const before = stood.current?.build === build ? stood.current.stale : reply.stale;
     const fresh = reply.stale.filter((s) => !before.includes(s));
     stood.current = { build, stale: reply.stale };
-    if (fresh.length > 0)
+    // While something is tried, both stand side by side: a message would only stand before them.
+    if (fresh.length > 0 && !trying)
       setSaid(
         `This makes stale: ${fresh.slice(0, 3).join(", ")}${fresh.length > 3 ? ` and ${fresh.length - 3} more` : ""}. Undo takes it back.`,
       );
-  }, [reply, build]);
+  }, [reply, build, trying]);
 
   // A field asked for from elsewhere gets the focus once its sheet is there.
   useEffect(() => {

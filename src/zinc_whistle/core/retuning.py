@@ -22,7 +22,8 @@ CURRENTS = ("circuit.stall_full", "context.starting_current")
 @dataclass(frozen=True, slots=True)
 class Setting:
     """A setting by the end of its path, the figures that it was set for, and the one that the app would take for it
-    now (empty: it is found on the bench); ``when`` tells whether it acts at all."""
+    now (empty: it is found on the bench); ``when`` tells whether it acts at all. What a limit holds against a window
+    of its own (the frequency of the pulses) is no such setting: its check speaks for it."""
 
     end: str
     on: tuple[str, ...]
@@ -42,18 +43,7 @@ def _counted(drive: MotorDrive) -> bool:
 SETTINGS = (
     Setting("loop.gain", (*PLANT, "encoder.counts_per_motor_turn"), "loop.suggested_gain", when=_loop),
     Setting("loop.integral", (*PLANT, "encoder.counts_per_motor_turn"), "loop.suggested_integral", when=_loop),
-    Setting(
-        "signals.ramp_time",
-        PLANT,
-        "signals.shortest_ramp",
-        when=lambda d: d.signals.ramped,
-    ),
-    Setting(
-        "signals.pwm_frequency",
-        ("context.motor.inductance",),
-        "signals.window.bounds.0.frequency",
-        when=lambda d: d.signals.told_by == "pulses",
-    ),
+    Setting("signals.ramp_time", PLANT, when=lambda d: d.signals.ramped),
     Setting("panel.trip_a", CURRENTS, when=lambda d: d.panel.trip == "yes"),
     Setting("panel.trip_time", CURRENTS, when=lambda d: d.panel.trip == "yes"),
     Setting("panel.watch_time", ("encoder.rate_working",), when=lambda d: d.panel.watch == "yes"),

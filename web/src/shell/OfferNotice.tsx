@@ -15,6 +15,8 @@ export function OfferNotice() {
     queryKey: ["offers", draft.id, draft.version],
     queryFn: () => take(api.POST("/api/offers", { body: { build: build as never } })),
     enabled: build !== null,
+    // What was told stands until a newer save is answered for; never that of another build.
+    placeholderData: (before, asked) => (asked?.queryKey[1] === draft.id ? before : undefined),
   });
   if (!build || away || draft.trial || !asked.data?.length) return null;
   const one = asked.data.length === 1;

@@ -381,3 +381,27 @@ def test_a_data_file_that_takes_nothing_is_told_as_it_is(
     monkeypatch.setattr(client.app.state.store.builds, "save", fails)
     refused = client.put(f"/api/builds/{CAROUSEL}", json={"version": stored["version"], "build": stored["build"]})
     assert refused.status_code == 503 and says in refused.json()["detail"]
+
+
+def test_two_edits_are_brought_together_and_nothing_is_kept_of_it(client: TestClient) -> None:
+    got = client.get("/api/builds/lantern-carousel").json()
+    base, version = got["build"], got["version"]
+    theirs, mine = json.loads(json.dumps(base)), json.loads(json.dumps(base))
+    theirs["note"] = "theirs"
+    assert client.put("/api/builds/lantern-carousel", json={"version": version, "build": theirs}).status_code == 200
+    mine["issue"] = "2.0"
+    before = len(client.get("/api/builds").json())
+    late = {"version": version, "build": mine, "sibling": False}
+    refused = client.put("/api/builds/lantern-carousel", json=late)
+    assert refused.status_code == 409 and refused.json()["sibling_id"] == ""
+    assert "not saved" in refused.json()["detail"]
+    assert len(client.get("/api/builds").json()) == before
+    joint = client.post("/api/builds/lantern-carousel/merge", json={"base": base, "mine": mine}).json()
+    assert (joint["build"]["note"], joint["build"]["issue"]) == ("theirs", "2.0") and joint["conflicts"] == []
+    assert client.get("/api/builds/lantern-carousel").json()["build"]["issue"] == base["issue"]
+    saved = {"version": joint["version"], "build": joint["build"]}
+    assert client.put("/api/builds/lantern-carousel", json=saved).status_code == 200
+    mine["note"] = "mine"
+    asked = client.post("/api/builds/lantern-carousel/merge", json={"base": base, "mine": mine}).json()
+    assert asked["build"] is None and asked["conflicts"] == ["What it is for"]
+    assert client.post("/api/builds/gone/merge", json={"base": base, "mine": mine}).status_code == 404

@@ -369,8 +369,8 @@ def test_two_tabs_get_a_clear_conflict_and_lose_nothing(page: Page, carousel: st
     for tab in (page, other):
         tab.goto(f"/b/{carousel}/load")
         expect(tab.get_by_label("Gear ratio")).to_have_value("150")
-    page.get_by_label("Gear ratio").fill("111")
-    saved(page)
+    with page.expect_response(lambda r: r.request.method == "PUT"):
+        page.get_by_label("Gear ratio").fill("111")
     other.get_by_label("Gear ratio").fill("222")
     dialog = other.get_by_role("dialog", name="Another tab saved this build first")
     expect(dialog).to_contain_text("kept as a build of its own")
@@ -383,6 +383,24 @@ def test_two_tabs_get_a_clear_conflict_and_lose_nothing(page: Page, carousel: st
         expect(other.get_by_label("Gear ratio")).to_have_value("111")
         other.goto("/")
         expect(other.locator(".builds")).to_contain_text("kept from the other tab")
+
+
+def test_two_tabs_that_change_different_fields_are_brought_together(page: Page, carousel: str, address: str) -> None:
+    other = page.context.new_page()
+    for tab in (page, other):
+        tab.goto(f"/b/{carousel}/load")
+        expect(tab.get_by_label("Gear ratio")).to_have_value("150")
+    with page.expect_response(lambda r: r.request.method == "PUT"):
+        page.get_by_label("Gear ratio").fill("131")
+    other.get_by_role("textbox", name="Friction torque").fill("0.3 N·m")
+    expect(other.get_by_text("What another tab changed meanwhile was taken in")).to_be_visible()
+    expect(other.get_by_label("Gear ratio")).to_have_value("131")
+    saved(other)
+    expect(other.get_by_role("dialog")).to_have_count(0)
+    expect(other.get_by_role("button", name="Undo")).to_be_disabled()
+    load = ask(address, f"/api/builds/{carousel}")["build"]["drives"][0]["load"]
+    assert load["gear_ratio"]["text"] == "131"
+    assert load["mechanisms"][0]["friction_torque"]["text"] == "0.3 N·m"
 
 
 def test_a_sheet_on_paper_tells_of_which_build_it_is(page: Page, carousel: str) -> None:

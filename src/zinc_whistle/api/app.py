@@ -172,14 +172,19 @@ async def _told(request: Request, error: Exception) -> JSONResponse:
 
 async def _conflict(request: Request, error: Exception) -> JSONResponse:
     assert isinstance(error, Conflict)
-    sentence = "This build was saved elsewhere meanwhile. What you typed here is kept as a build of its own."
+    kept = error.sibling
+    sentence = "This build was saved elsewhere meanwhile. " + (
+        "What you typed here is kept as a build of its own."
+        if kept is not None
+        else "What you typed here is not saved."
+    )
     return JSONResponse(
         {
             "detail": sentence,
             "field": "",
             "current": error.current,
-            "sibling_id": error.sibling.id,
-            "sibling_name": error.sibling.build.name,
+            "sibling_id": kept.id if kept is not None else "",
+            "sibling_name": kept.build.name if kept is not None else "",
         },
         409,
     )

@@ -101,10 +101,29 @@ class NewBuild(Strict):
 
 
 class Save(Strict):
-    """A draft and the version that it edits."""
+    """A draft and the version that it edits. Without ``sibling`` a draft that comes too late is refused and not kept:
+    whoever sends it has it still."""
 
     version: int = Field(ge=0, le=2**53)
     build: Build
+    sibling: bool = True
+
+
+class AskMerge(Strict):
+    """A draft, and the build as it was saved when the draft was begun."""
+
+    base: Build
+    mine: Build
+
+
+class MergeView(BaseModel):
+    """What is saved now with the draft's edits in it, to be saved as an edit of ``version``; nothing, and the fields
+    that both changed, where they cannot stand together."""
+
+    version: int
+    saved: Build
+    build: Build | None
+    conflicts: list[str]
 
 
 if TYPE_CHECKING:

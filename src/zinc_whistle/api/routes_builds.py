@@ -8,6 +8,7 @@ from fastapi import APIRouter, Body, Depends, Path, Request, Response
 from fastapi.responses import JSONResponse
 
 from ..core.assess import assess
+from ..core.merge import merged
 from ..core.model.build import Build, bind_build
 from ..demo.data import blank_build
 from ..sheets.comparison import ComparisonView, comparison_view
@@ -63,8 +64,18 @@ def get_build(build_id: BuildId, store: StoreOf) -> models.BuildView:
 def save_build(build_id: BuildId, body: models.Save, store: StoreOf) -> models.SavedView:
     """Save a draft; 409 if another save came first, and then the draft is kept as a build of its own."""
     bind_build(body.build)
-    stored = store.builds.save(build_id, body.build, body.version)
+    stored = store.builds.save(build_id, body.build, body.version, body.sibling)
     return models.SavedView(id=stored.id, version=stored.version, saved_at=stored.saved_at)
+
+
+@router.post("/builds/{build_id}/merge", responses=MISSING)
+def merge_build(build_id: BuildId, body: models.AskMerge, store: StoreOf) -> models.MergeView:
+    """The edits of a draft brought together with what somebody else saved meanwhile; nothing is kept."""
+    stored = store.builds.get(build_id)
+    for given in (body.base, body.mine):
+        bind_build(given)
+    found = merged(body.base, body.mine, stored.build)
+    return models.MergeView(version=stored.version, saved=stored.build, build=found.build, conflicts=list(found.named))
 
 
 @router.delete("/builds/{build_id}", status_code=204, responses=MISSING)

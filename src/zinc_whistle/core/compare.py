@@ -88,6 +88,11 @@ def _given(one: Build, other: Build) -> Iterator[GivenChange]:
             yield GivenChange(path, told.label, had.text if had else "", has.text if has else "")
 
 
+def labels(build: Build) -> dict[str, str]:
+    """What every field of a build is called, by its path."""
+    return {path: told.label for path, told in _texts(build)}
+
+
 @dataclass(frozen=True, slots=True)
 class _Labelled:
     label: str

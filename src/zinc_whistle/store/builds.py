@@ -21,9 +21,9 @@ class NotFound(LookupError):
 
 
 class Conflict(RuntimeError):
-    """The save named an old version; the refused draft is kept as the build ``sibling``."""
+    """The save named an old version; the refused draft is kept as the build ``sibling``, where it was asked to be."""
 
-    def __init__(self, current: int, sibling: Stored) -> None:
+    def __init__(self, current: int, sibling: Stored | None) -> None:
         super().__init__(f"version {current} has been saved meanwhile")
         self.current, self.sibling = current, sibling
 
@@ -139,8 +139,8 @@ class Builds:
         """Whether there is or was any build."""
         return self.database.row("SELECT 1 FROM builds LIMIT 1") is not None
 
-    def save(self, id: str, build: Build, version: int) -> Stored:
-        """Save a draft of ``version``. Raises NotFound, or Conflict with the draft kept as a sibling."""
+    def save(self, id: str, build: Build, version: int, sibling: bool = True) -> Stored:
+        """Save a draft of ``version``. Raises NotFound, or Conflict: with ``sibling`` the draft is kept as one."""
         with self.database.change() as db:
             row = db.execute("SELECT * FROM builds WHERE id = ? AND deleted_at IS NULL", (id,)).fetchone()
             if row is None:
@@ -150,8 +150,10 @@ class Builds:
             if row["body"] == build.model_dump_json():
                 # The same save once more: its answer was lost on the way, or both tabs hold the same.
                 return _stored(row)
-            sibling = build.model_copy(update={"name": suffixed(build.name, " (kept from the other tab)")})
-            kept = self._insert(db, sibling)
+            kept = None
+            if sibling:
+                named = suffixed(build.name, " (kept from the other tab)")
+                kept = self._insert(db, build.model_copy(update={"name": named}))
         raise Conflict(row["version"], kept)
 
     def _update(self, db: sqlite3.Connection, row: sqlite3.Row, build: Build) -> Stored:

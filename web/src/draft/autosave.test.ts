@@ -1,9 +1,19 @@
 import { describe, expect, it } from "vitest";
-import { Autosave, RETRY_AFTER_MS, SAVE_AFTER_MS, type Failure, type Report, type Saved } from "./autosave";
+import { Autosave, RETRY_AFTER_MS, SAVE_AFTER_MS, type Failure, type Joint, type Report, type Saved } from "./autosave";
 
 /** A service whose saves are answered when the test says so, and a clock that it turns. */
 class Bench {
-  asked: { version: number; body: string; answer: (saved: Saved) => void; refuse: (failure: Failure) => void }[] = [];
+  asked: {
+    version: number;
+    body: string;
+    sibling: boolean;
+    answer: (saved: Saved) => void;
+    refuse: (failure: Failure) => void;
+  }[] = [];
+  merges: { base: string; mine: string; answer: (joint: Joint<string>) => void; refuse: (failure: Failure) => void }[] =
+    [];
+  /** What another tab's edits made of the draft. */
+  drawn: string[] = [];
   reports: Report[] = [];
   waiting: { ms: number; work: () => void }[] = [];
   /** What this browser keeps of it, with its version; null once it is acknowledged. */
@@ -14,8 +24,11 @@ class Bench {
     this.saver = new Autosave(
       { body, version, savedAt: "then" },
       {
-        save: (of, text) =>
-          new Promise<Saved>((answer, refuse) => this.asked.push({ version: of, body: text, answer, refuse })),
+        save: (of, text, sibling) =>
+          new Promise<Saved>((answer, refuse) => this.asked.push({ version: of, body: text, sibling, answer, refuse })),
+        merge: (base, mine) =>
+          new Promise<Joint<string>>((answer, refuse) => this.merges.push({ base, mine, answer, refuse })),
+        merged: (text) => this.drawn.push(text),
         later: (ms, work) => {
           const entry = { ms, work };
           this.waiting.push(entry);
@@ -150,13 +163,80 @@ describe("autosave", () => {
     bench.tick();
     await settle();
     const body = { sibling_id: "s", sibling_name: "First, kept" };
-    bench.asked[0]!.refuse({ status: 409, message: "Somebody saved meanwhile.", body });
+    bench.asked[0]!.refuse({ status: 409, message: "Somebody saved meanwhile." });
+    await settle();
+    bench.merges[0]!.answer({ version: 9, saved: "theirs", build: null });
+    await settle();
+    expect(bench.asked.map((x) => x.sibling)).toEqual([false, true]);
+    bench.asked[1]!.refuse({ status: 409, message: "Somebody saved meanwhile.", body });
     await settle();
     expect(bench.state.conflict).toMatchObject({ siblingId: "s", siblingName: "First, kept" });
     bench.saver.edited("ab");
     expect(bench.waiting.length).toBe(0);
     expect(await bench.saver.flush()).toBe(false);
-    expect(bench.asked.length).toBe(1);
+    expect(bench.asked.length).toBe(2);
+  });
+
+  it("takes another tab's edits in beside its own, and saves both as an edit of what is saved", async () => {
+    const bench = new Bench();
+    bench.saver.edited("mine");
+    bench.tick();
+    await settle();
+    bench.asked[0]!.refuse({ status: 409, message: "" });
+    await settle();
+    expect(bench.merges[0]).toMatchObject({ base: "first", mine: "mine" });
+    bench.merges[0]!.answer({ version: 9, saved: "theirs", build: "both" });
+    await settle();
+    expect(bench.drawn).toEqual(["both"]);
+    expect(bench.kept).toEqual([9, "both"]);
+    expect(bench.asked[1]).toMatchObject({ version: 9, body: "both", sibling: false });
+    bench.asked[1]!.answer({ version: 10, saved_at: "now" });
+    await settle();
+    expect(bench.state).toMatchObject({ state: "saved", merges: 1, conflict: null });
+    expect(bench.saver.of).toBe(10);
+    expect(bench.kept).toBeNull();
+  });
+
+  it("brings together anew what is typed while the service is asked, and what a third tab saves", async () => {
+    const bench = new Bench();
+    bench.saver.edited("a");
+    bench.tick();
+    await settle();
+    bench.asked[0]!.refuse({ status: 409, message: "" });
+    await settle();
+    bench.saver.edited("ab");
+    bench.merges[0]!.answer({ version: 9, saved: "theirs", build: "a+theirs" });
+    await settle();
+    expect(bench.drawn).toEqual([]);
+    expect(bench.merges[1]).toMatchObject({ base: "first", mine: "ab" });
+    bench.merges[1]!.answer({ version: 9, saved: "theirs", build: "ab+theirs" });
+    await settle();
+    bench.asked[1]!.refuse({ status: 409, message: "" });
+    await settle();
+    expect(bench.merges[2]).toMatchObject({ base: "theirs", mine: "ab+theirs" });
+    bench.merges[2]!.answer({ version: 12, saved: "third", build: "all" });
+    await settle();
+    bench.asked[2]!.answer({ version: 13, saved_at: "now" });
+    await settle();
+    expect(bench.asked.map((x) => x.version)).toEqual([7, 9, 12]);
+    expect(bench.state).toMatchObject({ state: "saved", merges: 2 });
+  });
+
+  it("loses nothing where the service is gone while both are brought together", async () => {
+    const bench = new Bench();
+    bench.saver.edited("a");
+    bench.tick();
+    await settle();
+    bench.asked[0]!.refuse({ status: 409, message: "" });
+    await settle();
+    bench.merges[0]!.refuse({ status: 0, message: "The service does not answer." });
+    await settle();
+    expect(bench.state.state).toBe("offline");
+    expect(bench.saver.pending).toBe(true);
+    expect(bench.kept).toEqual([7, "a"]);
+    while (bench.waiting.length) bench.tick();
+    await settle();
+    expect(bench.asked[1]).toMatchObject({ version: 7, body: "a" });
   });
 
   it("keeps a refused draft and saves the next one", async () => {

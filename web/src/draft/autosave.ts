@@ -4,13 +4,27 @@
 export type SaveState = "saved" | "typing" | "saving" | "offline" | "failing" | "refused" | "gone" | "conflict";
 export type Conflict = { siblingId: string; siblingName: string; detail: string };
 export type Saved = { version: number; saved_at: string };
-export type Report = { state: SaveState; problem: string; savedAt: string; conflict: Conflict | null };
+/** `merges` counts how often another tab's edits were taken in. */
+export type Report = {
+  state: SaveState;
+  problem: string;
+  savedAt: string;
+  conflict: Conflict | null;
+  merges: number;
+};
+/** What is saved by now, and this draft's edits in it; null where both changed the same field. */
+export type Joint<T> = { version: number; saved: T; build: T | null };
 
 /** Why a save was not taken: status 0 is no answer at all, 409 another tab's save. */
 export type Failure = { status: number; message: string; body?: unknown };
 
 export type Io<T> = {
-  save: (version: number, body: T) => Promise<Saved>;
+  /** With `sibling` a draft that comes too late is kept as a build of its own. */
+  save: (version: number, body: T, sibling: boolean) => Promise<Saved>;
+  /** Brings a draft, begun on `base`, together with what another tab saved meanwhile. */
+  merge: (base: T, mine: T) => Promise<Joint<T>>;
+  /** The draft is another one now: another tab's edits are in it. */
+  merged: (body: T) => void;
   /** Keeps what is typed until it is acknowledged, and forgets it then. */
   keep: (version: number, body: T) => void;
   forget: () => void;
@@ -29,6 +43,7 @@ export class Autosave<T> {
   private running: Promise<boolean> | null = null;
   private callOff: (() => void) | null = null;
   private stopped = false;
+  private apart = false;
   private now: Report;
 
   constructor(
@@ -37,7 +52,7 @@ export class Autosave<T> {
   ) {
     this.latest = this.written = loaded.body;
     this.version = loaded.version;
-    this.now = { state: "saved", problem: "", savedAt: loaded.savedAt, conflict: null };
+    this.now = { state: "saved", problem: "", savedAt: loaded.savedAt, conflict: null, merges: 0 };
     io.report(this.now);
   }
 
@@ -79,13 +94,38 @@ export class Autosave<T> {
   private async save(body: T): Promise<boolean> {
     this.tell({ state: "saving" });
     try {
-      const done = await this.io.save(this.version, body);
+      const done = await this.io.save(this.version, body, this.apart);
       this.version = done.version;
       this.written = body;
+      this.apart = false;
       if (this.latest === body) this.io.forget();
       else this.io.keep(this.version, this.latest);
       this.tell({ state: this.latest === body ? "saved" : "typing", problem: "", savedAt: done.saved_at });
       return true;
+    } catch (error) {
+      const failure = error as Failure;
+      if (failure.status === 409 && !this.apart) return this.join(body);
+      this.failed(failure);
+      return false;
+    }
+  }
+
+  /** Another tab was first: what it saved and what is typed here are brought together, and saved as an edit of that. */
+  private async join(mine: T): Promise<boolean> {
+    try {
+      const { version, saved, build } = await this.io.merge(this.written, mine);
+      if (this.latest !== mine) return await this.join(this.latest); // typed meanwhile
+      if (build === null) {
+        this.apart = true; // both changed the same: the service keeps this one as a build of its own
+        return await this.save(mine);
+      }
+      this.version = version;
+      this.written = saved;
+      this.latest = build;
+      this.io.keep(version, build);
+      this.io.merged(build);
+      this.tell({ merges: this.now.merges + 1 });
+      return await this.save(build);
     } catch (error) {
       this.failed(error as Failure);
       return false;

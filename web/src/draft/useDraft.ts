@@ -13,7 +13,7 @@ export type WhatIf = { supply_v: string; gear_ratio: string; motor: string };
 /** Names this page among the tabs of its browser, for as long as it is loaded. */
 const TAB = Math.random().toString(36).slice(2);
 const AS_IT_IS: WhatIf = { supply_v: "", gear_ratio: "", motor: "" };
-const NOTHING_SAVED: Report = { state: "saved", problem: "", savedAt: "", conflict: null };
+const NOTHING_SAVED: Report = { state: "saved", problem: "", savedAt: "", conflict: null, merges: 0 };
 
 /** The body of a build as its Autosave holds it, for the screen to draw. */
 type Open = { id: string; saver: Autosave<Build>; draft: Build };
@@ -42,9 +42,16 @@ function useSaved(id: string) {
       const got = await take(api.GET("/api/builds/{build_id}", { params: { path: { build_id: id } } }));
       if (wanted.current !== id) return;
       const loaded = { body: got.build, version: got.version, savedAt: got.saved_at };
+      const place = { params: { path: { build_id: id } } };
       const saver = new Autosave<Build>(loaded, {
-        save: (version, build) =>
-          take(api.PUT("/api/builds/{build_id}", { params: { path: { build_id: id } }, body: { version, build } })),
+        save: (version, build, sibling) =>
+          take(api.PUT("/api/builds/{build_id}", { ...place, body: { version, build, sibling } })),
+        merge: (base, mine) => take(api.POST("/api/builds/{build_id}/merge", { ...place, body: { base, mine } })),
+        merged: (body) => {
+          if (current.current?.id !== id) return;
+          current.current = { ...current.current, draft: body };
+          setOpen(current.current);
+        },
         later,
         keep: (version, body) =>
           void keepTyped(placeOf(id, TAB), { body, version, at: new Date().toISOString() }, localStorage),
@@ -259,6 +266,11 @@ export function useDraft(id: string, station: string, drive: string) {
     edit,
   });
 
+  // The steps before a merge led elsewhere, and would write over the other tab's edits.
+  useEffect(() => {
+    if (report.merges > 0) remember(nothingYet());
+  }, [remember, report.merges]);
+
   const undo = useCallback(() => step("past"), [step]);
   const redo = useCallback(() => step("future"), [step]);
 
@@ -271,6 +283,7 @@ export function useDraft(id: string, station: string, drive: string) {
       problem: report.problem || problem || unanswered,
       savedAt: report.savedAt,
       conflict: report.conflict,
+      merges: report.merges,
       load,
       write,
       edit,

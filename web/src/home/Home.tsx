@@ -64,7 +64,7 @@ export function Home() {
       await take(
         api.PUT("/api/builds/{build_id}", {
           ...params(id),
-          body: { version: kept.version, build: { ...kept.build, name: next.trim() } },
+          body: { version: kept.version, build: { ...kept.build, name: next.trim() }, sibling: true },
         }),
       );
     });

@@ -90,6 +90,13 @@ export function Frame() {
       );
   }, [reply, build, trying]);
 
+  useEffect(() => {
+    if (draft.merges === 0) return;
+    // What this makes stale is the other tab's doing, and no undo of this one takes it back.
+    stood.current = null;
+    setSaid("What another tab changed meanwhile was taken in beside what you typed.");
+  }, [draft.merges]);
+
   // A field asked for from elsewhere gets the focus once its sheet is there.
   useEffect(() => {
     if (!focus || reply?.sheet.station !== station) return;

@@ -10,7 +10,9 @@ from tests.browser.test_walk import heading
 
 def test_a_word_is_explained_where_it_stands(page: Page) -> None:
     page.goto("/b/cider-stirrer/power_stage")
-    heading(page, "Power stage")
+    # Below the picture: until it is drawn the word moves from under the pointer.
+    expect(page.locator(".heatmap svg").first).to_be_visible()
+    page.wait_for_load_state("networkidle")
     word = page.locator(".check .word", has_text="duty").first
     word.hover()
     expect(page.get_by_role("tooltip")).to_contain_text("The share of each period for which the switch is on.")
@@ -34,7 +36,7 @@ def test_a_tap_explains_too(chrome: Browser, address: str) -> None:
     try:
         page = made.new_page()
         page.goto("/b/cider-stirrer/power_stage")
-        heading(page, "Power stage")
+        expect(page.locator(".heatmap svg").first).to_be_visible()
         page.locator(".check .word").first.tap()
         tip = page.get_by_role("tooltip")
         expect(tip).to_be_visible()

@@ -18,13 +18,15 @@ from zinc_whistle.core.stations.bench.step import Step
 
 OVER = 1e6
 SHORTING = ("diode_back", "diode_shorted")
+SAME_CIRCUIT = {"link": "dead"}
+"""Faults that are another one's circuit to every test: a driver that is not enabled gives nothing."""
 
 
 class HiddenBench:
     """One drive with one fault, its severity by chance."""
 
     def __init__(self, at: Context, steps: tuple[Step, ...], fault: str, seed: int) -> None:
-        self.at, self.fault = at, fault
+        self.at, self.fault = at, SAME_CIRCUIT.get(fault, fault)
         self.steps = {s.id: s for s in steps}
         chance = self.chance = np.random.default_rng(seed)
 
@@ -93,7 +95,7 @@ class HiddenBench:
 
     def _told(self, ordered: bool) -> bool:
         """Whether the driver is told forward."""
-        if self.fault in ("ground", "line", "dead", "boot"):
+        if self.fault in ("ground", "line", "dead", "boot", "boot_pin"):
             return False
         if self.fault == "mixed":
             return ordered and self.side
@@ -196,7 +198,8 @@ class HiddenBench:
         }
         if whole and self.fault in ("leg", "stuck"):
             found["one_way"] = True
-        if self.fault in ("channel", "channels", "lit", "stray"):
+        dumb = self.fault == "boot_pin" and self.at.drive.has_encoder
+        if dumb or self.fault in ("channel", "channels", "lit", "stray"):
             found["uncounted"] = True
         return found
 
@@ -287,10 +290,10 @@ class HiddenBench:
         return self._about(step) * low.get(self.fault, 1.0)
 
     def _proving(self, step: Step) -> float:
-        return (step.expected.value or 0.0) - (1.0 if self.fault == "contact" else 0.0)
+        return (step.expected.value or 0.0) - (1.0 if self.fault in ("contact", "boot_pin") else 0.0)
 
     def _pulsing(self) -> bool:
-        return self.fault not in ("ground", "line", "mixed")
+        return self.fault not in ("ground", "line", "mixed", "boot_pin")
 
     def _frequency(self, step: Step) -> float:
         if not self._pulsing():
@@ -327,7 +330,7 @@ class HiddenBench:
 
     def _share(self) -> float:
         """Of the counts that there should be."""
-        if self.fault in ("channel", "lit", "stray"):
+        if self.fault in ("channel", "lit", "stray", "boot_pin"):
             return 0.0
         return {"channels": -1.0, "disc": 0.9 - 0.6 * self.level}.get(self.fault, 1.0)
 
@@ -340,7 +343,14 @@ class HiddenBench:
         return 0.85 * (step.expected.value or 0.0) * self.speed / free * self._share()
 
     def _out_and_back(self, step: Step) -> float:
-        bad = {"lost": 3.0 + 20 * self.level, "disc": 15.0, "channel": 10.0, "lit": 10.0, "stray": 10.0}
+        bad = {
+            "lost": 3.0 + 20 * self.level,
+            "disc": 15.0,
+            "channel": 10.0,
+            "lit": 10.0,
+            "stray": 10.0,
+            "boot_pin": 10.0,
+        }
         return (step.high or 1.0) * bad.get(self.fault, 0.3 * float(self.chance.uniform(-1, 1)))
 
     def _no_load_a(self, step: Step) -> float:

@@ -42,6 +42,7 @@ function sourceOf(kind: Kind, label: string): Source {
     importAddress: (form, keepGood) => `/api/components/import?class=${word}&format=${form}&keep_good=${keepGood}`,
     exportAddress: (form) => `/api/components/export?class=${word}&format=${form}`,
     file: label.toLowerCase().replaceAll(" ", "-"),
+    traced: kind !== "regulator" && kind !== "capacitor",
   };
 }
 

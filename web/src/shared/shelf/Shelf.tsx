@@ -68,7 +68,7 @@ export function Shelf({ source, parts, queryKey, onClose, children }: Props) {
               if (name)
                 void changed(
                   corrects
-                    ? `${name} is corrected. Builds that hold a copy are offered what changed.`
+                    ? `${name} is corrected. ${source.traced ? "Builds that hold a copy are offered what changed." : "Builds that copied its figures keep them."}`
                     : `${name} is on the shelf.`,
                 );
             }}

@@ -15,4 +15,6 @@ export type Source = {
   importAddress: (kind: "csv" | "json", keepGood: boolean) => string;
   exportAddress: (kind: "csv" | "json") => string;
   file: string;
+  /** Whether a build knows which entry its copy is of; of some only the figures are copied. */
+  traced: boolean;
 };

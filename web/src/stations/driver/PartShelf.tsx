@@ -18,6 +18,7 @@ const DRIVERS: Source = {
   importAddress: (kind, keepGood) => `/api/parts/import?format=${kind}&keep_good=${keepGood}`,
   exportAddress: (kind) => `/api/parts/export?format=${kind}`,
   file: "parts",
+  traced: true,
 };
 
 /** The shelf of driver parts. */

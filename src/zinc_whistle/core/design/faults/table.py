@@ -92,6 +92,15 @@ CAUSES = (
         can=lambda h: h.by_program,
     ),
     Cause(
+        "boot_pin",
+        "A pin that decides how the controller starts is held: its program does not run",
+        2,
+        severity.fixed_to(commanded=0, pulses=0, count=0, lost_counts=1, contacts_lost=1),
+        mend="Start it with that line off; then another pin for it, or a resistor that lets go at the start.",
+        again=("proving", "duty", *RUNS),
+        can=lambda h: h.by_program,
+    ),
+    Cause(
         "mixed",
         "Two of the driver's lines are mixed up",
         4,
@@ -125,6 +134,14 @@ CAUSES = (
         severity.fixed_to(forward=0, back=0),
         mend="Look for an enable or sleep line, a jumper, its own logic supply; else another driver, and why it broke.",
         again=("short", "rest", *RUNS),
+    ),
+    Cause(
+        "link",
+        "The link or jumper that enables the driver is off, or on the wrong pins",
+        3,
+        severity.fixed_to(forward=0, back=0),
+        mend="Enable, sleep, standby: each link against the board's own sheet.",
+        again=("rest", *RUNS),
     ),
     Cause(
         "leg",

@@ -145,7 +145,7 @@ def test_a_migration_keeps_a_copy_before(tmp_path: Path) -> None:
     old = Database(path)
     old.close()
     db = sqlite3.connect(path)
-    for table in ("parts", "kept_files"):
+    for table in ("parts", "kept_files", "superseded_parts"):
         db.execute(f"DROP TABLE IF EXISTS {table}")
     for column in ("topic", "details", "revision", "settled_at"):
         db.execute(f"ALTER TABLE log_entries DROP COLUMN {column}")

@@ -10,6 +10,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from zinc_whistle.core.assess import assess
+from zinc_whistle.core.model.build import Build
 from zinc_whistle.demo.data import sample_parts
 from zinc_whistle.demo.seed import CAROUSEL, PUPPETS, SNOW, STIRRER
 
@@ -26,8 +27,6 @@ def test_every_demo_tells_what_its_own_assessment_says(client: TestClient, id: s
     page = reply["page"]
     build = client.get(f"/api/builds/{id}").json()["build"]
     assert page["name"] == build["name"] and len(page["drives"]) == len(build["drives"])
-    from zinc_whistle.core.model.build import Build
-
     done = assess(Build.model_validate(build), sample_parts())
     assert page["stops"] == sum(x.stops for x in done.findings)
     assert (reply["stands"].startswith("No check stops it.")) == (page["stops"] == 0)

@@ -20,7 +20,7 @@ from zinc_whistle.core.assess import assess
 from zinc_whistle.core.cases.netlist import Netlist
 from zinc_whistle.core.cases.wires.terminal import Terminal
 from zinc_whistle.core.design.continuity import Must
-from zinc_whistle.core.design.faults.pads import HERE, Board, Found, Place, Search, Spot, Touch, locate
+from zinc_whistle.core.design.faults.pads import HERE, FaultPlace, JointMap, PlacesFound, Search, Spot, Touch, locate
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, snow_fan
 
@@ -36,9 +36,9 @@ def netlist_of(make: Callable[[], Build]) -> Netlist:
 class Bench:
     """A board with one fault in it, and a meter."""
 
-    def __init__(self, net: Netlist, fault: Place | None) -> None:
+    def __init__(self, net: Netlist, fault: FaultPlace | None) -> None:
         self.net, self.fault = net, fault
-        self.links = list(Board(net).edges)
+        self.links = list(JointMap(net).edges)
         self.at = {s: k for k, s in enumerate(dict.fromkeys(s for e in self.links for s in e))}
         self.solved: dict[str, SuperLU] = {}
 
@@ -74,7 +74,7 @@ class Bench:
         return "beeps" if ohms < 0.5 else "reads" if ohms < 50 else "silent"
 
 
-def look(net: Netlist, cause: str, fault: Place | None, most: int) -> tuple[Found, int]:
+def look(net: Netlist, cause: str, fault: FaultPlace | None, most: int) -> tuple[PlacesFound, int]:
     """Follow the touches that are asked for."""
     bench, answers, search = Bench(net, fault), dict[str, Must](), Search(net, "d1", cause)
     while True:
@@ -84,7 +84,7 @@ def look(net: Netlist, cause: str, fault: Place | None, most: int) -> tuple[Foun
         answers[found.next.id] = bench.touch(found.next)
 
 
-def places_of(net: Netlist, cause: str) -> list[Place]:
+def places_of(net: Netlist, cause: str) -> list[FaultPlace]:
     return [p for _, group in locate(net, "d1", cause, {}).places for p in group]
 
 
@@ -127,7 +127,7 @@ def test_one_wrong_reading_is_overcome_by_those_that_follow() -> None:
     first = locate(net, "d1", "joint", {}).next
     assert first is not None
     answers[first.id] = "silent" if bench.touch(first) == "beeps" else "beeps"
-    for touch_one, touch_other in itertools.product([Spot(Terminal("motor d1", "M+"))], Board(net).spots):
+    for touch_one, touch_other in itertools.product([Spot(Terminal("motor d1", "M+"))], JointMap(net).spots):
         pair = f"motor d1:M+:|{touch_other.at.block}:{touch_other.at.pin}:{touch_other.wire}"
         back = f"{touch_other.at.block}:{touch_other.at.pin}:{touch_other.wire}|motor d1:M+:"
         if touch_other.wire and touch_other.at == touch_one.at:
@@ -149,7 +149,7 @@ def test_a_lead_that_is_off_reads_ohms_where_another_way_round_goes_through_the_
         touch = locate(net, "d1", "joint", {}).next
         assert touch is not None
         assert low < Bench(net, place).ohms(touch.one, touch.other, "") <= high
-        board = Board(net)
+        board = JointMap(net)
         assert ["beeps", "reads", "silent"][int(board.heard([touch], place)[0])] == must
         assert ["beeps", "reads", "silent"][int(board.heard([touch])[0])] == "beeps"
 
@@ -158,7 +158,7 @@ def test_a_lead_that_is_off_reads_ohms_where_another_way_round_goes_through_the_
 def test_what_the_meter_does_is_the_same_by_both_ways(make: Callable[[], Build]) -> None:
     """A few touches of every cause with every fourth fault: contracted joints against the whole matrix."""
     net = netlist_of(make)
-    board = Board(net)
+    board = JointMap(net)
     for cause in causes_of(net)[::3]:
         for place in [p for p in places_of(net, cause) if p.sort != "none"][::9]:
             touch = locate(net, "d1", cause, {}).next
@@ -185,11 +185,13 @@ def test_the_touch_asked_for_is_the_one_that_leaves_least_open() -> None:
     for cause in ("joint", "line", "ground"):
         places = places_of(net, cause)
         prior = np.array([p.weight for p in places]) / sum(p.weight for p in places)
-        board = Board(net)
+        board = JointMap(net)
         asked = locate(net, "d1", cause, {}).next
         assert asked is not None
 
-        def left(t: Touch, places: list[Place] = places, prior: np.ndarray = prior, board: Board = board) -> float:
+        def left(
+            t: Touch, places: list[FaultPlace] = places, prior: np.ndarray = prior, board: JointMap = board
+        ) -> float:
             reads = [int(board.heard([t], None if p.sort == "none" else p)[0]) for p in places]
             total = 0.0
             for answer in range(3):
@@ -216,7 +218,7 @@ def test_words_name_part_pin_and_the_lead_by_its_colour() -> None:
     net = netlist_of(lantern_carousel)
     texts = [p.where for p in places_of(net, "joint")]
     assert any("yellow" in t for t in texts) and any("M−" in t for t in texts)
-    board = Board(net)
+    board = JointMap(net)
     ends: Mapping[bool, list[Spot]] = {w: [s for s in board.spots if bool(s.wire) is w] for w in (True, False)}
     assert all("lead" in board.words(s) or "track" in board.words(s) for s in ends[True])
     assert all(net.parts[s.at.block].name in board.words(s) for s in ends[False])

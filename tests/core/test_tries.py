@@ -9,7 +9,7 @@ import pytest
 from tests.kit import changed
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.design.bill import bill
-from zinc_whistle.core.design.shelf_offers import Entry, entries, offers, taken
+from zinc_whistle.core.design.shelf_offers import ShelfEntry, entries, offers, taken
 from zinc_whistle.core.design.taking import What, sources, take
 from zinc_whistle.core.model.build import Build, MotorDrive, bind_build
 from zinc_whistle.core.model.driver import DriverPart
@@ -75,7 +75,7 @@ def test_a_drive_that_only_one_state_has_stands_as_none_in_the_other() -> None:
     assert gone and all(line.stamps[0] is not None and line.stamps[1] is None for line in gone)
 
 
-def _corrected(text: str) -> tuple[Build, list[Entry], DriverPart]:
+def _corrected(text: str) -> tuple[Build, list[ShelfEntry], DriverPart]:
     """The carousel with its shelf part, and that part corrected in its on-resistance."""
     build = lantern_carousel()
     part = build.units[0].part
@@ -116,7 +116,7 @@ def test_a_copy_of_an_older_body_hears_of_the_newest_and_one_that_was_never_corr
     assert build.units[0].part is not None
     between = newest.model_copy(deep=True)
     between.on_resistance = Given(text="0.28 Ω")
-    (offer,) = offers(build, [Entry("driver", newest, (between, *entry.before))])
+    (offer,) = offers(build, [ShelfEntry("driver", newest, (between, *entry.before))])
     assert offer.fields[0].has == "0.31 Ω"
     assert offers(build, entries("driver", [newest], {})) == []
 

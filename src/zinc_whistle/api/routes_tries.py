@@ -8,7 +8,7 @@ from fastapi import APIRouter, HTTPException
 from pydantic import BaseModel, Field
 
 from ..core.assess import assess
-from ..core.design.shelf_offers import Entry, entries, offers, taken
+from ..core.design.shelf_offers import ShelfEntry, entries, offers, taken
 from ..core.design.taking import What, sources, take
 from ..core.model.build import Build
 from ..core.model.components import CLASSES
@@ -122,7 +122,7 @@ class SourceView(BaseModel):
     name: str
 
 
-def _entries(store: Store) -> list[Entry]:
+def _entries(store: Store) -> list[ShelfEntry]:
     """What of the shelf was ever corrected."""
     before = store.parts.superseded()
     if not before:

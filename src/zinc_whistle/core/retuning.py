@@ -20,7 +20,7 @@ CURRENTS = ("circuit.stall_full", "context.starting_current")
 
 
 @dataclass(frozen=True, slots=True)
-class Setting:
+class SetFor:
     """A setting by the end of its path, the figures that it was set for, and the one that the app would take for it
     now (empty: it is found on the bench); ``when`` tells whether it acts at all. What a limit holds against a window
     of its own (the frequency of the pulses) is no such setting: its check speaks for it."""
@@ -41,26 +41,26 @@ def _counted(drive: MotorDrive) -> bool:
 
 
 SETTINGS = (
-    Setting("loop.gain", (*PLANT, "encoder.counts_per_motor_turn"), "loop.suggested_gain", when=_loop),
-    Setting("loop.integral", (*PLANT, "encoder.counts_per_motor_turn"), "loop.suggested_integral", when=_loop),
-    Setting("signals.ramp_time", PLANT, when=lambda d: d.signals.ramped),
-    Setting("panel.trip_a", CURRENTS, when=lambda d: d.panel.trip == "yes"),
-    Setting("panel.trip_time", CURRENTS, when=lambda d: d.panel.trip == "yes"),
-    Setting("panel.watch_time", ("encoder.rate_working",), when=lambda d: d.panel.watch == "yes"),
-    Setting(
+    SetFor("loop.gain", (*PLANT, "encoder.counts_per_motor_turn"), "loop.suggested_gain", when=_loop),
+    SetFor("loop.integral", (*PLANT, "encoder.counts_per_motor_turn"), "loop.suggested_integral", when=_loop),
+    SetFor("signals.ramp_time", PLANT, when=lambda d: d.signals.ramped),
+    SetFor("panel.trip_a", CURRENTS, when=lambda d: d.panel.trip == "yes"),
+    SetFor("panel.trip_time", CURRENTS, when=lambda d: d.panel.trip == "yes"),
+    SetFor("panel.watch_time", ("encoder.rate_working",), when=lambda d: d.panel.watch == "yes"),
+    SetFor(
         "panel.home_duty",
         ("at_supply.no_load_speed", "context.load.motor_torque", "context.winding_cold"),
         when=lambda d: d.panel.homing != "none",
     ),
-    Setting(
+    SetFor(
         "panel.slow_within",
         ("context.load.reflected_inertia", "encoder.counts_per_output_turn"),
         when=lambda d: _counted(d) and d.panel.approach == "slowing",
     ),
-    Setting("panel.end_front", ("encoder.counts_per_output_turn",), when=_counted),
-    Setting("panel.end_back", ("encoder.counts_per_output_turn",), when=_counted),
-    Setting("panel.most_duty", ("at_supply.no_load_speed",), when=lambda d: d.signals.told_by == "pulses"),
-    Setting("current_limit", CURRENTS, of_unit=True, when=lambda d: d.signals.ramped),
+    SetFor("panel.end_front", ("encoder.counts_per_output_turn",), when=_counted),
+    SetFor("panel.end_back", ("encoder.counts_per_output_turn",), when=_counted),
+    SetFor("panel.most_duty", ("at_supply.no_load_speed",), when=lambda d: d.signals.told_by == "pulses"),
+    SetFor("current_limit", CURRENTS, of_unit=True, when=lambda d: d.signals.ramped),
 )
 
 
@@ -102,7 +102,7 @@ def _of(before: Assessment, after: Assessment, had: MotorDrive, drive: MotorDriv
             yield Retune(path, drive.id, held[0], held[1].text, moved, _text(fresh) if fresh is not None else "")
 
 
-def _given(build: Build, drive: Drive, setting: Setting) -> tuple[str, Given] | None:
+def _given(build: Build, drive: Drive, setting: SetFor) -> tuple[str, Given] | None:
     """The label of a setting and what was given for it."""
     unit = drive.driven.unit if drive.driven is not None else ""
     if setting.of_unit and not any(u.id == unit for u in build.units):

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from ..core.cases.netlist import Netlist
 from ..core.design.continuity import Must
 from ..core.design.faults.finder import Finder, NextTest, Suspect, Suspects
-from ..core.design.faults.pads import HERE, Board, Found, Place
+from ..core.design.faults.pads import HERE, FaultPlace, JointMap, PlacesFound
 from ..core.design.faults.practice import Hidden, Judged, shown
 from ..core.design.faults.state import OVER_RANGE
 from ..core.model.bench import STAGES
@@ -274,9 +274,9 @@ def _judged(finder: Finder, hidden: Hidden, judged: Judged) -> JudgedView:
     )
 
 
-def places_view(net: Netlist, found: Found) -> PlacesView:
+def places_view(net: Netlist, found: PlacesFound) -> PlacesView:
     """Where a cause sits, in words."""
-    board = Board(net)
+    board = JointMap(net)
     best = found.places[0]
     if found.sure:
         says = _found(best[1])
@@ -304,7 +304,7 @@ def places_view(net: Netlist, found: Found) -> PlacesView:
     )
 
 
-def _found(places: tuple[Place, ...]) -> str:
+def _found(places: tuple[FaultPlace, ...]) -> str:
     if places[0].sort == "none":
         return "Every joint here holds: the cause is another one, or it comes and goes. Measure again while you pull."
     return "Found, as far as a meter tells. Mend it, and touch there once more."

@@ -59,6 +59,17 @@ const settle = async () => {
   for (let i = 0; i < 8; i++) await Promise.resolve();
 };
 
+/** A draft whose save came after another tab's. */
+async function beaten(text: string): Promise<Bench> {
+  const bench = new Bench();
+  bench.saver.edited(text);
+  bench.tick();
+  await settle();
+  bench.asked[0]!.refuse({ status: 409, message: "" });
+  await settle();
+  return bench;
+}
+
 describe("autosave", () => {
   it("saves once after a rest, with the version it loaded, and takes the new one", async () => {
     const bench = new Bench();
@@ -178,12 +189,7 @@ describe("autosave", () => {
   });
 
   it("takes another tab's edits in beside its own, and saves both as an edit of what is saved", async () => {
-    const bench = new Bench();
-    bench.saver.edited("mine");
-    bench.tick();
-    await settle();
-    bench.asked[0]!.refuse({ status: 409, message: "" });
-    await settle();
+    const bench = await beaten("mine");
     expect(bench.merges[0]).toMatchObject({ base: "first", mine: "mine" });
     bench.merges[0]!.answer({ version: 9, saved: "theirs", build: "both" });
     await settle();
@@ -198,12 +204,7 @@ describe("autosave", () => {
   });
 
   it("brings together anew what is typed while the service is asked, and what a third tab saves", async () => {
-    const bench = new Bench();
-    bench.saver.edited("a");
-    bench.tick();
-    await settle();
-    bench.asked[0]!.refuse({ status: 409, message: "" });
-    await settle();
+    const bench = await beaten("a");
     bench.saver.edited("ab");
     bench.merges[0]!.answer({ version: 9, saved: "theirs", build: "a+theirs" });
     await settle();
@@ -223,12 +224,7 @@ describe("autosave", () => {
   });
 
   it("loses nothing where the service is gone while both are brought together", async () => {
-    const bench = new Bench();
-    bench.saver.edited("a");
-    bench.tick();
-    await settle();
-    bench.asked[0]!.refuse({ status: 409, message: "" });
-    await settle();
+    const bench = await beaten("a");
     bench.merges[0]!.refuse({ status: 0, message: "The service does not answer." });
     await settle();
     expect(bench.state.state).toBe("offline");

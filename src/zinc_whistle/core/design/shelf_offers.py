@@ -24,7 +24,7 @@ LEFT_ALONE = ("id", "sample", "kind", *IN_ITS_BUILD)
 
 
 @dataclass(frozen=True, slots=True)
-class Entry:
+class ShelfEntry:
     """A part as it is on the shelf now, and as it was before, the latest first."""
 
     kind: Shelved
@@ -53,7 +53,7 @@ class ShelfOffer:
     now: Spec
 
 
-def offers(build: Build, shelf: Sequence[Entry]) -> list[ShelfOffer]:
+def offers(build: Build, shelf: Sequence[ShelfEntry]) -> list[ShelfOffer]:
     """Every copy in a build of which the shelf's entry was corrected since. Drivers and components are known by their
     ids; a motor and a controller, whose copies have none, by the name that any entry bore."""
     found = []
@@ -90,7 +90,7 @@ def _body(entry: Spec) -> Spec:
     return entry.motor if isinstance(entry, MotorPart) else entry
 
 
-def _is_of(held: Spec, entry: Entry) -> bool:
+def _is_of(held: Spec, entry: ShelfEntry) -> bool:
     if entry.kind in ("driver", "component"):
         return getattr(held, "id", "") == getattr(entry.now, "id", None)
     name = getattr(held, "name", "").strip()
@@ -149,6 +149,6 @@ def taken(build: Build, wanted: Sequence[ShelfOffer]) -> Build:
 
 def entries(
     kind: Shelved, now: Sequence[DriverPart | MotorPart | Controller | Spec], before: Mapping[str, Sequence[Spec]]
-) -> list[Entry]:
+) -> list[ShelfEntry]:
     """The entries of a kind that were ever corrected: ``before`` holds the earlier bodies by id, the latest first."""
-    return [Entry(kind, p, tuple(before[id])) for p in now if (id := str(getattr(p, "id", ""))) in before]
+    return [ShelfEntry(kind, p, tuple(before[id])) for p in now if (id := str(getattr(p, "id", ""))) in before]

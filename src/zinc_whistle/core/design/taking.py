@@ -17,7 +17,7 @@ OF_A_DRIVER = ("made_of", "part", "stage", "salvaged")
 
 
 @dataclass(frozen=True, slots=True)
-class Source:
+class ToTake:
     """Something that can be taken: from which drive, and what it is called there."""
 
     what: What
@@ -25,21 +25,21 @@ class Source:
     name: str
 
 
-def sources(build: Build) -> Iterator[Source]:
+def sources(build: Build) -> Iterator[ToTake]:
     """All that another build could take from this one."""
     for drive in build.drives:
         if isinstance(drive, MotorDrive) and _said(drive.motor):
-            yield Source("motor", drive.id, drive.motor.name or drive.name)
+            yield ToTake("motor", drive.id, drive.motor.name or drive.name)
         driven = drive.driven
         if driven is not None:
             unit = _unit(build, driven.unit)
             if unit is not None and (unit.made_of == "stage" or unit.part is not None):
-                yield Source("driver", drive.id, unit.part.name if unit.made_of == "part" and unit.part else unit.name)
+                yield ToTake("driver", drive.id, unit.part.name if unit.made_of == "part" and unit.part else unit.name)
             if driven.signals.told_by == "pulses":
-                yield Source("panel", drive.id, f"Panel of {drive.name or drive.id}")
+                yield ToTake("panel", drive.id, f"Panel of {drive.name or drive.id}")
         controller = _controller(build, drive.controller)
         if controller is not None:
-            yield Source("controller", drive.id, controller.name)
+            yield ToTake("controller", drive.id, controller.name)
 
 
 def _said(spec: Spec) -> bool:

@@ -77,7 +77,7 @@ class Spot:
 
 
 @dataclass(frozen=True, slots=True)
-class Place:
+class FaultPlace:
     """One place at which the fault may sit: what opens (edges taken out) or bridges (an edge put in)."""
 
     sort: Sort
@@ -105,16 +105,16 @@ class Touch:
 
 
 @dataclass(frozen=True, slots=True)
-class Found:
+class PlacesFound:
     """The places by their probability, those that no touch tells apart together; the touch that tells most for its
     time (None: none tells anything more), and whether it is as good as found."""
 
-    places: tuple[tuple[float, tuple[Place, ...]], ...]
+    places: tuple[tuple[float, tuple[FaultPlace, ...]], ...]
     next: Touch | None
     sure: bool
 
 
-class Board:
+class JointMap:
     """A netlist joint by joint: every pin, every lead's ends, every track, and what lies between them at rest."""
 
     def __init__(self, net: Netlist) -> None:
@@ -146,7 +146,7 @@ class Board:
                     found.append((i, j, max(ohms, JOINED) / part.each, part.id))
         return found
 
-    def heard(self, touches: Sequence[Touch], place: Place | None = None) -> NDArray[np.int64]:
+    def heard(self, touches: Sequence[Touch], place: FaultPlace | None = None) -> NDArray[np.int64]:
         """What a meter does at each touch, by its place in HEARD, with a fault in its place (None: a sound board)."""
         found = np.zeros(len(touches), dtype=np.int64)
         for lifted in {t.lifted for t in touches}:
@@ -156,7 +156,7 @@ class Board:
             found[own] = (ohms >= NEAR_OHM).astype(np.int64) + (ohms >= BEEPS_BELOW)
         return found
 
-    def _between(self, pairs: Sequence[tuple[int, int]], place: Place | None, lifted: str) -> NDArray[np.float64]:
+    def _between(self, pairs: Sequence[tuple[int, int]], place: FaultPlace | None, lifted: str) -> NDArray[np.float64]:
         """Ω between places, infinite where nothing joins them."""
         opened = set(place.opens) if place is not None else set()
         joined = [(self.index[a], self.index[b]) for a, b in self.edges if (a, b) not in opened]
@@ -215,11 +215,11 @@ class Search:
 
     def __init__(self, net: Netlist, drive: str, cause: str) -> None:
         """LookupError with a sentence where the cause sits in no joint, or this build has none."""
-        board = Board(net)
+        board = JointMap(net)
         places = list(_places(board, drive, cause))
         if not places:
             raise LookupError("This cause sits in no joint that the netlist of this build has.")
-        self.places = [*places, Place("none", "Nothing of these: it is something else", weight=WEIGHTS["none"])]
+        self.places = [*places, FaultPlace("none", "Nothing of these: it is something else", weight=WEIGHTS["none"])]
         self.touches = list(_touches(board, places))
         sound = board.heard(self.touches)
         self.reads = np.array([*(board.heard(self.touches, p) for p in places), sound])
@@ -228,7 +228,7 @@ class Search:
             groups.setdefault(row.tobytes(), []).append(n)
         self.groups = list(groups.values())
 
-    def ask(self, answers: Mapping[str, Must]) -> Found:
+    def ask(self, answers: Mapping[str, Must]) -> PlacesFound:
         """After so many touches: by their id what the meter did."""
         weight = np.array([p.weight for p in self.places])
         for k, touch in enumerate(self.touches):
@@ -240,14 +240,14 @@ class Search:
         bits = [0.0 if t.id in answers else _bits(weight, self.reads[:, k]) for k, t in enumerate(self.touches)]
         left = [(b / t.minutes, -k) for k, (t, b) in enumerate(zip(self.touches, bits, strict=True)) if b > WORTH_BITS]
         sure = shares[0][0] > SURE
-        return Found(
+        return PlacesFound(
             places=tuple((share, tuple(self.places[n] for n in members)) for share, members in shares),
             next=self.touches[-max(left)[1]] if left and not sure else None,
             sure=sure,
         )
 
 
-def locate(net: Netlist, drive: str, cause: str, answers: Mapping[str, Must]) -> Found:
+def locate(net: Netlist, drive: str, cause: str, answers: Mapping[str, Must]) -> PlacesFound:
     """The places of a cause after so many touches. LookupError with a sentence where it sits in no joint."""
     return Search(net, drive, cause).ask(answers)
 
@@ -263,14 +263,14 @@ def _entropy(p: NDArray[np.float64]) -> float:
     return float(-np.sum(p * np.log2(p)))
 
 
-def _places(board: Board, drive: str, cause: str) -> Iterator[Place]:
+def _places(board: JointMap, drive: str, cause: str) -> Iterator[FaultPlace]:
     if cause in SHORTS:
         yield from _shorts(board)
         return
     wires = [w for w in board.wires if _concerned(board.net, w, drive, cause)]
     joints: dict[tuple[Spot, Spot], Wire] = {}
     for w in wires:
-        a, b = Board.ends(w)
+        a, b = JointMap.ends(w)
         joints.setdefault((Spot(w.start), a), w)
         joints.setdefault((b, Spot(w.end)), w)
     for (one, other), w in joints.items():
@@ -279,13 +279,13 @@ def _places(board: Board, drive: str, cause: str) -> Iterator[Place]:
         ticked = 1.0 if w.made or w.inside else UNTICKED
         what = "Solder" if w.inside else "Joint"
         where = f"{what} of {board.words(pin)}" + ("" if w.inside else f", {w.name} ({w.colour.partition(',')[0]})")
-        yield Place("joint", where, tuple(alike), weight=WEIGHTS["joint"] * ticked)
+        yield FaultPlace("joint", where, tuple(alike), weight=WEIGHTS["joint"] * ticked)
     for w in wires:
         if not w.inside:
-            a, b = Board.ends(w)
+            a, b = JointMap.ends(w)
             ends = f"{board.words(Spot(w.start))} to {board.words(Spot(w.end))}"
             words = f"The {w.colour.partition(',')[0]} lead itself, {w.name}, {ends}"
-            yield Place("lead", words, ((a, b),), weight=WEIGHTS["lead"])
+            yield FaultPlace("lead", words, ((a, b),), weight=WEIGHTS["lead"])
 
 
 def _kind(net: Netlist, t: Terminal) -> str:
@@ -318,7 +318,7 @@ def _concerned(net: Netlist, w: Wire, drive: str, cause: str) -> bool:
     return bool(met & one) and bool(met & other) and bool(kinds & (one | other))
 
 
-def _shorts(board: Board) -> Iterator[Place]:
+def _shorts(board: JointMap) -> Iterator[FaultPlace]:
     """What may short a supply to ground: pads side by side, a strand between two terminals, a part between the two."""
     net = board.net
     hot = {n.id for n in net.nets if not n.ground and any(_supplied(net, t) for t in n.pins)}
@@ -334,13 +334,13 @@ def _shorts(board: Board) -> Iterator[Place]:
             if crosses(a, b):
                 spots = Spot(a), Spot(b)
                 words = f"Between {a.pin} and {b.pin} of {part.name}: a bridge of solder or a strand"
-                yield Place("bridge", words, bridges=spots, weight=WEIGHTS["bridge"])
+                yield FaultPlace("bridge", words, bridges=spots, weight=WEIGHTS["bridge"])
         if part.kind in ("capacitor", "diode", "zener", "device", "transistor", "gate driver"):
             ends = [(a, b) for k, a in enumerate(pins) for b in pins[k + 1 :] if crosses(a, b)]
             if ends:
                 (a, b) = ends[0]
                 words = f"{part.name}: shorted inside"
-                yield Place("part", words, bridges=(Spot(a), Spot(b)), part=part.id, weight=WEIGHTS["part"])
+                yield FaultPlace("part", words, bridges=(Spot(a), Spot(b)), part=part.id, weight=WEIGHTS["part"])
 
 
 def _supplied(net: Netlist, t: Terminal) -> bool:
@@ -359,7 +359,7 @@ def _neighbours(
         yield from ((a, b) for k, a in enumerate(strong) for b in strong[k + 1 :])
 
 
-def _touches(board: Board, places: Iterable[Place]) -> Iterator[Touch]:
+def _touches(board: JointMap, places: Iterable[FaultPlace]) -> Iterator[Touch]:
     """First along each net from place to place, then across each single joint; for a short between the two nets, and
     again with each suspected part lifted."""
     listed = list(places)

@@ -20,6 +20,7 @@ ROOT = Path(__file__).resolve().parents[1]
 sys.path[:0] = [str(ROOT / "src"), str(ROOT)]
 
 import numpy as np
+from benchmarks.keystrokes import keystrokes
 from benchmarks.loops import loops
 from benchmarks.stand_ins import stand_ins
 from benchmarks.waves import waves
@@ -383,6 +384,7 @@ def main() -> None:
         )
         found |= panels() | loops() | stand_ins() | waves() | wiring() | simulation() | captures(Path(folder))
         found |= a_long_log(Path(folder)) | first_answer(Path(folder)) | in_the_browser(Path(folder))
+        found |= keystrokes(Path(folder))
     scripts = [p for p in (ROOT / "web" / "dist" / "assets").glob("*.js") if not p.name.startswith("elk")]
     found["all scripts but the wiring layout, gzip kB"] = sum(len(gzip.compress(p.read_bytes())) for p in scripts) / 1e3
     if words.json:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import Any
 
 import numpy as np
 import pytest
@@ -87,3 +88,17 @@ def test_numbers_and_arrays_are_one_and_neither_is_without_bound(values: tuple[f
         assert many == pytest.approx([one, one], rel=1e-6, abs=1e-9)
         twice = law.function(values[0], 2 * values[1], *values[2:])
         assert twice == pytest.approx(2 * one, rel=1e-6, abs=1e-9)
+
+
+@pytest.mark.parametrize("law", [ripple_on_the_supply, ripple_in_the_capacitor])
+def test_of_many_duties_at_a_few_paces_each_is_its_own(law: Any) -> None:
+    # What is read from a table must not be the table of another frequency, however the arrays lie to each other.
+    duties, paces = np.linspace(0.0, 1.0, 901), np.array([400.0, 9_000.0, math.nan, 400.0])
+    fixed = (1e-3, 0.05, 0.07, 8e-7)
+    many = law.on_arrays([1.0, 2.0, duties[:, None], paces[None, :], *fixed])
+    assert many.shape == (901, 4) and np.isnan(many[:, 2]).all()
+    for d, f in ((17, 0), (450, 1), (893, 3), (0, 1)):
+        one = law.function(1.0, 2.0, float(duties[d]), float(paces[f]), *fixed)
+        assert many[d, f] == pytest.approx(one, rel=2e-4, abs=1e-9)
+    crossed = law.on_arrays([1.0, 2.0, duties[None, :], paces[:, None], *fixed])
+    assert np.array_equal(crossed.T, many, equal_nan=True)

@@ -17,6 +17,10 @@ import { Frame } from "./shell/Frame";
 import { theme } from "./shell/theme";
 import { ShowPage } from "./show/ShowPage";
 
+// ./zw dev --trace opens the page so: where the time of each keystroke goes, told on the page.
+if (new URLSearchParams(window.location.search).has("trace"))
+  void import("./shell/trace").then(({ beginTrace }) => beginTrace());
+
 const queries = new QueryClient({ defaultOptions: { queries: { retry: false, refetchOnWindowFocus: true } } });
 
 createRoot(document.getElementById("root") as HTMLElement).render(

@@ -30,6 +30,7 @@ from .board_files import zipped
 from .heavy import LONGEST_TICKET, queue_of
 from .routes_builds import MISSING, BuildId, StoreOf
 from .safety import StrictRoute
+from .timing import span
 
 log = logging.getLogger("zinc_whistle")
 router = APIRouter(prefix="/api", route_class=StrictRoute, tags=["work"])
@@ -43,20 +44,24 @@ def assess_draft(body: models.Draft, store: StoreOf) -> Response:
     motors = store.motors() if body.station in ("motor", "load") else []
     try:
         other = _what_if(body, motors) if body.what_if is not None and body.station == "motor" else None
-        done = assess(body.build, store.shelf(), readings)
-        made = reply(
-            done,
-            station=body.station,
-            drive_id=body.drive,
-            readings=readings,
-            motors=motors,
-            what_if=other,
-        )
+        with span("assess"):
+            done = assess(body.build, store.shelf(), readings)
+        with span("views"):
+            made = reply(
+                done,
+                station=body.station,
+                drive_id=body.drive,
+                readings=readings,
+                motors=motors,
+                what_if=other,
+            )
     except Exception:
         log.exception("a build could not be worked out")
         made = without_drives(body.build, body.drive)
     # Written straight to JSON: checking our own reply against its model again takes a third of the time to answer.
-    return Response(to_json(made, inf_nan_mode="null"), media_type="application/json")
+    with span("json"):
+        told = to_json(made, inf_nan_mode="null")
+    return Response(told, media_type="application/json")
 
 
 def _what_if(body: models.Draft, motors: list[MotorPart]) -> Assessment | None:

@@ -1,9 +1,11 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { replaceEqualDeep } from "@tanstack/react-query";
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { api, take, type Build, type Reply, type Refused } from "@/api/client";
 import { Autosave, RETRY_AFTER_MS, type Conflict, type Report, type SaveState } from "./autosave";
 import { keepHistory, moved, nothingYet, readHistory, stepped, type History } from "./history";
 import { forgetTyped, keepTyped, placeOf, readTyped, type Found } from "./kept";
 import { Newest } from "./newest";
+import { note } from "./noted";
 import { changeAt } from "./paths";
 import { forgetTrial, keepTrial, readTrial, TRYING, type Trial } from "./trial";
 import { useTrial } from "./useTrial";
@@ -154,6 +156,7 @@ function useAssessment(question: Question | null) {
       new Newest<Question, Reply>(
         ({ id, draft, station, drive, whatIf }) => {
           const asked = Object.values(whatIf).some(Boolean) ? whatIf : null;
+          note("asked");
           return take(
             api.POST("/api/assess", {
               body: { build: draft, station: station as "motor", drive, build_id: id, what_if: asked },
@@ -161,7 +164,9 @@ function useAssessment(question: Question | null) {
           );
         },
         (got) => {
-          setReply(got);
+          note("answered");
+          // What is as it was stays the same object, and is not drawn again.
+          setReply((old) => replaceEqualDeep<Reply>(old, got));
           setProblem("");
         },
         (error) => {
@@ -171,6 +176,7 @@ function useAssessment(question: Question | null) {
       ),
     [refresh],
   );
+  useLayoutEffect(() => note("drawn"), [reply]);
   const { id, draft, station, drive, whatIf } = question ?? {};
   useEffect(() => {
     if (id === undefined || !draft || station === undefined || drive === undefined || !whatIf) return;

@@ -5,37 +5,37 @@ import InputLabel from "@mui/material/InputLabel";
 import NativeSelect from "@mui/material/NativeSelect";
 import Popover from "@mui/material/Popover";
 import TextField from "@mui/material/TextField";
-import { useId, useRef, useState, type KeyboardEvent } from "react";
+import { memo, useId, useRef, useState, type KeyboardEvent } from "react";
 import type { Field } from "@/api/client";
 import { useShell } from "@/draft/context";
 import { getAt } from "@/draft/paths";
-
+import type { DraftHandle } from "@/draft/useDraft";
 import { nudge } from "./nudge";
 
 const ORIGINS = ["measured", "data sheet", "assumed", "default", "chosen"];
 
 type Given = { text: string; value: number | null; origin: string; basis?: Record<string, string> | null };
 
+type Props = { field: Field; bare?: boolean; rowLabel?: string };
+
 /** A field for a quantity: takes what people write, says what is wrong under it, shows where it came from. */
-export function QuantityField({
-  field,
-  bare = false,
-  rowLabel = "",
-}: {
-  field: Field;
-  bare?: boolean;
-  rowLabel?: string;
-}) {
+export function QuantityField(props: Props) {
   const { draft } = useShell();
+  return <Drawn {...props} given={getAt(draft.draft, props.field.path) as Given | undefined} editAt={draft.editAt} />;
+}
+
+type Held = Props & { given: Given | undefined; editAt: DraftHandle["editAt"] };
+
+/* Drawn apart from what it takes from the draft: a key in one field draws none of the others again. */
+const Drawn = memo(function Drawn({ field, bare = false, rowLabel = "", given, editAt }: Held) {
   const id = useId();
   const input = useRef<HTMLInputElement>(null);
-  const given = getAt(draft.draft, field.path) as Given | undefined;
   const text = given?.text ?? field.text;
   const origin = given?.origin ?? field.origin;
   const label = rowLabel ? `${field.label}, ${rowLabel}` : field.label;
 
   const change = (next: string) =>
-    draft.editAt(field.label, field.path, (old) => ({
+    editAt(field.label, field.path, (old) => ({
       ...(old as Given),
       text: next,
       value: field.value,
@@ -90,7 +90,7 @@ export function QuantityField({
             <Button
               size="small"
               onClick={() =>
-                draft.editAt(`${field.label} confirmed`, field.path, (old) => ({
+                editAt(`${field.label} confirmed`, field.path, (old) => ({
                   ...(old as Given),
                   basis: field.basis,
                 }))
@@ -103,16 +103,11 @@ export function QuantityField({
       </span>
     </div>
   );
-}
+});
 
 /** Where a value came from; opens to change it. */
 export function OriginMark({ field, origin }: { field: Field; origin: string }) {
-  const { draft } = useShell();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const given = getAt(draft.draft, field.path) as { meter?: string; note?: string } | undefined;
-  const meters = (getAt(draft.draft, "meters") as { id: string; name: string }[] | undefined) ?? [];
-  const set = (part: object) =>
-    draft.editAt(`${field.label}, origin`, field.path, (old) => ({ ...(old as object), ...part }));
   return (
     <>
       <button type="button" className="origin" aria-haspopup="dialog" onClick={(e) => setAnchor(e.currentTarget)}>
@@ -120,50 +115,61 @@ export function OriginMark({ field, origin }: { field: Field; origin: string }) 
         {[origin, field.doubt].filter(Boolean).join(", ")}
         <span className="unseen">: where {field.label} came from, change</span>
       </button>
-      {anchor && (
-        <Popover
-          open
-          anchorEl={anchor}
-          onClose={() => setAnchor(null)}
-          anchorOrigin={{ vertical: "bottom", horizontal: "left" }}
-          slotProps={{ paper: { role: "dialog", "aria-label": `Origin of ${field.label}`, className: "origin-sheet" } }}
-        >
-          <FormControl fullWidth variant="standard">
-            <InputLabel htmlFor={`${field.path}-origin`}>Where it came from</InputLabel>
-            <NativeSelect id={`${field.path}-origin`} value={origin} onChange={(e) => set({ origin: e.target.value })}>
-              {ORIGINS.map((o) => (
-                <option key={o}>{o}</option>
-              ))}
-            </NativeSelect>
-          </FormControl>
-          <FormControl fullWidth variant="standard">
-            <InputLabel htmlFor={`${field.path}-meter`}>Read with</InputLabel>
-            <NativeSelect
-              id={`${field.path}-meter`}
-              value={given?.meter ?? ""}
-              onChange={(e) => set({ meter: e.target.value })}
-            >
-              <option value="">no meter named</option>
-              {meters.map((m) => (
-                <option key={m.id} value={m.id}>
-                  {m.name || m.id}
-                </option>
-              ))}
-            </NativeSelect>
-          </FormControl>
-          <TextField
-            variant="standard"
-            fullWidth
-            label="Note"
-            value={given?.note ?? ""}
-            slotProps={{ htmlInput: { maxLength: 500 } }}
-            onChange={(e) => set({ note: e.target.value })}
-          />
-          <p className="field-help">
-            Write a doubt beside the value: 12.05 V ± 0.05. It counts as two standard uncertainties.
-          </p>
-        </Popover>
-      )}
+      {anchor && <OriginSheet field={field} origin={origin} anchor={anchor} onClose={() => setAnchor(null)} />}
     </>
+  );
+}
+
+type OriginProps = { field: Field; origin: string; anchor: HTMLElement; onClose: () => void };
+
+function OriginSheet({ field, origin, anchor, onClose }: OriginProps) {
+  const { draft } = useShell();
+  const given = getAt(draft.draft, field.path) as { meter?: string; note?: string } | undefined;
+  const meters = (getAt(draft.draft, "meters") as { id: string; name: string }[] | undefined) ?? [];
+  const set = (part: object) =>
+    draft.editAt(`${field.label}, origin`, field.path, (old) => ({ ...(old as object), ...part }));
+  return (
+    <Popover
+      open
+      anchorEl={anchor}
+      onClose={onClose}
+      anchorOrigin={{ vertical: "bottom", horizontal: "left" }}
+      slotProps={{ paper: { role: "dialog", "aria-label": `Origin of ${field.label}`, className: "origin-sheet" } }}
+    >
+      <FormControl fullWidth variant="standard">
+        <InputLabel htmlFor={`${field.path}-origin`}>Where it came from</InputLabel>
+        <NativeSelect id={`${field.path}-origin`} value={origin} onChange={(e) => set({ origin: e.target.value })}>
+          {ORIGINS.map((o) => (
+            <option key={o}>{o}</option>
+          ))}
+        </NativeSelect>
+      </FormControl>
+      <FormControl fullWidth variant="standard">
+        <InputLabel htmlFor={`${field.path}-meter`}>Read with</InputLabel>
+        <NativeSelect
+          id={`${field.path}-meter`}
+          value={given?.meter ?? ""}
+          onChange={(e) => set({ meter: e.target.value })}
+        >
+          <option value="">no meter named</option>
+          {meters.map((m) => (
+            <option key={m.id} value={m.id}>
+              {m.name || m.id}
+            </option>
+          ))}
+        </NativeSelect>
+      </FormControl>
+      <TextField
+        variant="standard"
+        fullWidth
+        label="Note"
+        value={given?.note ?? ""}
+        slotProps={{ htmlInput: { maxLength: 500 } }}
+        onChange={(e) => set({ note: e.target.value })}
+      />
+      <p className="field-help">
+        Write a doubt beside the value: 12.05 V ± 0.05. It counts as two standard uncertainties.
+      </p>
+    </Popover>
   );
 }

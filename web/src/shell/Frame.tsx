@@ -140,6 +140,10 @@ export function Frame() {
     () => ({ drive, openWorking: setWorking, goTo, say: setSaid, showTries: () => setBeside(true) }),
     [drive, goTo, setWorking],
   );
+  const opening = useMemo(
+    () => (working ? <Working figure={working} onClose={() => setWorking("")} /> : null),
+    [setWorking, working],
+  );
   const toDrive = useCallback((id: string) => setQuery({ drive: id }), [setQuery]);
 
   if (!reply || !draft.draft) {
@@ -198,7 +202,7 @@ export function Frame() {
                 const step = STEPS[tour.open()];
                 if (step) goTo(step.station);
               }}
-              working={working ? <Working figure={working} onClose={() => setWorking("")} /> : null}
+              working={opening}
             />
           </main>
           {spots && wide && <TightSpots reply={reply} />}

@@ -128,7 +128,10 @@ export function SheetView({ reply, station, onSpots, onFind, onWords, onTour, wo
   );
 }
 
-function Follows({ sheet, working, paged }: { sheet: Sheet; working: ReactNode; paged: boolean }) {
+type FollowsProps = { sheet: Sheet; working: ReactNode; paged: boolean };
+
+/* Drawn again when the sheet moves, not with every key: its picture is the dearest thing on the page. */
+const Follows = memo(function Follows({ sheet, working, paged }: FollowsProps) {
   const Drawn = PICTURES[sheet.picture.kind];
   return (
     <div className="follows">
@@ -159,7 +162,7 @@ function Follows({ sheet, working, paged }: { sheet: Sheet; working: ReactNode; 
       )}
     </div>
   );
-}
+});
 
 /** A remedy that the app can apply, with what it changes; undo takes it back. */
 function Remedy({ remedy }: { remedy: NonNullable<FindingView["remedy"]> }) {

@@ -45,7 +45,7 @@ export const TightSpots = memo(function TightSpots({ reply }: { reply: Reply }) 
   );
 });
 
-function Spot({ spot, station }: { spot: FindingView; station: string }) {
+const Spot = memo(function Spot({ spot, station }: { spot: FindingView; station: string }) {
   const { goTo, openWorking } = useActions();
   const open = () => {
     goTo(spot.station, spot.where, spot.drive);
@@ -67,4 +67,4 @@ function Spot({ spot, station }: { spot: FindingView; station: string }) {
       </button>
     </li>
   );
-}
+});

@@ -151,13 +151,19 @@ def _squares(part: Callable[[Orbit], Any], period: float, farad: float, esr: flo
 
 def _on_arrays(part: Callable[[Orbit], Any]) -> Callable[..., Any]:
     def made(k: Any, I: Any, D: Any, f: Any, C: Any, ESR: Any, R_s: Any, L: Any) -> Any:
-        duty = np.asarray(D, dtype=float)
-        period, fixed = 1 / np.asarray(f, dtype=float), all(np.ndim(x) == 0 for x in (f, C, ESR, R_s, L))
+        duty, pace = np.asarray(D, dtype=float), np.asarray(f, dtype=float)
+        paces, fixed = np.unique(pace), all(np.ndim(x) == 0 for x in (C, ESR, R_s, L))
         with np.errstate(all="ignore"):
-            if fixed and duty.size > MANY:
+            if fixed and duty.size > MANY * paces.size:
                 # Its square: near no duty and full duty the root is too steep to be read between places.
-                found = np.sqrt(np.interp(duty, TABLE, _squares(part, *map(float, (period, C, ESR, R_s, L)))))
+                duty, pace = np.broadcast_arrays(duty, pace)
+                square = np.full(duty.shape, np.nan)
+                for one in paces:
+                    at = pace == one
+                    square[at] = np.interp(duty[at], TABLE, _squares(part, *map(float, (1 / one, C, ESR, R_s, L))))
+                found = np.sqrt(square)
             else:
+                period = 1 / pace
                 found = part(
                     orbit(1.0, duty * period, (1 - duty) * period, farad=C, esr=ESR, ohm=R_s, henry=L, kit=ARRAYS)
                 )

@@ -176,3 +176,21 @@ def test_an_opened_part_tells_what_it_needs_and_what_would_have_to_change(client
     assert [v["followed"] for v in detail["verdicts"]].count(True) == 1
     none = client.post("/api/stage/part", json={"build": build, "drive": "d1", "part": "no-such"})
     assert none.status_code == 404 and "no such part" in none.json()["detail"]
+
+
+def test_limits_of_ones_own_are_read_kept_and_refused_with_a_sentence(client: TestClient) -> None:
+    build = client.get("/api/builds/cider-stirrer").json()["build"]
+    asked = {
+        "build": build,
+        "drive": "d1",
+        "locks": ["switch", "gate_driver", "gate_resistor", "frequency", "fuse", "guard"],
+    }
+    wrong = client.post("/api/stage/design", json=asked | {"wishes": {"price": "a tenner"}})
+    assert wrong.status_code == 422 and wrong.json()["detail"].startswith("Price, at most: ")
+    free = client.post("/api/stage/design", json=asked).json()
+    assert {"cheapest", "coolest"} <= {g for d in free["designs"] for g in d["label"].split(", ")}
+    least = min(d["price_eur"] for d in free["designs"])
+    kept = client.post("/api/stage/design", json=asked | {"wishes": {"price": f"{least + 0.005:.3f} €"}}).json()
+    assert kept["designs"] and all(d["price_eur"] <= least + 0.005 for d in kept["designs"])
+    none = client.post("/api/stage/design", json=asked | {"wishes": {"price": "0.02 €"}}).json()
+    assert none["designs"] == [] and "within your price of 0.02" in none["reason"]

@@ -9,7 +9,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import ask
-from tests.browser.test_looks import AXE, RUN_AXE
+from tests.browser.test_looks import AXE, RUN_AXE, faults
 from tests.browser.test_motor_load_supply import puppets, stirrer
 from tests.browser.test_walk import figure, saved
 
@@ -103,6 +103,38 @@ def test_design_for_me_is_taken_over_and_undone(page: Page, stirrer: str) -> Non
     dialog.get_by_role("button", name=re.compile("Take over: .*cheapest", re.IGNORECASE)).click()
     expect(dialog).to_be_hidden()
     expect(page.get_by_label("In parallel, each place")).not_to_have_value("3")
+    page.keyboard.press("Control+z")
+    expect(page.get_by_label("In parallel, each place")).to_have_value("3")
+
+
+def test_designs_are_picked_in_the_trade_off_within_limits_of_ones_own(page: Page, stirrer: str) -> None:
+    page.goto(f"/b/{stirrer}/power_stage")
+    page.get_by_role("button", name="Design for me").click()
+    dialog = page.get_by_role("dialog", name="Design for me")
+    for lock in ("Gate driver", "Gate resistor", "Fuse", "Guard: reversed polarity or power switch"):
+        dialog.get_by_label(lock).check()
+    dialog.get_by_label("Price, at most").fill("a tenner")
+    dialog.get_by_role("button", name="Search").click()
+    expect(dialog.get_by_role("alert")).to_contain_text("Price, at most: ")
+    expect(dialog.get_by_label("Price, at most")).to_have_value("a tenner")
+    dialog.get_by_label("Price, at most").fill("14")
+    dialog.get_by_label("Junction, at most").fill("100 °C")
+    dialog.get_by_role("button", name="Search").click()
+    picture = dialog.get_by_role("img", name=re.compile("designs by price and heat"))
+    expect(picture).to_be_visible(timeout=30000)
+    card = dialog.locator(".design-picked")
+    expect(card).to_contain_text("Cheapest")
+    # By keys along the price, by pointer in the picture.
+    slider = dialog.get_by_role("slider", name="Pick by price")
+    slider.focus()
+    page.keyboard.press("End")
+    expect(card).not_to_contain_text("Cheapest")
+    assert 0 < float(card.locator("dd").first.inner_text().split()[0]) <= 14
+    assert faults(page) == []
+    dialog.locator(".trade-reach").first.click()
+    expect(card).to_contain_text("Cheapest")
+    card.get_by_role("button", name=re.compile("Take over")).click()
+    expect(dialog).to_be_hidden()
     page.keyboard.press("Control+z")
     expect(page.get_by_label("In parallel, each place")).to_have_value("3")
 

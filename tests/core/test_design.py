@@ -11,7 +11,8 @@ from tests.kit import components, staged
 from zinc_whistle.core.assess import assess
 from zinc_whistle.core.cases.operating import DriveContext
 from zinc_whistle.core.design import search
-from zinc_whistle.core.design.search import GOALS, design, space_of, tried, worked
+from zinc_whistle.core.design.composing import composed, tried, worked
+from zinc_whistle.core.design.search import GOALS, design, space_of
 from zinc_whistle.core.design.sweep import Choice, Space, sweep
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.model.component import Component
@@ -74,14 +75,15 @@ def test_the_search_finds_the_brute_force_optimum(circuit: str, monkeypatch: pyt
     monkeypatch.setattr(search, "PARALLEL", (1, 2, 3))
     make, ids = SHELVES[circuit]
     at, shelf = context(make()), small(*ids)
-    found = design(at, shelf)
+    found = design(at, shelf, search.ORDER)
     tried_all = all_of(at, space_of(at, shelf))
     assert found.looked_at == len(tried_all)
     passed = [made for _, _, (made, _) in tried_all if made is not None]
     assert passed, "the shelf of this test holds at least one stage"
     best = {name: d for d in found.designs for name in d.label.split(", ")}
-    assert best["cheapest"].price == pytest.approx(min(d.price for d in passed))
-    assert best["coolest"].heat_w == pytest.approx(min(d.heat_w for d in passed))
+    calm = [d for d in passed if d.utilisation <= 1] or passed
+    assert best["cheapest"].price == pytest.approx(min(d.price for d in calm if d.price is not None))
+    assert best["coolest"].heat_w == pytest.approx(min(d.heat_w for d in calm))
     for _, on_arrays, (made, stops) in tried_all:
         assert on_arrays == (made is not None), f"arrays and full working disagree: {[x.code for x in stops]}"
 
@@ -106,7 +108,7 @@ def test_no_design_has_a_stop(make: Any) -> None:
     at = context(make())
     found = design(at, list(components().values()))
     assert found.designs
-    prices = [d.price for d in found.designs]
+    prices = [d.price or 0.0 for d in found.designs]
     assert prices == sorted(prices)
     for made in found.designs:
         choice = Choice(
@@ -119,7 +121,7 @@ def test_no_design_has_a_stop(make: Any) -> None:
             (made.stage.dead_time.value or 0.0),
             made.stage.boot_capacitor.value or 0.0,
         )
-        _, findings = tried(search.composed(at, choice))
+        _, findings = tried(composed(at, choice))
         assert not [x.code for x in findings if x.severity == "stop"]
         assert all(t.used is not None and t.used >= 0.8 for t in made.tight)
 
@@ -160,8 +162,10 @@ def test_why_nothing_holds_is_said() -> None:
     assert not weak.designs
     assert "Voltage of the switch" in weak.reason
     assert "no part of the class" in design(context(cider_stirrer()), small("s-bar-5")).reason
-    lacking = staged(lantern_carousel(), "p/n bridge", upper=None)
-    assert "upper switch" in design(context(lacking), list(components().values())).reason
+    lacking = context(staged(lantern_carousel(), "p/n bridge", upper=None))
+    assert "upper switch" in design(lacking, list(components().values()), ["upper"]).reason
+    none = [c for c in components().values() if not (isinstance(c, Mosfet) and c.channel == "P")]
+    assert "no part for this place: upper switch" in design(lacking, none).reason
 
 
 @pytest.mark.parametrize("circuit", ["modules", "bipolar low side"])

@@ -276,28 +276,59 @@ class ComponentClass(BaseModel):
     own: int
 
 
+Slot = Literal[
+    "switch",
+    "parallel",
+    "gate_driver",
+    "gate_resistor",
+    "frequency",
+    "heat_sink",
+    "upper",
+    "relay",
+    "diode",
+    "guard",
+    "fuse",
+]
+
+
+class DesignWishes(Strict):
+    """Limits of one's own for a design, as typed; empty where nothing is wished."""
+
+    price: str = Field("", max_length=40)
+    junction: str = Field("", max_length=40)
+    height: str = Field("", max_length=40)
+    slowest: str = Field("", max_length=40)
+    fastest: str = Field("", max_length=40)
+    parallel: str = Field("", max_length=40)
+
+
 class AskDesign(Strict):
-    """Which drive's stage to design, what stays as it is, and whether it must not whine."""
+    """Which drive's stage to design, what stays as it is, whether it must not whine, and limits of one's own."""
 
     build: Build
     drive: str = Field(max_length=40)
-    locks: list[Literal["switch", "parallel", "gate_driver", "gate_resistor", "frequency", "heat_sink"]] = Field(
-        default_factory=list, max_length=6
-    )
+    locks: list[Slot] = Field(default_factory=list, max_length=11)
     quiet: bool = True
+    wishes: DesignWishes = Field(default_factory=DesignWishes)
 
 
 class DesignView(BaseModel):
-    """One design: in words, its scores as texts, its tight spots, and what to put into the build."""
+    """One design: in words, its scores as texts and for the picture, its tight spots, and what to put into the build.
+
+    ``label`` names the goals that it is best at; it is empty for one that lies between those."""
 
     label: str
     words: list[str]
     price: str
+    price_eur: float | None
+    heat_w: float
     heat: str
     junction: str
     use: float
     use_text: str
     tight: list[str]
+    warned: list[str]
+    """What lies beyond a limit that only warns."""
     stage: StageSpec
     changes: list[ChangeView]
     """What of the build besides the stage it changes."""

@@ -8,14 +8,19 @@ from typing import cast
 from fastapi import APIRouter, HTTPException, Request, Response
 from pydantic import TypeAdapter
 
+from ..core.algebra.findings import Finding
 from ..core.algebra.quantities import notation, phrase
 from ..core.assess import DrivenAssessment, assess
 from ..core.cases import materials
-from ..core.design.search import Design, design
+from ..core.design.composing import Design
+from ..core.design.exchange import ORDER
+from ..core.design.search import design
+from ..core.design.wishes import WishError, wishes_of
 from ..core.model.build import bind_components, bind_parts
 from ..core.model.component import Component
 from ..core.model.components import AnyComponent
 from ..core.model.driver import DriverPart
+from ..core.model.stage import slots
 from ..sheets.driver import CandidateDetail, detail_of
 from . import models
 from .heavy import heavy
@@ -44,7 +49,11 @@ def show_part(body: models.OfPart, store: StoreOf) -> CandidateDetail:
 
 @router.post("/design", responses=MISSING)
 async def design_stage(request: Request, body: models.AskDesign, store: StoreOf) -> models.DesignsView:
-    """The best few complete stages for a drive from the shelf of components."""
+    """Complete stages for a drive from the shelf of components: the best of each goal, and what lies between them."""
+    try:
+        wishes_of(body.wishes.model_dump())
+    except WishError as error:
+        raise HTTPException(422, str(error)) from error
     shelves = DRIVERS.dump_json(store.shelf()), COMPONENTS.dump_json(cast("list[AnyComponent]", store.components()))
     return await heavy(request, _design_stage, body.model_dump_json(), *shelves)
 
@@ -58,7 +67,7 @@ def _design_stage(asked: str, shelf: bytes, of_components: bytes) -> models.Desi
     bind_parts(parts)
     bind_components(components)
     done = _driven(body, parts)
-    found = design(done.context, components, body.locks, body.quiet)
+    found = design(done.context, components, body.locks, body.quiet, wishes_of(body.wishes.model_dump()))
     return models.DesignsView(
         designs=[_view(d, done.drive.signals.path) for d in found.designs],
         looked_at=found.looked_at,
@@ -76,15 +85,20 @@ def _view(made: Design, signals: str) -> models.DesignView:
         words.append(f"{stage.gate_driver.name}, {stage.gate_resistor.text}")
     words.append(stage.heat_sink.name if stage.heat_sink is not None else "no heat sink")
     words.append(phrase(made.frequency_hz, "frequency"))
+    others = ((slot, getattr(stage, slot)) for slot in ORDER if slot in slots(stage))
+    words += [SAID.get(slot, "{}").format(part.name) for slot, part in others if part is not None]
     return models.DesignView(
         label=made.label,
         words=words,
-        price=phrase(made.price, "price"),
+        price=phrase(made.price, "price") if made.price is not None else "not known",
+        price_eur=made.price,
+        heat_w=made.heat_w,
         heat=phrase(made.heat_w, "power"),
         junction=phrase(made.junction_c, "temperature"),
         use=made.utilisation,
         use_text=f"{made.utilisation:.0%}".replace("%", " %"),
-        tight=[f"{x.title}, {x.used:.0%}".replace("%", " %") for x in made.tight if x.used is not None],
+        tight=[_use(x) for x in made.tight if x.verdict == "tight"],
+        warned=[_use(x) for x in made.tight if x.verdict == "exceeded"],
         stage=stage,
         changes=[
             models.ChangeView(
@@ -95,6 +109,14 @@ def _view(made: Design, signals: str) -> models.DesignView:
             )
         ],
     )
+
+
+SAID = {"upper": "above: {}", "guard": "guard: {}"}
+"""Slots whose part does not say by its name what it is there for."""
+
+
+def _use(found: Finding) -> str:
+    return f"{found.title}, {found.used:.0%}".replace("%", " %")
 
 
 @router.post("/materials", responses=MISSING)

@@ -1,37 +1,34 @@
 """Design for me: the best few complete stages that the shelf can make, found by the stage's own rules on arrays.
 
 Every combination of transistor, number in parallel, gate driver, gate resistor, frequency and heat sink is held
-against the limits at once; what looks best is then worked out as a stage in full, and nothing with a stop is shown.
+against the limits at once; the other slots are chosen one after the other, before and after. What looks best, and what
+cannot be beaten in price, heat and margin together, is then worked out in full: nothing with a stop is shown.
 """
 
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import TypeVar
 
 import numpy as np
 
-from ..algebra.findings import TIGHT, Finding
-from ..algebra.giving_up import go_on
-from ..algebra.limits import Judge
-from ..algebra.preferred import at_least
-from ..algebra.quantities import notation
+from ..algebra.giving_up import go_on, within
+from ..algebra.quantities import phrase
 from ..cases.operating import DriveContext
-from ..cases.stage import evaluate
 from ..cases.stage_parts import fits
-from ..cases.timer_plan import plan_for
 from ..model.component import Component
 from ..model.components import HeatSink
-from ..model.given import Given, bind
-from ..model.stage import BRIDGES, StageSpec, switch_kind
+from ..model.stage import SLOTS, slots, switch_kind
 from ..model.transistors import GateDriver, Mosfet
-from ..stations.driver.candidates import Candidate, held_against
-from ..stations.driver.jam import jam_on_driver
-from ..stations.power_stage import compute as surroundings
-from ..stations.power_stage import limits as stage_limits
+from .composing import Design, worked
+from .exchange import NEEDED, ORDER, exchanged, refined, settled
 from .sweep import Choice, Slab, Space, sweep
+from .tradeoff import front, spread
+from .wishes import YOURS, Wishes
 
 PARALLEL = tuple(range(1, 9))
 RESISTORS = (2.2, 4.7, 10.0, 22.0, 47.0)
@@ -58,24 +55,14 @@ FREQUENCIES = (
     100e3,
 )
 QUIET = 16e3
-LOCKS = ("switch", "parallel", "gate_driver", "gate_resistor", "frequency", "heat_sink")
+LOCKS = ("switch", "parallel", "gate_driver", "gate_resistor", "frequency", "heat_sink", *ORDER)
 TRIES = 40
+BETWEEN = 12
+"""So many designs are shown between those that are best at one thing."""
+ROOMY_S, ROOMY_F = 2e-6, 1e-6
+"""Dead time and bootstrap capacitor with which neither stands in the way while other slots are looked at."""
+NOTHING_WISHED = Wishes()
 C = TypeVar("C", bound=Component)
-
-
-@dataclass(frozen=True, slots=True)
-class Design:
-    """One complete stage: what it is good for, its price (€), heat (W), junction (°C), tightest use, and its tight
-    spots."""
-
-    label: str
-    stage: StageSpec
-    frequency_hz: float
-    price: float
-    heat_w: float
-    junction_c: float
-    utilisation: float
-    tight: tuple[Finding, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,7 +75,13 @@ class DesignsFound:
     reason: str = ""
 
 
-def space_of(at: DriveContext, shelf: Sequence[Component], locks: Sequence[str] = (), quiet: bool = True) -> Space:
+def space_of(
+    at: DriveContext,
+    shelf: Sequence[Component],
+    locks: Sequence[str] = (),
+    quiet: bool = True,
+    wishes: Wishes = NOTHING_WISHED,
+) -> Space:
     """What may be combined for a unit's stage: the shelf's parts of the right class, or what is locked."""
     stage = at.unit.stage
     kind = switch_kind(stage.circuit)
@@ -109,84 +102,132 @@ def space_of(at: DriveContext, shelf: Sequence[Component], locks: Sequence[str] 
     if "gate_driver" in locks:
         drivers = [stage.gate_driver]
     resistor = stage.gate_resistor.value
+    parallel = (int(stage.parallel.value or 1),) if "parallel" in locks else PARALLEL if mosfets else (1,)
     chosen = at.drive.signals.told_by == "pulses"
     wanted = at.drive.signals.pwm_frequency.value if chosen else at.plan.frequency.value
     return Space(
         switches=tuple(switches),
-        parallel=(int(stage.parallel.value or 1),) if "parallel" in locks else PARALLEL if mosfets else (1,),
+        parallel=tuple(n for n in parallel if wishes.parallel is None or n <= wishes.parallel),
         drivers=tuple(drivers),
         resistors=(resistor or 0.0,) if "gate_resistor" in locks or not mosfets else RESISTORS,
-        sinks=(stage.heat_sink,) if "heat_sink" in locks else (None, *of(HeatSink)),
+        sinks=(stage.heat_sink,) if "heat_sink" in locks else (None, *(s for s in of(HeatSink) if wishes.fits(s))),
         frequencies=(wanted,)
         if ("frequency" in locks or not chosen) and wanted is not None
-        else tuple(f for f in FREQUENCIES if not quiet or f > QUIET),
+        else tuple(f for f in FREQUENCIES if (not quiet or f > QUIET) and wishes.takes(f)),
     )
 
 
-def _texted(value: float, kind: str, unit: str) -> Given:
-    return Given(text=notation(value, kind, unit), origin="chosen")
+def design(
+    at: DriveContext,
+    shelf: Sequence[Component],
+    locks: Sequence[str] = (),
+    quiet: bool = True,
+    wishes: Wishes = NOTHING_WISHED,
+) -> DesignsFound:
+    """Stages for a drive: cheapest, coolest, most margin, the best of all three together, and what lies between them.
 
-
-def composed(at: DriveContext, choice: Choice) -> DriveContext:
-    """The drive's context with a combination in place of the unit's stage and frequency."""
-    stage = at.unit.stage.model_copy(deep=True)
-    stage.switch = choice.switch  # type: ignore[assignment]
-    stage.gate_driver, stage.heat_sink = choice.driver, choice.sink
-    if isinstance(choice.switch, Mosfet):
-        stage.parallel = _texted(float(choice.parallel), "number", "1")
-        stage.gate_resistor = _texted(choice.resistor, "resistance", "Ω")
-        stage.off_resistor = Given(text="")
-    if stage.circuit in BRIDGES and isinstance(choice.switch, Mosfet):
-        stage.dead_time = _texted(choice.dead_time_s, "time", "ns")
-        if choice.boot_f > 0:
-            stage.boot_capacitor = _texted(at_least(choice.boot_f, "E6"), "capacitance", "nF")
-    stage = StageSpec.model_validate(stage.model_dump())
-    bind(stage, at.unit.stage.path)
-    unit = at.unit.model_copy(update={"stage": stage, "made_of": "stage"})
-    signals = at.drive.signals.model_copy(deep=True)
-    signals.pwm_frequency = _texted(choice.frequency, "frequency", "kHz")
-    bind(signals, at.drive.signals.path)
-    drive = at.drive.model_copy(update={"signals": signals})
-    # A timer circuit keeps its own pace, and what is on or off has none.
-    plan = plan_for(at.controller, signals) if signals.told_by == "pulses" else at.plan
-    return replace(at, unit=unit, drive=drive, plan=plan, part=None)
-
-
-def tried(at: DriveContext) -> tuple[Candidate, list[Finding]]:
-    """A stage worked out in full, with every finding of the stations Driver and Power stage."""
-    driving = evaluate(at)
-    at = replace(at, part=driving.part)
-    built = held_against(at, driving)
-    assert built.result is not None
-    around = surroundings.compute(at, built.circuit, built)
-    more = [*stage_limits.checks(at, built.result), *surroundings.checks(at, built, around), *jam_on_driver(at, built)]
-    return built, [*built.checks, *Judge().all(more)]
-
-
-def design(at: DriveContext, shelf: Sequence[Component], locks: Sequence[str] = (), quiet: bool = True) -> DesignsFound:
-    """The best few stages for a drive: cheapest, coolest, most margin, and the best of all three together.
-
-    ``locks`` names what stays as it is in the unit's stage; ``quiet`` leaves out frequencies that people hear.
+    ``locks`` names what stays as it is in the unit's stage; ``quiet`` leaves out frequencies that people hear;
+    ``wishes`` are limits of the builder's own.
     """
-    space = space_of(at, shelf, locks, quiet)
-    if not space.switches or not space.drivers:
-        return DesignsFound((), 0, 0, "The shelf has no part of the class that this circuit needs.")
-    if at.unit.stage.circuit == "p/n bridge" and at.unit.stage.upper is None:
-        return DesignsFound((), 0, 0, "Choose the upper switch first: it stays as you choose it.")
-    if at.rms_current.value is None or at.plan.frequency.value is None:
-        return DesignsFound((), 0, 0, "The motor's current and a timer must be known first.")
+    space = space_of(at, shelf, locks, quiet, wishes)
+    able = exchanged(at.unit.stage, shelf, locks)
+    reason = _lacking(at, space, able)
+    if reason:
+        return DesignsFound((), 0, 0, reason)
+    with within(0.0, 0.1):
+        at = settled(at, able, middle(space))
     mosfets = switch_kind(at.unit.stage.circuit) == "mosfet"
-    pool = _Swept(at, space) if mosfets else _Listed(at, space)
-    designs: dict[tuple[object, ...], Design] = {}
-    for label, key in GOALS:
+    with within(0.1, 0.7):
+        pool = _Swept(at, space, wishes) if mosfets else _Listed(at, space, wishes)
+    made = _by_goal(at, able, pool, wishes)
+    if not made:
+        return DesignsFound((), pool.looked_at, 0, pool.reason())
+    for number, other in enumerate(pool.between()):
+        go_on(0.85 + 0.15 * number / BETWEEN)
+        made.setdefault(_same(other), other)
+    return DesignsFound(_unbeaten(list(made.values())), pool.looked_at, pool.hold)
+
+
+def _lacking(at: DriveContext, space: Space, able: dict[str, list[Component]]) -> str:
+    """What must be known or on the shelf before anything can be searched, in words; nothing where all is there."""
+    if not space.switches or not space.drivers:
+        return "The shelf has no part of the class that this circuit needs."
+    for slot in NEEDED:
+        if slot in slots(at.unit.stage) and slot not in able and getattr(at.unit.stage, slot) is None:
+            return f"Choose this first, it stays as you choose it: {SLOTS[slot][0].lower()}."
+    for slot, parts in able.items():
+        if not parts:
+            return f"The shelf has no part for this place: {SLOTS[slot][0].lower()}."
+    if not space.frequencies:
+        return "No PWM frequency lies within what you wish."
+    if not space.parallel:
+        return "Fewer transistors in parallel than stand locked in the stage."
+    if at.rms_current.value is None or at.plan.frequency.value is None:
+        return "The motor's current and a timer must be known first."
+    return ""
+
+
+def middle(space: Space) -> Choice:
+    """The combination in the middle of a space, that stands for all of them while the other slots are chosen."""
+    return Choice(
+        switch=space.switches[len(space.switches) // 2],
+        parallel=space.parallel[len(space.parallel) // 2],
+        driver=space.drivers[len(space.drivers) // 2],
+        resistor=space.resistors[len(space.resistors) // 2],
+        sink=space.sinks[-1],
+        frequency=space.frequencies[0],
+        dead_time_s=ROOMY_S,
+        boot_f=ROOMY_F,
+    )
+
+
+def _by_goal(
+    at: DriveContext, able: dict[str, list[Component]], pool: _Pool, wishes: Wishes
+) -> dict[tuple[object, ...], Design]:
+    """The best design of each goal, its slots chosen for that goal; goals that meet share one."""
+    found: dict[tuple[object, ...], Design] = {}
+    for number, (label, key) in enumerate(GOALS):
+        go_on(0.7 + 0.15 * number / len(GOALS))
         made = pool.best(label, key)
-        if made is not None:
-            before = designs.get(_same(made))
-            designs[_same(made)] = made if before is None else replace(before, label=f"{before.label}, {label}")
-    ordered = tuple(sorted(designs.values(), key=lambda d: d.price))
-    if ordered:
-        return DesignsFound(ordered, pool.looked_at, pool.hold)
-    return DesignsFound((), pool.looked_at, 0, pool.reason())
+        if made is None:
+            continue
+        made, looked_at = refined(at, able, made, partial(_meets, wishes, BETTER[label]))
+        pool.looked_at += looked_at
+        before = found.get(_same(made))
+        found[_same(made)] = made if before is None else replace(before, label=f"{before.label}, {label}")
+    return found
+
+
+def _meets(wishes: Wishes, key: Callable[[Design], tuple[float, ...]], design: Design) -> tuple[float, ...]:
+    refused = bool(wishes.refuses(design.price, design.junction_c))
+    return (float(refused), *key(design))
+
+
+def _unbeaten(designs: list[Design]) -> tuple[Design, ...]:
+    """The designs that stand in the trade-off or have a goal to their name, by price."""
+    places = {int(i) for i in front([[_euros(d) for d in designs], *_heat_and_use(designs)])}
+    kept = [d for i, d in enumerate(designs) if d.label or i in places]
+    return tuple(sorted(kept, key=_euros))
+
+
+def _heat_and_use(designs: list[Design]) -> tuple[list[float], list[float]]:
+    return [d.heat_w for d in designs], [d.utilisation for d in designs]
+
+
+def _euros(design: Design) -> float:
+    return math.inf if design.price is None else design.price
+
+
+BETTER: dict[str, Callable[[Design], tuple[float, ...]]] = {
+    "cheapest": lambda d: (_euros(d), d.heat_w),
+    "coolest": lambda d: (d.heat_w, _euros(d)),
+    "most margin": lambda d: (round(d.utilisation, 3), _euros(d), d.heat_w),
+    "best of all three": lambda d: (
+        max(_euros(d), 0.01) * max(d.heat_w, 0.001) * max(d.utilisation, 0.01),
+        _euros(d),
+    ),
+}
+"""What a goal asks of two designs that differ in one slot: the smaller is better."""
 
 
 Key = Callable[[np.ndarray, np.ndarray, np.ndarray], tuple[np.ndarray, ...]]
@@ -194,18 +235,17 @@ Key = Callable[[np.ndarray, np.ndarray, np.ndarray], tuple[np.ndarray, ...]]
 
 
 def _balance(price: np.ndarray, heat: np.ndarray, utilisation: np.ndarray) -> tuple[np.ndarray, ...]:
-    return (
-        price,
-        price / max(price.min(), 0.01) + heat / max(heat.min(), 0.01) + utilisation / max(utilisation.min(), 0.01),
-    )
+    product = np.maximum(price, 0.01) * np.maximum(heat, 0.001) * np.maximum(utilisation, 0.01)
+    return price, product, utilisation > 1
 
 
 GOALS: tuple[tuple[str, Key], ...] = (
-    ("cheapest", lambda price, heat, utilisation: (heat, price)),
-    ("coolest", lambda price, heat, utilisation: (price, heat)),
+    ("cheapest", lambda price, heat, utilisation: (heat, price, utilisation > 1)),
+    ("coolest", lambda price, heat, utilisation: (price, heat, utilisation > 1)),
     ("most margin", lambda price, heat, utilisation: (heat, price, np.round(utilisation, 3))),
     ("best of all three", _balance),
 )
+"""What is beyond a limit that only warns comes after all that is not."""
 
 
 def _same(design: Design) -> tuple[object, ...]:
@@ -214,42 +254,40 @@ def _same(design: Design) -> tuple[object, ...]:
     return (*parts, s.parallel.text, s.gate_resistor.text, design.frequency_hz)
 
 
-def worked(at: DriveContext, choice: Choice, label: str = "") -> tuple[Design | None, list[Finding]]:
-    """A combination worked out in full: the design, or None and the findings that stop it."""
-    made = composed(at, choice)
-    built, found = tried(made)
-    stops = [x for x in found if x.severity == "stop"]
-    if stops or built.heat.junction.value is None or built.heat.total.value is None:
-        return None, stops
-    destructive = [x for x in found if x.destructive and x.used is not None]
-    tight = sorted((x for x in found if x.used is not None and x.used >= TIGHT), key=lambda x: -(x.used or 0.0))
-    return Design(
-        label=label,
-        stage=made.unit.stage,
-        frequency_hz=choice.frequency,
-        price=built.part.price.value or 0.0,
-        heat_w=built.heat.total.value,
-        junction_c=built.heat.junction.value,
-        utilisation=max((x.used or 0.0 for x in destructive), default=0.0),
-        tight=tuple(tight),
-    ), []
-
-
 class _Pool:
     """Where designs come from."""
 
-    def __init__(self, at: DriveContext, space: Space) -> None:
-        self.at, self.space = at, space
+    def __init__(self, at: DriveContext, space: Space, wishes: Wishes) -> None:
+        self.at, self.space, self.wishes = at, space, wishes
         self.looked_at = self.hold = 0
         self.refused: dict[str, int] = {}
         self.stopped: dict[str, int] = {}
         """What stops those that are worked out in full."""
+        self.unwished: dict[str, int] = {}
+        """How many hold, and only a wish refuses them: by that wish."""
 
     def best(self, label: str, key: Key) -> Design | None:
         raise NotImplementedError
 
+    def between(self) -> Iterator[Design]:
+        """Designs of the trade-off of price, heat and tightest use, spread over it."""
+        raise NotImplementedError
+
+    def worked(self, choice: Choice, label: str = "") -> Design | None:
+        """A combination in full; None, and counted, where it is stopped or does not meet a wish."""
+        made, stops = worked(self.at, choice, label)
+        refused = self.wishes.refuses(made.price, made.junction_c) if made is not None else ""
+        for stop in stops:
+            self.stopped[stop.title] = self.stopped.get(stop.title, 0) + 1
+        if refused:
+            self.unwished[refused] = self.unwished.get(refused, 0) + 1
+        return None if refused else made
+
     def reason(self) -> str:
-        """Why nothing holds: the limits that refuse most combinations."""
+        """Why there is nothing: what only a wish refuses, or the limits that refuse most combinations."""
+        if self.unwished:
+            told = ", ".join(f"{count} are not {wish}" for wish, count in self.unwished.items())
+            return f"Some combinations hold, but none keeps to what you wish: {told}."
         most = sorted((self.stopped or self.refused).items(), key=lambda x: -x[1])[:3]
         return (
             "No combination holds. What refuses most: " + ", ".join(name for name, _ in most) + "."
@@ -261,64 +299,86 @@ class _Pool:
 class _Swept(_Pool):
     """MOSFET stages: all combinations on arrays, the best ones in full."""
 
-    def __init__(self, at: DriveContext, space: Space) -> None:
-        super().__init__(at, space)
+    def __init__(self, at: DriveContext, space: Space, wishes: Wishes) -> None:
+        super().__init__(at, space, wishes)
         self.slabs: list[Slab] = []
+        where: list[np.ndarray] = []
         whole = len(space.drivers) * len(space.resistors) * len(space.sinks)
         for slab in sweep(at, space):
             go_on(len(self.slabs) / whole)
             self.looked_at += slab.ok.size
-            self.hold += int(slab.ok.sum())
             self.slabs.append(slab)
             for name, count in slab.refused.items():
                 self.refused[name] = self.refused.get(name, 0) + count
-        where = [np.flatnonzero(s.ok) for s in self.slabs]
+            where.append(np.flatnonzero(self._meets(slab)))
         self.slab = np.concatenate([np.full(len(w), i) for i, w in enumerate(where)])
         self.place = np.concatenate(where)
+        self.hold = len(self.place)
         self.scores = [
             np.concatenate([getattr(s, name).ravel()[w] for s, w in zip(self.slabs, where, strict=True)])
             for name in ("price", "heat", "utilisation")
         ]
         self.failed: set[int] = set()
 
+    def _meets(self, slab: Slab) -> np.ndarray:
+        """Which combinations of a slab hold and are what is wished; those that only a wish refuses are counted."""
+        ok = slab.ok
+        for most, found, kind in (
+            (self.wishes.price, slab.price, "price"),
+            (self.wishes.junction, slab.junction, "temperature"),
+        ):
+            if most is None:
+                continue
+            kept = ok & (found <= most * (1 + 1e-12))
+            if lost := int(ok.sum() - kept.sum()):
+                name = YOURS[kind].format(phrase(most, kind))
+                self.unwished[name] = self.unwished.get(name, 0) + lost
+            ok = kept
+        return ok
+
+    def _made(self, i: int, label: str = "") -> Design | None:
+        made = self.worked(self.slabs[int(self.slab[i])].choice(int(self.place[i])), label)
+        if made is None:
+            self.failed.add(i)
+        return made
+
     def best(self, label: str, key: Key) -> Design | None:
-        if not len(self.place):
-            return None
-        order = np.lexsort(key(*self.scores))
-        for i in (int(i) for i in order if int(i) not in self.failed):
+        for i in (int(i) for i in np.lexsort(key(*self.scores)) if int(i) not in self.failed):
             go_on()
             if len(self.failed) >= TRIES:
                 return None
-            made, stops = worked(self.at, self.slabs[int(self.slab[i])].choice(int(self.place[i])), label)
-            if made is not None:
+            if (made := self._made(i, label)) is not None:
                 return made
-            self.failed.add(i)
-            for stop in stops:
-                self.stopped[stop.title] = self.stopped.get(stop.title, 0) + 1
         return None
+
+    def between(self) -> Iterator[Design]:
+        places = front(self.scores)
+        made = (self._made(i) for i in spread(self.scores, places)[: 2 * BETWEEN] if i not in self.failed)
+        return itertools.islice((d for d in made if d is not None), BETWEEN)
 
 
 class _Listed(_Pool):
     """Stages of modules or bipolar transistors: few enough to work out each in full."""
 
-    def __init__(self, at: DriveContext, space: Space) -> None:
-        super().__init__(at, space)
+    def __init__(self, at: DriveContext, space: Space, wishes: Wishes) -> None:
+        super().__init__(at, space, wishes)
         self.made: list[Design] = []
         for choice in listed(space):
             go_on()
             self.looked_at += 1
-            made, stops = worked(at, choice)
-            if made is not None:
+            if (made := self.worked(choice)) is not None:
                 self.made.append(made)
-            for stop in stops:
-                self.stopped[stop.title] = self.stopped.get(stop.title, 0) + 1
         self.hold = len(self.made)
+        self.scores = [np.array([_euros(d) for d in self.made]), *map(np.array, _heat_and_use(self.made))]
 
     def best(self, label: str, key: Key) -> Design | None:
         if not self.made:
             return None
-        scores = [np.array([getattr(d, n) for d in self.made]) for n in ("price", "heat_w", "utilisation")]
-        return replace(self.made[int(np.lexsort(key(*scores))[0])], label=label)
+        return replace(self.made[int(np.lexsort(key(*self.scores))[0])], label=label)
+
+    def between(self) -> Iterator[Design]:
+        places = front(self.scores) if self.made else np.array([], dtype=np.intp)
+        return (self.made[i] for i in spread(self.scores, places)[:BETWEEN])
 
 
 def listed(space: Space) -> Iterator[Choice]:

@@ -74,7 +74,8 @@ class Choice:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Slab:
-    """One gate driver, resistor and sink: which combinations hold, their price (€), heat (W) and tightest use."""
+    """One gate driver, resistor and sink: which combinations hold, their price (€), heat (W), junction (°C) and
+    tightest use."""
 
     space: Space
     driver: GateDriver | None
@@ -83,6 +84,7 @@ class Slab:
     ok: Mask
     price: Grid
     heat: Grid
+    junction: Grid
     utilisation: Grid
     dead_time_s: Grid
     boot_f: Grid
@@ -161,6 +163,7 @@ class _Grid:
             ok=ok & ~runaway,
             price=self._whole(self._price(driver, sink)),
             heat=heat,
+            junction=self._all(driving.heat.junction, {}),
             utilisation=worst,
             dead_time_s=times,
             boot_f=self._whole(capacity),
@@ -226,7 +229,10 @@ class _Grid:
         refused: dict[str, int] = {}
         frames: dict[tuple[tuple[Axis, float], ...], Frame] = {}
         for check in checks:
-            if check.over != "stop" or check.code in (*CHOSEN, *IN_FULL):
+            if check.code in (*CHOSEN, *IN_FULL):
+                continue
+            # What only warns refuses nothing; but how near it comes is part of how tight a stage is.
+            if check.over != "stop" and (isinstance(check, Claim) or not check.destructive):
                 continue
             if isinstance(check, Claim):
                 holds: Any = check.holds is not False
@@ -239,11 +245,12 @@ class _Grid:
                 utilisation = check.utilisation_on(frames[key])
                 utilisation = np.where(np.less(utilisation, 0), math.inf, utilisation)
                 holds = np.less_equal(utilisation, 1.0)
-            mask = self._whole(holds).astype(bool)
-            refused[check.title] = refused.get(check.title, 0) + int((~mask).sum())
-            ok &= mask
+            if check.over == "stop":
+                mask = self._whole(holds).astype(bool)
+                refused[check.title] = refused.get(check.title, 0) + int((~mask).sum())
+                ok &= mask
             if check.destructive:
-                worst = np.maximum(worst, self._whole(utilisation))
+                worst = np.fmax(worst, self._whole(utilisation))
         return ok, worst, refused
 
     def _frame(self, corner: Mapping[Axis, float]) -> Frame:

@@ -128,6 +128,7 @@ class HeatSink(Priced):
         help="Time constant, its mass × 900 J/(kg·K) × sink to air: 50 g at 5 K/W take 225 s.",
     )
     places: Given = given("number", "1", "Room for transistors", default="1", low=1, high=24, whole=True)
+    height: Given = given("length", "mm", "Height over the board", above=0, optional=True)
 
 
 class RegulatorPart(Priced):

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import { useState } from "react";
-import { api, take } from "@/api/client";
+import { api, take, type Sheet } from "@/api/client";
 import type { components } from "@/../generated/schema";
 import { Bar } from "@/shared/Bar";
 import { Problem } from "@/shared/attempt";
@@ -9,64 +9,54 @@ import { Progress, useLongWork } from "@/shared/longWork";
 import { useShell } from "@/draft/context";
 import { applyChanges } from "@/draft/changes";
 import { changeAt } from "@/draft/paths";
+import { DesignAsk, NOTHING_ASKED, type Lock } from "./DesignAsk";
+import { TradeOff } from "./TradeOff";
 
 type Designs = components["schemas"]["DesignsView"];
-type Lock = components["schemas"]["AskDesign"]["locks"] extends (infer T)[] | undefined ? T : never;
+type One = Designs["designs"][number];
 
-const LOCKS: [Lock, string][] = [
-  ["switch", "Switch"],
-  ["parallel", "Number in parallel"],
-  ["gate_driver", "Gate driver"],
-  ["gate_resistor", "Gate resistor"],
-  ["frequency", "PWM frequency"],
-  ["heat_sink", "Heat sink"],
-];
+/** The places for parts that this stage has, with what the sheet calls them. */
+const slotsOf = (sheet: Sheet): [Lock, string][] =>
+  sheet.sections
+    .flatMap((s) => s.fields)
+    .filter((f) => f.control === "slot")
+    .map((f) => [f.path.split(".").at(-1) as Lock, f.label]);
+const grouped = (n: number) => n.toLocaleString("en-GB").replaceAll(",", "\u202f");
 
-/** The best few stages that the shelf can make; what is locked stays as it is. */
-export function Design({ unitPath, onClose }: { unitPath: string; onClose: () => void }) {
+/** Stages that the shelf can make: the best of each goal and what lies between; what is locked stays as it is. */
+export function Design({ unitPath, sheet, onClose }: { unitPath: string; sheet: Sheet; onClose: () => void }) {
   const { draft, drive, say } = useShell();
-  const [locks, setLocks] = useState<Lock[]>([]);
-  const [quiet, setQuiet] = useState(true);
+  const [asked, setAsked] = useState(NOTHING_ASKED);
   const [found, setFound] = useState<Designs | null>(null);
+  const [at, setAt] = useState(0);
   const { ticket, busy, problem, work, stop } = useLongWork();
   const search = () =>
     work(async (how) => {
       if (!draft.draft) return;
-      const body = { build: draft.draft, drive, locks, quiet };
-      setFound(await take(api.POST("/api/stage/design", { body, ...how })));
+      setFound(null);
+      setFound(await take(api.POST("/api/stage/design", { body: { build: draft.draft, drive, ...asked }, ...how })));
+      setAt(0);
     });
-  const adopt = (d: Designs["designs"][number]) => {
-    draft.editAt(`Design: ${d.label}`, "", (old) => {
+  const adopt = (d: One) => {
+    draft.editAt(`Design: ${d.label || d.price}`, "", (old) => {
       const own = changeAt(old, unitPath, (unit) => ({ ...(unit as object), made_of: "stage", stage: d.stage }));
       return applyChanges(own, d.changes);
     });
     say(`Taken over: ${d.words.join(", ")}. Undo takes it back.`);
     onClose();
   };
+  const picked = found?.designs[at];
+  const others = found?.designs.filter((d) => d.label && d !== picked) ?? [];
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="md" aria-labelledby="design-title">
       <div className="dialog">
         <h2 id="design-title">Design for me</h2>
         <p className="field-help">
           Every transistor of the shelf, one to eight in parallel, with each gate driver, resistor, frequency and heat
-          sink is held against the limits. Tick what must stay as it is. Circuit, gate supply and protection stay.
+          sink is held against the limits; upper switch, relay, diode, guard and fuse are exchanged one after the other.
+          Circuit and gate supply stay, and whether there is a guard or a fuse.
         </p>
-        <fieldset className="locks">
-          <legend>Stays as it is</legend>
-          {LOCKS.map(([key, label]) => (
-            <label key={key}>
-              <input
-                type="checkbox"
-                checked={locks.includes(key)}
-                onChange={(e) => setLocks(e.target.checked ? [...locks, key] : locks.filter((l) => l !== key))}
-              />{" "}
-              {label}
-            </label>
-          ))}
-          <label>
-            <input type="checkbox" checked={quiet} onChange={(e) => setQuiet(e.target.checked)} /> Above hearing
-          </label>
-        </fieldset>
+        <DesignAsk asked={asked} slots={slotsOf(sheet)} onAsk={setAsked} />
         <p className="button-row">
           <Button variant="contained" autoFocus onClick={() => void search()} disabled={busy}>
             {found ? "Search again" : "Search"}
@@ -76,35 +66,16 @@ export function Design({ unitPath, onClose }: { unitPath: string; onClose: () =>
         <Problem>{problem}</Problem>
         {found && (
           <p role="status">
-            {found.designs.length
-              ? `${found.hold.toLocaleString("en-GB")} of ${found.looked_at.toLocaleString("en-GB")} combinations hold; the best:`
+            {picked
+              ? `${grouped(found.hold)} of ${grouped(found.looked_at)} combinations hold. Shown are the best, and between them what no other combination with the same protection beats in price, heat and tightest use together.`
               : found.reason}
           </p>
         )}
+        {found && picked && <TradeOff designs={found.designs} at={at} onPick={setAt} />}
         <ul className="plain-list designs">
-          {found?.designs.map((d) => (
-            <li key={d.words.join()}>
-              <div>
-                <b>{d.label.charAt(0).toUpperCase() + d.label.slice(1)}</b>
-                <p>{d.words.join(" · ")}</p>
-                <p className="field-help">{d.tight.length ? `Tight: ${d.tight.join("; ")}` : "No tight spots."}</p>
-              </div>
-              <dl>
-                <dt>Price</dt>
-                <dd className="num">{d.price}</dd>
-                <dt>Heat</dt>
-                <dd className="num">{d.heat}</dd>
-                <dt>Junction</dt>
-                <dd className="num">{d.junction}</dd>
-                <dt>Tightest</dt>
-                <dd className="num">
-                  <Bar use={d.use} state={d.use >= 0.8 ? "tight" : "holds"} /> {d.use_text}
-                </dd>
-              </dl>
-              <Button size="small" variant="outlined" onClick={() => adopt(d)} aria-label={`Take over: ${d.label}`}>
-                Take over
-              </Button>
-            </li>
+          {picked && <Card design={picked} picked onTake={adopt} />}
+          {others.map((d) => (
+            <Card key={d.label} design={d} onTake={adopt} />
           ))}
         </ul>
         <div className="dialog-foot">
@@ -112,5 +83,35 @@ export function Design({ unitPath, onClose }: { unitPath: string; onClose: () =>
         </div>
       </div>
     </Dialog>
+  );
+}
+
+function Card({ design: d, picked = false, onTake }: { design: One; picked?: boolean; onTake: (d: One) => void }) {
+  const name = d.label || "between the best";
+  return (
+    <li className={picked ? "design-picked" : undefined}>
+      <div>
+        <b>{name.charAt(0).toUpperCase() + name.slice(1)}</b>
+        {picked && <small> picked</small>}
+        <p>{d.words.join(" · ")}</p>
+        {d.warned.length > 0 && <p className="design-warned">Look at: {d.warned.join("; ")}</p>}
+        <p className="field-help">{d.tight.length ? `Tight: ${d.tight.join("; ")}` : "No tight spots."}</p>
+      </div>
+      <dl>
+        <dt>Price</dt>
+        <dd className="num">{d.price}</dd>
+        <dt>Heat</dt>
+        <dd className="num">{d.heat}</dd>
+        <dt>Junction</dt>
+        <dd className="num">{d.junction}</dd>
+        <dt>Tightest</dt>
+        <dd className="num">
+          <Bar use={d.use} state={d.use >= 0.8 ? "tight" : "holds"} /> {d.use_text}
+        </dd>
+      </dl>
+      <Button size="small" variant="outlined" onClick={() => onTake(d)} aria-label={`Take over: ${name}`}>
+        Take over
+      </Button>
+    </li>
   );
 }

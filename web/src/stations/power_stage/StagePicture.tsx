@@ -15,7 +15,7 @@ import "./power_stage.css";
 type Stage = PictureOf<"stage">;
 
 /** The circuit with its current, the map of its heat, and for a stage of one's own its parts and their bill. */
-export default function StagePicture({ picture }: PictureProps) {
+export default function StagePicture({ picture, sheet }: PictureProps) {
   const p = picture as Stage;
   const [shelf, setShelf] = useState(false);
   const [design, setDesign] = useState(false);
@@ -58,7 +58,7 @@ export default function StagePicture({ picture }: PictureProps) {
       {p.air && <OverAir air={p.air} />}
       {p.bill && <Bill bill={p.bill} />}
       {shelf && <ComponentShelf onClose={() => setShelf(false)} />}
-      {design && <Design unitPath={p.unit_path} onClose={() => setDesign(false)} />}
+      {design && <Design unitPath={p.unit_path} sheet={sheet} onClose={() => setDesign(false)} />}
     </>
   );
 }

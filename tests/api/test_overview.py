@@ -25,6 +25,21 @@ def test_a_card_says_what_the_build_itself_says(client: TestClient) -> None:
             (s["station"], s["state"]) for s in reply["stamps"] if s["station"] != "log"
         ]
         assert own["tightest"].startswith(reply["spots"][0]["title"])
+        uses = [s for s in reply["spots"] if s["use"] is not None]
+        assert len(own["margins"]) == min(len(uses), 40)
+        assert [m["use"] for m in own["margins"]] == sorted((m["use"] for m in own["margins"]), reverse=True)
+        nearest = max(uses, key=lambda s: s["use"])
+        assert own["margins"][0] == {"title": nearest["title"], "use": nearest["use"], "state": nearest["state"]}
+
+
+def test_a_limit_without_room_stands_far_beyond_and_an_empty_build_has_no_bars(client: TestClient) -> None:
+    made = client.post("/api/builds", json={"name": "Empty"}).json()["id"]
+    assert [m for m in card(client, made)["margins"] if m["use"] > 1] == []
+    build = client.get("/api/builds/lantern-carousel").json()["build"]
+    build["units"][0]["part"]["continuous_a"]["text"] = "0.01 A"
+    other = client.post("/api/builds/import", json=build).json()["id"]
+    first = card(client, other)["margins"][0]
+    assert first["use"] == 2.0 and first["state"] == "stop"
 
 
 def test_the_worst_drive_of_a_station_is_shown_and_what_stops_comes_first(client: TestClient) -> None:

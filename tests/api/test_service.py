@@ -405,3 +405,23 @@ def test_two_edits_are_brought_together_and_nothing_is_kept_of_it(client: TestCl
     asked = client.post("/api/builds/lantern-carousel/merge", json={"base": base, "mine": mine}).json()
     assert asked["build"] is None and asked["conflicts"] == ["What it is for"]
     assert client.post("/api/builds/gone/merge", json={"base": base, "mine": mine}).status_code == 404
+
+
+def test_the_driver_asks_for_direction_before_it_ranks_and_ranks_by_it(client: TestClient) -> None:
+    build = client.get("/api/builds/lantern-carousel").json()["build"]
+
+    def asked(direction: str) -> tuple[list[str], dict[str, str]]:
+        build["drives"][0]["signals"]["reversal"] = direction
+        body = {"build": build, "station": "driver", "drive": "d1", "build_id": "lantern-carousel"}
+        sheet = client.post("/api/assess", json=body).json()["sheet"]
+        return [f["label"] for f in sheet["sections"][0]["fields"]], {
+            c["name"]: c["verdict"] for c in sheet["picture"]["candidates"]
+        }
+
+    labels, one_way = asked("one way")
+    assert labels == ["Direction", "Stops by"]
+    _, both = asked("through zero")
+    # One switch turns a motor one way only: common practice, no source.
+    assert one_way["Single MOSFET switch board, 12 A"] == "holds"
+    assert both["Single MOSFET switch board, 12 A"] == "refused"
+    assert both["MOSFET bridge board, 5 A"] == "holds"

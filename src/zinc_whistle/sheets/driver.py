@@ -229,7 +229,10 @@ def _figures_of(done: DrivenAssessment) -> Shown:
 
 def _sections(done: DrivenAssessment, d: Describer) -> list[Section]:
     unit = done.context.unit
+    # Asked before the ranking, which rests on it; the same fields stand at Signals.
+    wanted = ("reversal", "braking") if done.of_motor is not None else ()
     return [
+        *([d.section(done.drive.signals, "What it must do", wanted)] if wanted else []),
         d.section(unit, "The driver", ("made_of",)),
         d.section(done.context.drive, "Channels", ("channel", "joined")),
         d.section(d.build.schools, "School", ("sizing",)),

@@ -13,6 +13,7 @@ from ..core.model.given import Given
 from ..core.model.reading import Reading
 from ..core.stations import BY_ID, TABLE
 from .log_report import LogLine
+from .views import CheckState, finding_view
 
 WORST: tuple[State, ...] = ("stops", "stale", "tight", "open", "holds")
 
@@ -30,6 +31,15 @@ class CardStamp:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class CardMargin:
+    """A limit of a build: how much of it is used (2 stands for all beyond), and whether that stops, warns or holds."""
+
+    title: str
+    use: float
+    state: CheckState
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class CardView:
     """A build in a line: what it drives, its stations, its tightest spot, and what to do next."""
 
@@ -37,6 +47,8 @@ class CardView:
     drives: str
     stamps: list[CardStamp]
     tightest: str
+    margins: list[CardMargin]
+    """Every limit of which the use is known, nearest first; of many the nearest."""
     next: str
     station: str
     drive: str
@@ -142,10 +154,21 @@ def _card(id: str, done: Assessment, readings: Iterable[Reading]) -> CardView:
         drives=", ".join(counted),
         stamps=stamps,
         tightest=spot_text(spots[0]) if spots else "",
+        margins=_margins(spots),
         next=words,
         station=station,
         drive=drive,
     )
+
+
+MOST_MARGINS, FAR_BEYOND = 40, 2.0
+"""So many bars are still told apart on a card; what is used twice over, or has no room at all, stands at its top."""
+
+
+def _margins(spots: Iterable[Finding]) -> list[CardMargin]:
+    uses = [(x, FAR_BEYOND if x.used < 0 else min(x.used, FAR_BEYOND)) for x in spots if x.used is not None]
+    nearest = sorted(uses, key=lambda found: -found[1])[:MOST_MARGINS]
+    return [CardMargin(title=x.title, use=use, state=finding_view(x).state) for x, use in nearest]
 
 
 def spot_text(x: Finding) -> str:

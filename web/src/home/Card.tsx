@@ -8,6 +8,7 @@ export function Card({ card }: { card: Schemas["CardView"] }) {
   const next = `/b/${card.build}/${card.station}${card.drive ? `?drive=${encodeURIComponent(card.drive)}` : ""}`;
   return (
     <div className="build-card">
+      <Margins margins={card.margins} />
       <p className="card-stamps">
         {card.stamps.map((s) => (
           <span
@@ -34,5 +35,43 @@ export function Card({ card }: { card: Schemas["CardView"] }) {
         Next: <Link to={next}>{card.next}</Link>
       </p>
     </div>
+  );
+}
+
+const [WIDE, HIGH, TOP] = [200, 46, 2];
+
+/** Every limit of a build as a bar, nearest first: the line across is the limit. */
+function Margins({ margins }: { margins: Schemas["CardMargin"][] }) {
+  if (margins.length === 0) return null;
+  const step = Math.min(WIDE / margins.length, 9);
+  const line = HIGH * 0.2;
+  const tall = (use: number) => Math.max(Math.min(use * (HIGH - line), HIGH - TOP), 1);
+  const count = (state: string) => margins.filter((m) => m.state === state).length;
+  const said = [
+    [count("stop"), "stop"],
+    [count("warn"), "to look at"],
+    [count("tight"), "tight"],
+  ].flatMap(([n, word]) => (n ? [`${n} ${word}`] : []));
+  return (
+    <svg
+      className="card-margins"
+      viewBox={`0 0 ${WIDE} ${HIGH}`}
+      role="img"
+      aria-label={`${margins.length} limits, nearest first: ${said.join(", ") || "all with room"}`}
+    >
+      {margins.map((m, i) => (
+        <rect
+          key={i}
+          className={`margin-${m.state}`}
+          x={i * step}
+          width={Math.max(step - 1.5, 1)}
+          y={HIGH - tall(m.use)}
+          height={tall(m.use)}
+        >
+          <title>{`${m.title}: ${m.use >= 2 ? "twice or more" : `${Math.round(m.use * 100)} %`}`}</title>
+        </rect>
+      ))}
+      <line x1={0} x2={margins.length * step} y1={line} y2={line} />
+    </svg>
   );
 }

@@ -8,6 +8,7 @@ import { QuantityField } from "./QuantityField";
 import { ControllerEditor } from "./controller/ControllerEditor";
 import { CopyField, SlotField } from "./SlotField";
 import { TakeAway, TakeAwayHead } from "./TakeAway";
+import { WholeChoice } from "./WholeChoice";
 
 /** Some of an item's fields. */
 const picked = (item: Record<string, unknown>, names: string[] = []) =>
@@ -18,6 +19,8 @@ function ChoiceField({ field }: { field: Field }) {
   const id = useId();
   const variant = field.control === "variant";
   const kept = getAt(draft.draft, variant ? `${field.path}.kind` : field.path) as string | undefined;
+  const value = kept ?? field.text;
+  const shown = field.options?.find((o) => o.value === value)?.label ?? "";
   const change = (value: string) =>
     draft.editAt(field.label, field.path, (now) =>
       variant ? { ...(field.blanks?.[value] as object), ...picked(now as Record<string, unknown>, field.keep) } : value,
@@ -25,13 +28,13 @@ function ChoiceField({ field }: { field: Field }) {
   return (
     <div className="field" data-path={field.path}>
       <label htmlFor={id}>{field.label}</label>
-      <select id={id} className="field-choice" value={kept ?? field.text} onChange={(e) => change(e.target.value)}>
+      <WholeChoice id={id} shown={shown} value={value} onChange={(e) => change(e.target.value)}>
         {field.options?.map((o) => (
           <option key={o.value} value={o.value}>
             {o.label}
           </option>
         ))}
-      </select>
+      </WholeChoice>
       {field.help && (
         <span className="field-more field-help">
           <Explain text={field.help} />

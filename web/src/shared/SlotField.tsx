@@ -3,6 +3,7 @@ import { useId } from "react";
 import { api, take, type Field } from "@/api/client";
 import { useShell } from "@/draft/context";
 import { changeAt } from "@/draft/paths";
+import { WholeChoice } from "./WholeChoice";
 
 /** A place for a part of the shelf: a copy of the chosen one goes into the build. */
 export function SlotField({ field }: { field: Field }) {
@@ -12,6 +13,9 @@ export function SlotField({ field }: { field: Field }) {
   const fits = (part: { kind?: string; channel?: string }) =>
     field.options?.some((o) => o.value === part.kind && (!o.label || o.label === part.channel));
   const able = shelf.data?.filter((p) => fits(p));
+  const own = able?.find((p) => p.id === field.text);
+  const copied = field.text ? `${field.note} (copy in this build)` : field.optional ? "None" : "None yet";
+  const shown = own ? `${own.name}${own.sample ? "" : " (your own)"}` : copied;
   const choose = (partId: string) => {
     const part = shelf.data?.find((p) => p.id === partId) ?? null;
     draft.editAt(`${field.label}: ${part?.name ?? "none"}`, field.path, () => part);
@@ -19,7 +23,7 @@ export function SlotField({ field }: { field: Field }) {
   return (
     <div className="field" data-path={field.path}>
       <label htmlFor={id}>{field.label}</label>
-      <select id={id} className="field-choice" value={field.text} onChange={(e) => choose(e.target.value)}>
+      <WholeChoice id={id} shown={shown} value={field.text} onChange={(e) => choose(e.target.value)}>
         <option value="">{field.optional ? "None" : "None yet"}</option>
         {field.text && !able?.some((p) => p.id === field.text) && (
           <option value={field.text}>{field.note} (copy in this build)</option>
@@ -30,7 +34,7 @@ export function SlotField({ field }: { field: Field }) {
             {p.sample ? "" : " (your own)"}
           </option>
         ))}
-      </select>
+      </WholeChoice>
       {field.help && <span className="field-more field-help">{field.help}</span>}
     </div>
   );

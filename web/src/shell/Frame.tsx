@@ -11,6 +11,7 @@ import { JobCard } from "./JobCard";
 import { KeyHelp } from "./KeyHelp";
 import { useKeys } from "./keys";
 import { SheetView } from "./SheetView";
+import { SkipLink } from "./SkipLink";
 import { TightSpots } from "./TightSpots";
 import { STEPS, Tour } from "./Tour";
 import { TryBar } from "./TryBar";
@@ -158,6 +159,7 @@ export function Frame() {
   return (
     <ActionsContext value={actions}>
       <DraftContext value={draft}>
+        <SkipLink />
         <div className={`frame${spots && wide ? "" : " frame-folded"}`}>
           {narrow ? null : (
             <JobCard
@@ -172,6 +174,7 @@ export function Frame() {
           <main className="sheet" aria-busy={!current}>
             {narrow && (
               <div className="phone-bar">
+                <h1 className="unseen">{reply.name}</h1>
                 <label className="unseen" htmlFor="station-choice">
                   Station
                 </label>

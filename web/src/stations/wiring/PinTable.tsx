@@ -35,7 +35,9 @@ export function PinTable({ p }: { p: Wiring }) {
               <th>Needs</th>
               <th>Pin</th>
               <th>In the program</th>
-              <th />
+              <th>
+                <span className="unseen">What is wrong</span>
+              </th>
             </tr>
           </thead>
           <tbody>

@@ -8,6 +8,7 @@ import { fetchFile } from "@/shared/files";
 import { OneOf } from "@/shared/OneOf";
 import { coloursOf } from "@/shared/harness/layout";
 import type { Wiring } from "./wiring";
+import { TakeAwayHead } from "@/shared/TakeAway";
 import { useTicks } from "@/shared/ticks";
 
 const SHOWN = [
@@ -90,7 +91,7 @@ export function WireTable({
               <th>Length</th>
               <th>Current</th>
               <th>Drop, pair</th>
-              <th />
+              <TakeAwayHead />
             </tr>
           </thead>
           <tbody>

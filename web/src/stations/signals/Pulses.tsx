@@ -66,8 +66,8 @@ export function Pulses({ p }: { p: View }) {
             },
           ]}
           lines={[
-            { id: "d", label: "duty", data: p.ramp_duty_pct, axis: "d", tone: 1, labelAt: 1, labelDy: -8 },
-            { id: "a", label: "current", data: p.ramp_current_a, axis: "a", tone: 2, labelAt: 0, labelDy: 18 },
+            { id: "d", label: "duty", data: p.ramp_duty_pct, axis: "d", tone: 1, labelAt: 0.8, labelDy: 22 },
+            { id: "a", label: "current", data: p.ramp_current_a, axis: "a", tone: 2, labelAt: 0.3, labelDy: -8 },
           ]}
           marks={
             p.current_limit_a !== null

@@ -425,3 +425,27 @@ def test_the_driver_asks_for_direction_before_it_ranks_and_ranks_by_it(client: T
     assert one_way["Single MOSFET switch board, 12 A"] == "holds"
     assert both["Single MOSFET switch board, 12 A"] == "refused"
     assert both["MOSFET bridge board, 5 A"] == "holds"
+
+
+@pytest.mark.parametrize("emptied", [None, "rotor_inertia", "no_load_a"])
+def test_every_field_that_a_sentence_asks_for_can_be_gone_to(client: TestClient, emptied: str | None) -> None:
+    if emptied is None:
+        made = client.post("/api/builds", json={"name": "Empty"}).json()["id"]
+        build = client.get(f"/api/builds/{made}").json()["build"]
+    else:
+        build = client.get("/api/builds/lantern-carousel").json()["build"]
+        build["drives"][0]["motor"][emptied]["text"] = ""
+    known = {p["key"] for p in client.post("/api/find", json={"build": build}).json() if p["kind"] == "field"}
+    asked = 0
+    for station in ("motor", "load", "supply", "driver", "power_stage", "signals", "encoder", "loop"):
+        body = {"build": build, "station": station, "drive": "d1"}
+        sheet = client.post("/api/assess", json=body).json()["sheet"]
+        for sentence, gaps in [(f["reason"], f["gaps"]) for f in sheet["figures"]] + [
+            (f["detail"], f["gaps"]) for f in sheet["findings"]
+        ]:
+            assert all(g["title"] in sentence for g in gaps), sentence
+            assert not gaps or sentence.startswith("Not known yet: give "), sentence
+            asked += len(gaps)
+            lost = [g for g in gaps if g["path"] not in known]
+            assert not lost, (station, lost)
+    assert asked > 0

@@ -64,6 +64,10 @@ def _of_drive(
 
 def _fields(sections: Sequence[Section], place: str, station: str, drive: str) -> Iterator[PlaceFound]:
     for section in sections:
+        if section.rows is not None and section.path:
+            yield PlaceFound(
+                kind="field", key=section.path, title=section.title, place=place, station=station, drive=drive
+            )
         rows = [
             ("", section.fields),
             *((f"{section.title}, {n}: ", r.fields) for n, r in enumerate(section.rows or (), 1)),

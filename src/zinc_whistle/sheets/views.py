@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, Literal
 
-from ..core.algebra.doubt import contributions, doubt_of, weakest_origin, why_unknown
+from ..core.algebra.doubt import NAMED_GAPS, asked_for, contributions, doubt_of, weakest_origin, why_unknown
 from ..core.algebra.findings import Finding, Remedy
 from ..core.algebra.nodes import Constant, Figure, Leaf, Node, symbol_text
 from ..core.algebra.quantities import phrase, pick_unit, show, show_doubt
@@ -14,6 +14,14 @@ from ..core.algebra.rules import Quotient
 from ..core.algebra.units import UNITS
 from ..core.assess import Assessment, find_node
 from ..core.model.given import Origin, Spec
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GapView:
+    """A field that a sentence asks for, by the name that the sentence calls it."""
+
+    title: str
+    path: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -30,6 +38,8 @@ class FigureView:
     origin: str
     reason: str
     value: float | None
+    gaps: list[GapView] = field(default_factory=list)
+    """The fields that ``reason`` asks for."""
 
 
 CheckState = Literal["stop", "warn", "tight", "holds", "unknown"]
@@ -64,6 +74,8 @@ class FindingView:
     detail: str
     figure: str
     where: str
+    gaps: list[GapView] = field(default_factory=list)
+    """The fields that ``detail`` asks for."""
     remedy: RemedyView | None = None
 
 
@@ -128,6 +140,7 @@ def figure_view(node: Node, unit: str = "", title: str = "") -> FigureView:
             origin="",
             reason=why_unknown(node),
             value=None,
+            gaps=_gaps(node),
         )
     shown_unit = unit or (node.unit if isinstance(node, Leaf) else "") or _unit_of(node)
     doubt = doubt_of(node)
@@ -147,6 +160,11 @@ def figure_view(node: Node, unit: str = "", title: str = "") -> FigureView:
         reason="",
         value=(node.value - UNITS[shown_unit].offset) / UNITS[shown_unit].factor,
     )
+
+
+def _gaps(node: Any) -> list[GapView]:
+    """The fields that ``why_unknown`` names; what is no field of the build (a shelf part's) leads nowhere."""
+    return [GapView(title=title, path=path) for title, path in list(asked_for(node).items())[:NAMED_GAPS] if path]
 
 
 def _unit_of(node: Any) -> str:
@@ -192,6 +210,7 @@ def finding_view(finding: Finding, build: Any = None) -> FindingView:
         detail=detail,
         figure=finding.utilisation.id if finding.utilisation is not None else "",
         where=finding.where,
+        gaps=_gaps(finding.utilisation) if finding.unknown and finding.utilisation is not None else [],
         remedy=remedy_view(finding.remedy, build)
         if finding.remedy and build is not None and state in ("stop", "warn", "unknown")
         else None,

@@ -1,6 +1,7 @@
 import type { FigureView } from "@/api/client";
 import { memo } from "react";
 import { useActions } from "@/draft/context";
+import { AskedFor } from "./AskedFor";
 import { Formula } from "./Symbol";
 
 /** Computed figures, large; each opens its working. */
@@ -34,7 +35,9 @@ export const Figures = memo(function Figures({ figures }: { figures: FigureView[
           {open.map((f) => (
             <div key={f.title + f.case}>
               <dt>{f.title}</dt>
-              <dd>{f.reason}</dd>
+              <dd>
+                <AskedFor text={f.reason} gaps={f.gaps} />
+              </dd>
             </div>
           ))}
         </dl>

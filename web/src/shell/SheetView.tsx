@@ -3,6 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { memo, Suspense, useEffect, type ReactNode } from "react";
 import { Link } from "react-router";
 import type { FindingView, Reply, Sheet } from "@/api/client";
+import { AskedFor } from "@/shared/AskedFor";
 import { Bar } from "@/shared/Bar";
 import { Explain } from "@/shared/Explain";
 import { Fields } from "@/shared/Fields";
@@ -197,7 +198,7 @@ const Checks = memo(function Checks({ findings }: { findings: FindingView[] }) {
               <span>{f.title}</span>
             )}
             <span className="check-detail">
-              <Explain text={f.detail} />
+              {f.gaps?.length ? <AskedFor text={f.detail} gaps={f.gaps} /> : <Explain text={f.detail} />}
             </span>
             {f.use !== null ? <Bar use={f.use} state={f.state} /> : <span />}
             <span className="num">{f.use_text}</span>

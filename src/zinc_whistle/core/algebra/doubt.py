@@ -102,12 +102,24 @@ def missing(node: Any) -> list[Leaf]:
     return [leaf for leaf in leaves(node) if leaf.value is None and leaf.choice is None]
 
 
+NAMED_GAPS = 3
+"""So many of the fields that are missing are told by name."""
+
+
+def asked_for(node: Any) -> dict[str, str]:
+    """What of an unknown figure is to be given: each field's name once, and the path of the first that bears it."""
+    found: dict[str, str] = {}
+    for leaf in missing(node):
+        found.setdefault(leaf.title, leaf.id)
+    return found
+
+
 def why_unknown(node: Any) -> str:
     """A sentence for a figure without value: what to give, or why it has no bound."""
-    gaps = missing(node)
-    if gaps:
-        names = list(dict.fromkeys(leaf.title for leaf in gaps))
-        listed = ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
+    names = list(asked_for(node))
+    if names:
+        left = len(names) - NAMED_GAPS
+        listed = ", ".join(names[:NAMED_GAPS]) + (f" and {left} more" if left > 0 else "")
         return f"Not known yet: give {listed}."
     stack, seen = [node], set()
     while stack:

@@ -98,6 +98,16 @@ class MotorChoice:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class DutyLine:
+    """Speed over torque at one duty: straight from ``free_rpm`` at no torque to ``stall_mnm`` at no speed."""
+
+    text: str
+    free_rpm: float
+    stall_mnm: float
+    at_work: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class MotorPicture:
     """Curves over shaft torque (mN·m): speed (rpm), current (A), power (W), efficiency (%)."""
 
@@ -111,7 +121,8 @@ class MotorPicture:
     working_text: str
     driver_torque_mnm: float | None
     driver_text: str
-    duties: list[str]
+    duty_lines: list[DutyLine]
+    working_speed_rpm: float | None
     other: OtherCurve | None
     session: NextReadingView | None
     ways: list[WayView]
@@ -145,7 +156,8 @@ def motor(done: MotorAssessment, shelf: Sequence[MotorPart], other: MotorAssessm
         working_text=f"working, {text_of(working)}" if working.value else "",
         driver_torque_mnm=limit_torque,
         driver_text=limit_text,
-        duties=_duties(done),
+        duty_lines=_duty_lines(done) if drawn else [],
+        working_speed_rpm=one_in(done.load.motor_speed.value, "rpm"),
         other=_other(torque, other) if other is not None and drawn is not None else None,
         session=next_reading(done),
         ways=_ways(done),
@@ -154,13 +166,20 @@ def motor(done: MotorAssessment, shelf: Sequence[MotorPart], other: MotorAssessm
     )
 
 
-def _duties(done: MotorAssessment) -> list[str]:
-    """Stall torque and no-load speed at several duties, in words."""
+def _duty_lines(done: MotorAssessment) -> list[DutyLine]:
+    """Lines of speed over torque at several duties, straight from no load to stall; first that of the work, if any."""
+    volts = done.context.volts.nominal
+    work = course.at_work(done.motor, volts, done.load.motor_torque, done.load.motor_speed)
+    found = [(work, True)] if work is not None else []
+    found += [(x, False) for x in course.at_duties(done.motor, volts, PARTIAL_DUTIES)]
     return [
-        f"{x.duty:.0%}: {phrase(x.stall_torque, 'torque')} at stall, {phrase(x.free_speed, 'speed')} free".replace(
-            "%", " %"
+        DutyLine(
+            text=f"{x.duty:.0%}".replace("%", " %"),
+            free_rpm=in_unit([x.free_speed], "rpm")[0],
+            stall_mnm=in_unit([x.stall_torque], "mN·m")[0],
+            at_work=working,
         )
-        for x in course.at_duties(done.motor, done.context.volts.nominal, PARTIAL_DUTIES)
+        for x, working in found
     ]
 
 

@@ -17,6 +17,8 @@ export type Line = {
   /** Where along the line its label stands, 0 to 1, and how far above (below zero) it. */
   labelAt?: number;
   labelDy?: number;
+  /** Drawn thin, and left out when lines are read off: one of a family that another line stands for. */
+  thin?: boolean;
 };
 export type Axis = { id: string; label: string; side?: "left" | "right" | "none"; min?: number; max?: number };
 export type Mark = {
@@ -109,7 +111,10 @@ export function Plot({
             color: `var(--p${l.tone})`,
           }))}
           sx={Object.fromEntries(
-            lines.map((l) => [`& [data-series="${l.id}"]`, { strokeDasharray: DASH[l.tone], strokeWidth: 2.2 }]),
+            lines.map((l) => [
+              `& [data-series="${l.id}"]`,
+              { strokeDasharray: l.thin ? "none" : DASH[l.tone], strokeWidth: l.thin ? 1 : 2.2 },
+            ]),
           )}
         >
           <ChartsGrid horizontal />
@@ -149,7 +154,7 @@ export function Plot({
 function reading(x: number[], lines: Line[], at: number, units: Record<string, string>, xLabel: string): string {
   const unit = xLabel.split(", ").at(-1) ?? "";
   const parts = lines
-    .filter((l) => l.data[at] !== null && l.data[at] !== undefined)
+    .filter((l) => !l.thin && l.data[at] !== null && l.data[at] !== undefined)
     .map((l) => `${short(l.data[at] as number)} ${units[l.id] ?? ""}`.trim());
   return `${short(x[at] ?? 0)} ${unit}: ${parts.join(", ")}`;
 }

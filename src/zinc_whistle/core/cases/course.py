@@ -150,3 +150,17 @@ def at_duties(motor: Constants, supply: Node, duties: tuple[float, ...]) -> list
         if stall > 0 and speed > 0:
             found.append(AtDuty(duty=duty, stall_torque=float(stall), free_speed=float(speed)))
     return found
+
+
+def at_work(motor: Constants, supply: Node, torque: Node, speed: Node) -> AtDuty | None:
+    """The line on which a motor works: at the duty whose volts, averaged, give that speed at that torque.
+
+    None where something is not known, and where the supply has not the volts. At 25 °C and without the driver's drop,
+    as the other lines are: the duty of the controls lies a little higher."""
+    r, k_e, i_c = number(motor.resistance_25), number(motor.motor_constant), number(motor.friction_a)
+    b, drop, omega = number(motor.viscous), number(motor.brush_drop), number(speed)
+    if not r > 0 or not k_e > 0:
+        return None
+    current = motor_laws.current_for.bare(number(torque), k_e, motor_laws.friction_current.bare(i_c, b, k_e, omega))
+    duty = motor_laws.motor_volts.bare(k_e, omega, current, r, drop) / number(supply)
+    return next(iter(at_duties(motor, supply, (float(duty),))), None) if 0 < duty <= 1 else None

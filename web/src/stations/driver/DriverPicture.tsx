@@ -1,5 +1,5 @@
 import Button from "@mui/material/Button";
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, take, type PictureOf } from "@/api/client";
 import { Bar } from "@/shared/Bar";
@@ -44,9 +44,18 @@ export default function DriverPicture({ picture }: PictureProps) {
   const [shelf, setShelf] = useState(false);
   const [shown, setShown] = useState<"bars" | "table">("bars");
   const { draft, drive, say, showTries } = useShell();
-  const parts = useQuery({ queryKey: ["parts"], queryFn: () => take(api.GET("/api/parts")) });
-  const choose = (candidate: Candidate) =>
-    put(candidate.part ?? parts.data?.find((p) => p.id === candidate.id), candidate.name);
+  const queries = useQueryClient();
+  /** Waits for the shelf, which may still be on its way when the first button is pressed. */
+  const partOf = async (candidate: Candidate): Promise<Part | undefined> => {
+    if (candidate.part) return candidate.part;
+    const shelved = await queries.fetchQuery({
+      queryKey: ["parts"],
+      queryFn: () => take(api.GET("/api/parts")),
+    });
+    return shelved.find((p) => p.id === candidate.id);
+  };
+  const told = (error: unknown) => say((error as Error).message);
+  const choose = (candidate: Candidate) => void partOf(candidate).then((part) => put(part, candidate.name), told);
   const put = (part: Part | undefined, name: string) => {
     const own = draft.draft?.drives?.find((d) => d.id === drive);
     const unit = own && "unit" in own ? own.unit : "";
@@ -60,9 +69,11 @@ export default function DriverPicture({ picture }: PictureProps) {
   };
   /** The whole build with another part, beside what it is: kept or dropped as a try. */
   const beside = (candidate: Candidate) => {
-    draft.beginTry();
-    if (choose(candidate)) showTries();
-    else draft.dropTry();
+    void partOf(candidate).then((part) => {
+      draft.beginTry();
+      if (put(part, candidate.name)) showTries();
+      else draft.dropTry();
+    }, told);
   };
   const chosen = candidates.find((c) => c.chosen);
   const good = candidates.filter((c) => c.verdict === "holds");

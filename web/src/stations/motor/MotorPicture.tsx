@@ -48,14 +48,25 @@ export default function MotorPicture({ picture }: PictureProps) {
   );
 }
 
+const LABELLED = 0.2;
+
+/** A straight line over the torques of the picture, ending where it reaches no speed; its name low down, where there is
+ * room. The one of the work is named at its point. */
+function dutyLine(d: Motor["duty_lines"][number], torques: number[], most: number): Line {
+  const data = torques.map((t) => (t <= d.stall_mnm ? d.free_rpm * (1 - t / d.stall_mnm) : null));
+  const low = d.stall_mnm * Math.max(1 - (LABELLED * most) / d.free_rpm, 0);
+  const labelAt = low / (torques.at(-1) || 1);
+  const id = d.at_work ? "duty-at-work" : `duty-${d.text}`;
+  return { id, label: d.at_work ? "" : d.text, data, axis: "speed", tone: 1, thin: true, labelAt, labelDy: -6 };
+}
+
 function Curves({ p }: { p: Motor }) {
   const { drive } = useActions();
   const last = p.torque_mnm.at(-1) ?? 0;
   const [speed0, stall] = [p.speed_rpm[0] ?? 0, p.current_a.at(-1) ?? 0];
   const [power, best] = [Math.max(...p.power_w), Math.max(...p.efficiency_pct)];
   const working = p.working_torque_mnm;
-  const nearest = p.torque_mnm.findIndex((t) => working !== null && t >= working);
-  const speedAt = p.speed_rpm[nearest] ?? null;
+  const speedAt = p.working_speed_rpm;
   const other = p.other && p.other.speed_rpm.length > 0 ? p.other : null;
   const most = Math.max(speed0, ...(other?.speed_rpm.map((v) => v ?? 0) ?? []));
   const lines: Line[] = [
@@ -97,13 +108,19 @@ function Curves({ p }: { p: Motor }) {
       },
     );
   }
-  const marks = working === null ? [] : [{ x: working, label: p.working_text }];
+  // The family stands for other duties; the one at which it works has the point on it.
+  if (!other) lines.push(...p.duty_lines.map((d) => dutyLine(d, p.torque_mnm, most)));
+  const atWork = p.duty_lines.find((d) => d.at_work);
+  const marks =
+    working === null
+      ? []
+      : [{ x: working, label: [p.working_text, atWork && `${atWork.text} duty`].filter(Boolean).join(", ") }];
   const points = working === null || speedAt === null ? [] : [{ x: working, y: speedAt, axis: "speed" }];
   if (other?.working_torque_mnm != null && other.working_speed_rpm != null)
     points.push({ x: other.working_torque_mnm, y: other.working_speed_rpm, axis: "speed" });
   const words = other
     ? `Motor curves with the what-if beside: ${other.text}: ${other.words.join(", ")}.`
-    : `Motor curves over torque from 0 to ${fig(last)} mN·m: speed falls from ${fig(speed0)} rpm to zero, current rises to ${fig(stall)} A, power peaks at ${fig(power)} W, efficiency at ${fig(best)} %. ${p.working_text}.`;
+    : `Motor curves over torque from 0 to ${fig(last)} mN·m: speed falls from ${fig(speed0)} rpm to zero, current rises to ${fig(stall)} A, power peaks at ${fig(power)} W, efficiency at ${fig(best)} %. ${p.working_text}${atWork ? `, ${fig(speedAt ?? 0)} rpm at a duty of ${atWork.text}` : ""}.`;
   return (
     <Plot
       key={`${drive}${other ? "-what-if" : ""}`}

@@ -10,7 +10,7 @@ from ..model.components import HeatSink
 
 
 @dataclass(frozen=True, slots=True)
-class Wish:
+class WishKind:
     """One limit of one's own: what it is called, and its kind and unit."""
 
     label: str
@@ -18,13 +18,13 @@ class Wish:
     unit: str
 
 
-WISHES: dict[str, Wish] = {
-    "price": Wish("Price, at most", "price", "€"),
-    "junction": Wish("Junction, at most", "temperature", "°C"),
-    "height": Wish("Heat sink's height, at most", "length", "mm"),
-    "slowest": Wish("PWM frequency, at least", "frequency", "kHz"),
-    "fastest": Wish("PWM frequency, at most", "frequency", "kHz"),
-    "parallel": Wish("In parallel, at most", "number", "1"),
+WISHES: dict[str, WishKind] = {
+    "price": WishKind("Price, at most", "price", "€"),
+    "junction": WishKind("Junction, at most", "temperature", "°C"),
+    "height": WishKind("Heat sink's height, at most", "length", "mm"),
+    "slowest": WishKind("PWM frequency, at least", "frequency", "kHz"),
+    "fastest": WishKind("PWM frequency, at most", "frequency", "kHz"),
+    "parallel": WishKind("In parallel, at most", "number", "1"),
 }
 
 

@@ -123,6 +123,9 @@ def test_frequency_number_and_height_narrow_what_is_combined() -> None:
             c.height.value = None
     assert space_of(at, untold, wishes=Wishes(height=1.0)).sinks == (None,), "a height nobody told is not known to fit"
     assert "No PWM frequency" in design(at, shelf, wishes=Wishes(slowest=150e3)).reason
+    # What stays as it is must meet a wish, too: 20 kHz and three in parallel stand in the stirrer.
+    assert "No PWM frequency" in design(at, shelf, ["frequency"], wishes=Wishes(slowest=25e3)).reason
+    assert "in parallel stay" in design(at, shelf, ["parallel"], wishes=Wishes(parallel=2)).reason
 
 
 @pytest.mark.parametrize(

@@ -325,6 +325,8 @@ class DesignView(BaseModel):
     heat: str
     junction: str
     use: float
+    state: Literal["holds", "tight", "beyond"]
+    """How near the tightest use comes: beyond is what only warns."""
     use_text: str
     tight: list[str]
     warned: list[str]

@@ -8,7 +8,7 @@ from typing import cast
 from fastapi import APIRouter, HTTPException, Request, Response
 from pydantic import TypeAdapter
 
-from ..core.algebra.findings import Finding
+from ..core.algebra.findings import TIGHT, Finding
 from ..core.algebra.quantities import notation, phrase
 from ..core.assess import DrivenAssessment, assess
 from ..core.cases import materials
@@ -96,6 +96,7 @@ def _view(made: Design, signals: str) -> models.DesignView:
         heat=phrase(made.heat_w, "power"),
         junction=phrase(made.junction_c, "temperature"),
         use=made.utilisation,
+        state="beyond" if made.utilisation > 1 else "tight" if made.utilisation >= TIGHT else "holds",
         use_text=f"{made.utilisation:.0%}".replace("%", " %"),
         tight=[_use(x) for x in made.tight if x.verdict == "tight"],
         warned=[_use(x) for x in made.tight if x.verdict == "exceeded"],

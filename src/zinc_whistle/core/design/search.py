@@ -105,15 +105,17 @@ def space_of(
     parallel = (int(stage.parallel.value or 1),) if "parallel" in locks else PARALLEL if mosfets else (1,)
     chosen = at.drive.signals.told_by == "pulses"
     wanted = at.drive.signals.pwm_frequency.value if chosen else at.plan.frequency.value
+    sinks = (stage.heat_sink,) if "heat_sink" in locks else (None, *of(HeatSink))
+    frequencies = tuple(f for f in FREQUENCIES if not quiet or f > QUIET)
+    if ("frequency" in locks or not chosen) and wanted is not None:
+        frequencies = (wanted,)
     return Space(
         switches=tuple(switches),
         parallel=tuple(n for n in parallel if wishes.parallel is None or n <= wishes.parallel),
         drivers=tuple(drivers),
         resistors=(resistor or 0.0,) if "gate_resistor" in locks or not mosfets else RESISTORS,
-        sinks=(stage.heat_sink,) if "heat_sink" in locks else (None, *(s for s in of(HeatSink) if wishes.fits(s))),
-        frequencies=(wanted,)
-        if ("frequency" in locks or not chosen) and wanted is not None
-        else tuple(f for f in FREQUENCIES if (not quiet or f > QUIET) and wishes.takes(f)),
+        sinks=tuple(s for s in sinks if wishes.fits(s)),
+        frequencies=tuple(f for f in frequencies if wishes.takes(f)),
     )
 
 
@@ -160,8 +162,10 @@ def _lacking(at: DriveContext, space: Space, able: dict[str, list[Component]]) -
             return f"The shelf has no part for this place: {SLOTS[slot][0].lower()}."
     if not space.frequencies:
         return "No PWM frequency lies within what you wish."
+    if not space.sinks:
+        return "The heat sink that stays is higher than you wish, or its height is not told."
     if not space.parallel:
-        return "Fewer transistors in parallel than stand locked in the stage."
+        return "More transistors in parallel stay than you wish."
     if at.rms_current.value is None or at.plan.frequency.value is None:
         return "The motor's current and a timer must be known first."
     return ""

@@ -106,7 +106,7 @@ function Card({ design: d, picked = false, onTake }: { design: One; picked?: boo
         <dd className="num">{d.junction}</dd>
         <dt>Tightest</dt>
         <dd className="num">
-          <Bar use={d.use} state={d.use >= 0.8 ? "tight" : "holds"} /> {d.use_text}
+          <Bar use={d.use} state={d.state === "holds" ? "holds" : "tight"} /> {d.use_text}
         </dd>
       </dl>
       <Button size="small" variant="outlined" onClick={() => onTake(d)} aria-label={`Take over: ${name}`}>

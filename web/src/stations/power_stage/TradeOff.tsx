@@ -7,7 +7,6 @@ type Design = components["schemas"]["DesignView"];
 const [WIDTH, HEIGHT, LEFT, TOP, BOTTOM] = [560, 220, 52, 16, 40];
 
 const named = (d: Design) => d.label || "between them";
-const state = (use: number) => (use > 1 ? "beyond" : use >= 0.8 ? "tight" : "holds");
 
 /** What cannot be had together: each design at its price and heat, one of them picked by pointer or by keys. */
 export function TradeOff({ designs, at, onPick }: { designs: Design[]; at: number; onPick: (at: number) => void }) {
@@ -44,7 +43,7 @@ export function TradeOff({ designs, at, onPick }: { designs: Design[]; at: numbe
             const d = designs[s.index]!;
             const turned = s.x > WIDTH * 0.6;
             return (
-              <g key={s.index} className={`trade-spot trade-${state(d.use)}${s.index === at ? " trade-picked" : ""}`}>
+              <g key={s.index} className={`trade-spot trade-${d.state}${s.index === at ? " trade-picked" : ""}`}>
                 {/* The keys' way is the slider below: here it is the pointer's. */}
 
                 <circle cx={s.x} cy={s.y} r={13} className="trade-reach" onClick={() => onPick(s.index)} />

@@ -31,6 +31,10 @@ def chrome() -> Iterator[Browser]:
         yield started
 
 
+EVERY_FIELD = "if (location.protocol === 'http:') localStorage.setItem('all-fields', 'yes')"
+"""As a builder who wants no field folded: a walk is about what it does there, and test_folds about the folds."""
+
+
 class Watched:
     """A profile that notes whatever is asked from elsewhere, and every error that is logged."""
 
@@ -39,6 +43,7 @@ class Watched:
             viewport={"width": 1280, "height": 800}, locale="en-GB", timezone_id="UTC", base_url=address
         )
         self.context.set_default_timeout(15000)
+        self.context.add_init_script(EVERY_FIELD)
         self.elsewhere: list[str] = []
         self.errors: list[str] = []
         own = (address, "blob:", "data:")
@@ -128,5 +133,6 @@ def phone(chrome: Browser, address: str) -> Iterator[Page]:
     """A page as small as a phone's."""
     made = chrome.new_context(viewport={"width": 390, "height": 844}, locale="en-GB", base_url=address)
     made.set_default_timeout(30000)
+    made.add_init_script(EVERY_FIELD)
     yield made.new_page()
     made.close()

@@ -7,7 +7,7 @@ from dataclasses import replace
 from ..core.model.build import Build, LoadDrive, MotorDrive, ServoDrive
 from ..core.model.given import Meter
 from ..core.model.signals import IN_ITS_BUILD, Controller, Library, Peripheral
-from .fields import Describer, Section
+from .fields import Describer, Section, set_aside
 from .links import rail_link, with_links
 
 CONTROLLER = {n: n for n in Controller.model_fields if n not in ("id", "sample", *IN_ITS_BUILD)}
@@ -26,19 +26,26 @@ def _devices(build: Build, controller: Controller, d: Describer) -> Section:
     return replace(made, rows=rows)
 
 
+def _meters(build: Build, d: Describer) -> Section:
+    """A meter's accuracy is copied from its leaflet once."""
+    made = d.table(build, "meters", Meter)
+    return replace(made, rows=[replace(row, fields=set_aside(row.fields)) for row in made.rows or ()])
+
+
 def build_sections(build: Build, d: Describer) -> list[Section]:
     """The page before station 1: controllers, ambient, meters, schools, and which drive uses what."""
     sections = [
         d.section(build, "The build", ("name", "note", "issue", *(("stop_line",) * bool(build.controllers)))),
         d.section(build.schools, "Schools"),
         d.section(build.ambient, "Air round it"),
-        d.table(build, "meters", Meter),
+        _meters(build, d),
         d.section(build.tools, "Beside a meter"),
     ]
     busy = {x.controller for things in (build.drives, build.sequences, build.handsets) for x in things}
     busy.add(build.radio.board)
     for controller in build.controllers:
         made = d.section(controller, f"Controller: {controller.name}")
+        made = replace(made, fields=set_aside(made.fields, ("name", "language")))
         profile = d.copier(controller, "controller", "Profile from the shelf", CONTROLLER)
         fed = d.link(controller, "regulator", "Logic fed by", [*build.supply.regulators, *build.supply.sources])
         named = controller.id in busy

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Any, Literal, get_args
 
 from annotated_types import MaxLen, MinLen
@@ -57,6 +57,8 @@ class Field:
     """How many characters a line of text may have."""
     typical: str = ""
     """What a typical thing of its class has here, where nothing is given yet."""
+    aside: bool = False
+    """Stands as it began, or is left empty and need not be given: folded until somebody wants it."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -108,10 +110,14 @@ class Describer:
         """A path in words: the label of its field."""
         return self.titles.get(path, path.rsplit(".", 1)[-1].replace("_", " "))
 
-    def section(self, spec: Spec, title: str, names: Sequence[str] = (), help: str = "") -> Section:
-        """The plain fields of a spec (all, or those named, in that order)."""
+    def section(
+        self, spec: Spec, title: str, names: Sequence[str] = (), help: str = "", *, idle: Sequence[str] = ()
+    ) -> Section:
+        """The plain fields of a spec (all, or those named, in that order). What is ``idle`` means nothing as things
+        stand, and is left out unless somebody has given something there."""
         wanted = names or list(type(spec).model_fields)
-        found = [f for name in wanted if (f := self.one(spec, name)) is not None]
+        shown = [name for name in wanted if name not in idle or not _untouched(spec, name)]
+        found = [f for name in shown if (f := self.one(spec, name)) is not None]
         return Section(title=title, help=help, fields=found, path=spec.path)
 
     def one(self, spec: Spec, name: str) -> Field | None:
@@ -119,7 +125,7 @@ class Describer:
         meta, value, path = spec.meta(name), getattr(spec, name), f"{spec.path}.{name}".lstrip(".")
         info = type(spec).model_fields[name]
         if meta.ask is not None:
-            return self._quantity(value, meta.ask, path)
+            return replace(self._quantity(value, meta.ask, path), aside=_aside(spec, name))
         if meta.choose is not None:
             options = [Option(value=v, label=label) for v, label in meta.choose.options.items()]
             return Field(
@@ -129,10 +135,12 @@ class Describer:
                 text=str(value),
                 help=meta.choose.help,
                 options=options,
+                aside=_aside(spec, name),
             )
         if isinstance(value, str) and info.description and name not in ("format", "id", "kind"):
             most = next((m.max_length for m in info.metadata if isinstance(m, MaxLen)), 80)
-            return Field(path=path, label=info.description, control="text", text=value, most=most)
+            aside = _aside(spec, name)
+            return Field(path=path, label=info.description, control="text", text=value, most=most, aside=aside)
         return None
 
     def _quantity(self, given: Given, ask: Any, path: str) -> Field:
@@ -188,14 +196,19 @@ class Describer:
         columns: bool | None = None,
         title: str = "",
         without: Sequence[str] = (),
+        idle: Callable[[Any], Sequence[str]] = lambda _: (),
     ) -> Section:
-        """A list of items, a row each; ``without`` some of their fields."""
+        """A list of items, a row each; ``without`` some of their fields, and those that are ``idle`` in an item."""
         meta = spec.meta(name)
         items: list[Item] = getattr(spec, name)
         rows = [
             FieldRow(
                 id=item.id,
-                fields=[f for f in self.section(item, "").fields if f.path.rpartition(".")[2] not in without],
+                fields=[
+                    f
+                    for f in self.section(item, "", idle=idle(item)).fields
+                    if f.path.rpartition(".")[2] not in without
+                ],
             )
             for item in items
         ]
@@ -239,6 +252,34 @@ class Describer:
             made.name = label.removeprefix("Add a ").capitalize()
         blank = made.model_dump(mode="json")
         return Section(title=label, help="", fields=[], path=f"{spec.path}.{name}".lstrip("."), rows=None, blank=blank)
+
+
+ALWAYS_SEEN = ("name", "note")
+"""What a thing is called, and what it is for, is the first that is asked of it."""
+
+
+def _untouched(spec: Spec, name: str) -> bool:
+    """Whether a field stands as in a new thing of its kind, or is empty."""
+    now, start = getattr(spec, name), type(spec).model_fields[name].get_default(call_default_factory=True)
+    if isinstance(now, Given):
+        return not now.text.strip() or (now.text, now.origin) == (start.text, start.origin)
+    return bool(now == start)
+
+
+def _aside(spec: Spec, name: str) -> bool:
+    """Whether a field that nobody has touched may be left as it is. A figure that is needed and not there is never
+    set aside, nor what leads its neighbours."""
+    meta = spec.meta(name)
+    leads = name in ALWAYS_SEEN or any(x is not None and x.leads for x in (meta.ask, meta.choose))
+    needed = meta.ask is not None and not meta.ask.optional and not getattr(spec, name).text.strip()
+    return not leads and not needed and _untouched(spec, name)
+
+
+def set_aside(fields: Sequence[Field], seen: Sequence[str] = ()) -> list[Field]:
+    """What came with a thing, all its figures at once: only those ``seen`` stay in sight, and what lacks."""
+    return [
+        replace(f, aside=f.path.rpartition(".")[2] not in seen and (f.optional or bool(f.text.strip()))) for f in fields
+    ]
 
 
 def _least(info: FieldInfo) -> int:

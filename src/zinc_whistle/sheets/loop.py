@@ -9,9 +9,11 @@ from typing import Any, Literal
 import numpy as np
 
 from ..core.assess import MotorAssessment
+from ..core.model.loop import LoopSpec
 from ..core.panel.settings import FINE
 from ..core.program.plan import numbers_of
 from ..core.stations.loop.compute import simulated
+from .fields import Describer, Section
 from .inputs import Shown, StationSheet, no_program, shown
 from .scale import in_unit, one_in, thin
 
@@ -118,9 +120,16 @@ def _figures_of(done: MotorAssessment) -> Shown:
     )
 
 
+OF_A_CLOSED_ONE = ("gain", "integral", "period", "feed_forward", "overshoot_allowed", "settling_allowed")
+
+
+def _section(spec: LoopSpec, d: Describer) -> Section:
+    return d.section(spec, "Speed loop", idle=OF_A_CLOSED_ONE if spec.closed == "no" else ())
+
+
 SHEETS = {
     "motor": StationSheet(
-        sections=lambda asked: [asked.describer.section(asked.done.drive.loop, "Speed loop")],
+        sections=lambda asked: [_section(asked.done.drive.loop, asked.describer)],
         figures=lambda asked: _figures_of(asked.done),
         picture=lambda asked: loop(asked.done),
         hint=lambda asked: no_program(asked.done.drive, "closes a loop"),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -152,8 +153,8 @@ REGULATOR = {
 
 def _sections(d: Describer) -> list[Section]:
     build = d.build
-    sources = d.table(build.supply, "sources", Source, without=_unused(build))
-    sections = [sources, d.table(build.supply, "regulators", Regulator)]
+    sources = d.table(build.supply, "sources", Source, without=_unused(build), idle=_no_battery)
+    sections = [sources, d.table(build.supply, "regulators", Regulator, without=("source",), idle=_not_of_kind)]
     sections += [
         d.table(r, "consumers", Consumer, title=f"On {r.name or 'the regulator'}, besides the logic", columns=True)
         for r in build.supply.regulators
@@ -166,6 +167,18 @@ def _sections(d: Describer) -> list[Section]:
         copied = d.copier(regulator, "regulator", "Figures from the shelf", REGULATOR)
         sections.append(with_links(made, d.link(regulator, "source", "Source", _before(build, regulator)), copied))
     return sections
+
+
+OF_BATTERIES = ("chemistry", "cells", "capacity", "rated_hours", "peukert", "packs", "spare", "charger", "solar_w")
+
+
+def _no_battery(source: Source) -> Sequence[str]:
+    return () if source.kind == "battery" else OF_BATTERIES
+
+
+def _not_of_kind(regulator: Regulator) -> Sequence[str]:
+    """A linear one turns all volts that are too many into heat, whatever its sheet says."""
+    return ("efficiency",) if regulator.kind == "linear" else ()
 
 
 def _unused(build: Build) -> tuple[str, ...]:

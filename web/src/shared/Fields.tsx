@@ -1,10 +1,11 @@
 import Button from "@mui/material/Button";
-import { useId } from "react";
+import { useId, useState } from "react";
 import type { Field, Section } from "@/api/client";
 import { useShell } from "@/draft/context";
 import { freshId, getAt } from "@/draft/paths";
 import { Explain } from "./Explain";
 import { QuantityField } from "./QuantityField";
+import { foldLine, useAllShown } from "./folds";
 import { ControllerEditor } from "./controller/ControllerEditor";
 import { CopyField, SlotField } from "./SlotField";
 import { TakeAway, TakeAwayHead } from "./TakeAway";
@@ -62,6 +63,35 @@ function TextLine({ field }: { field: Field }) {
   );
 }
 
+/** Fields of a thing. Those that stand as they began are folded, with a line that tells what they hold. */
+function FieldList({ fields }: { fields: Field[] }) {
+  const all = useAllShown();
+  /* What is in sight when the page is opened stays there, and so does what is folded: no field leaps from under the
+     hands because it was just emptied, or filled. */
+  const [placed] = useState(() => new Map<string, boolean>());
+  const [open, setOpen] = useState(false);
+  for (const f of fields) if (!placed.has(f.path + f.control)) placed.set(f.path + f.control, f.aside ?? false);
+  const draw = (some: Field[]) => some.map((f) => <AnyField key={f.control + f.path} field={f} />);
+  const away = fields.filter((f) => placed.get(f.path + f.control));
+  /* A fold takes a line itself. */
+  if (all || away.length < 2) return draw(fields);
+  const troubled = away.some((f) => f.error !== "" || (f.stale?.length ?? 0) > 0);
+  const line = foldLine(away);
+  return (
+    <>
+      {draw(fields.filter((f) => !placed.get(f.path + f.control)))}
+      <details className="fold" open={open || troubled} onToggle={(e) => setOpen(e.currentTarget.open)}>
+        <summary>
+          <b>{away.length} more</b>
+          {line.held && <span> {line.held}.</span>}
+          {line.open && <span> Not given: {line.open}.</span>}
+        </summary>
+        {draw(away)}
+      </details>
+    </>
+  );
+}
+
 export function AnyField({ field, bare, rowLabel }: { field: Field; bare?: boolean; rowLabel?: string }) {
   if (field.control === "quantity") return <QuantityField field={field} bare={bare} rowLabel={rowLabel} />;
   if (field.control === "slot") return <SlotField field={field} />;
@@ -100,9 +130,7 @@ export function Fields({ section }: { section: Section }) {
           <Explain text={section.help} />
         </p>
       )}
-      {section.fields.map((f) => (
-        <AnyField key={f.control + f.path} field={f} />
-      ))}
+      <FieldList fields={section.fields} />
       {section.editor === "controller" && section.path && <ControllerEditor path={section.path} />}
       {section.rows && section.columns && <Rows section={section} drop={drop} />}
       {section.rows &&
@@ -110,9 +138,7 @@ export function Fields({ section }: { section: Section }) {
         section.rows.map((row, i) => (
           <fieldset key={row.id} className="item">
             <legend>{`${(section.title.split(" on ")[0] ?? "").replace(/s$/, "")} ${i + 1}`}</legend>
-            {row.fields.map((f) => (
-              <AnyField key={f.control + f.path} field={f} />
-            ))}
+            <FieldList fields={row.fields} />
             {(section.rows?.length ?? 0) > (section.least ?? 0) && (
               <Button size="small" onClick={() => drop(row.id)}>
                 Take away

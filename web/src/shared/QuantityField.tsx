@@ -52,10 +52,13 @@ const Drawn = memo(function Drawn({ field, bare = false, rowLabel = "", given, e
   const needsUnit = field.unit !== "" && /^[-+\d\s.,eE]+$/.test(text);
   return (
     <div className={`field${bare ? " field-bare" : ""}${wrong ? " field-wrong" : ""}`} data-path={field.path}>
-      <label htmlFor={id} className={bare ? "unseen" : undefined}>
-        {label}
-        {!bare && field.optional && <small> (if you have it)</small>}
-      </label>
+      <span className="field-name">
+        <label htmlFor={id} className={bare ? "unseen" : undefined}>
+          {label}
+          {!bare && field.optional && text === "" && <small> (if you have it)</small>}
+        </label>
+        {!bare && !wrong && text !== "" && <OriginMark field={field} origin={origin} typed={text} />}
+      </span>
       <span className="field-box">
         <input
           id={id}
@@ -78,7 +81,6 @@ const Drawn = memo(function Drawn({ field, bare = false, rowLabel = "", given, e
             {field.value !== null && " The last good value stays in use."}
           </span>
         )}
-        {!bare && !wrong && text !== "" && <OriginMark field={field} origin={origin} />}
         {!bare && text === "" && field.help && (
           <span className="field-help">
             <Explain text={field.help} />
@@ -106,13 +108,14 @@ const Drawn = memo(function Drawn({ field, bare = false, rowLabel = "", given, e
 });
 
 /** Where a value came from; opens to change it. */
-export function OriginMark({ field, origin }: { field: Field; origin: string }) {
+export function OriginMark({ field, origin, typed = "" }: { field: Field; origin: string; typed?: string }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
     <>
       <button type="button" className="origin" aria-haspopup="dialog" onClick={(e) => setAnchor(e.currentTarget)}>
         <span className={`dot dot-${origin.replace(" ", "-")}`} aria-hidden="true" />
-        {[origin, field.doubt].filter(Boolean).join(", ")}
+        {/* A doubt that stands in the value is read there. */}
+        {[origin, typed.includes("±") ? "" : field.doubt].filter(Boolean).join(", ")}
         <span className="unseen">: where {field.label} came from, change</span>
       </button>
       {anchor && <OriginSheet field={field} origin={origin} anchor={anchor} onClose={() => setAnchor(null)} />}

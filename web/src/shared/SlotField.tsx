@@ -62,14 +62,14 @@ export function CopyField({ field }: { field: Field }) {
   return (
     <div className="field">
       <label htmlFor={id}>{field.label}</label>
-      <select id={id} className="field-choice" value="" onChange={(e) => choose(e.target.value)}>
+      <WholeChoice id={id} shown="Copy from a part …" value="" onChange={(e) => choose(e.target.value)}>
         <option value="">Copy from a part …</option>
         {able?.map((p) => (
           <option key={p.id} value={p.id}>
             {p.name}
           </option>
         ))}
-      </select>
+      </WholeChoice>
     </div>
   );
 }

@@ -103,6 +103,8 @@ export function Frame() {
     if (!focus || reply?.sheet.station !== station) return;
     const spot = document.querySelector<HTMLElement>(`[data-path="${CSS.escape(focus)}"]`);
     if (!spot) return;
+    const fold = spot.closest("details");
+    if (fold) fold.open = true;
     spot.scrollIntoView({ block: "center" });
     (spot.querySelector<HTMLElement>("input, select, button") ?? spot).focus();
     setFocus("");

@@ -8,6 +8,7 @@ import { Bar } from "@/shared/Bar";
 import { Explain } from "@/shared/Explain";
 import { Fields } from "@/shared/Fields";
 import { Figures } from "@/shared/Figures";
+import { showAll, useAllShown } from "@/shared/folds";
 import { useActions, useShell } from "@/draft/context";
 import { applyChanges } from "@/draft/changes";
 import { newestOf } from "../stations/log/newest";
@@ -53,6 +54,8 @@ export function SheetView({ reply, station, onSpots, onFind, onWords, onTour, wo
   const next = reply.stamps.find((s) => s.station === nextKey);
   const paged = sheet.station === "bench" || sheet.station === "log";
   const Tried = TRIED[sheet.picture.kind];
+  const all = useAllShown();
+  const folds = sheet.sections.some((s) => [s, ...(s.rows ?? [])].some((x) => x.fields.some((f) => f.aside)));
   return (
     <>
       <header className="sheet-head">
@@ -108,7 +111,14 @@ export function SheetView({ reply, station, onSpots, onFind, onWords, onTour, wo
         >
           {!paged && (
             <div className="given">
-              <h3 className="column-head">Given</h3>
+              <h3 className="column-head">
+                Given
+                {folds && (
+                  <Button size="small" aria-pressed={all} onClick={() => showAll(!all)}>
+                    All fields
+                  </Button>
+                )}
+              </h3>
               {sheet.sections.map((s, i) => (
                 <Fields key={`${s.path}:${s.title}:${i}`} section={s} />
               ))}

@@ -262,7 +262,7 @@ class DriverUnit(ListOwner, Item):
     name: str = Field("", max_length=80, description="Name")
     source: str = Field("", max_length=40, description="Fed from")
     made_of: Literal["part", "stage"] = choice(
-        "Made of", {"part": "A driver from the shelf", "stage": "A stage built from transistors"}, "part"
+        "Made of", {"part": "A driver from the shelf", "stage": "A stage built from transistors"}, "part", leads=True
     )
     part: DriverPart | None = Field(None, description="The part, copied from the shelf")
     stage: StageSpec = Field(default_factory=StageSpec)
@@ -276,6 +276,7 @@ class DriverUnit(ListOwner, Item):
             "cut-out": "A cut-out in the motor's lead",
         },
         "none",
+        leads=True,
     )
     jam_time: Given = given(
         "time",
@@ -309,6 +310,7 @@ class DriverUnit(ListOwner, Item):
         },
         "none",
         help="Counts where the part has none inside. Across a motor that is reversed it is a short.",
+        leads=True,
     )
     bulk_capacitance: Given = given("capacitance", "µF", "Bulk capacitor", above=0)
     bulk_voltage: Given = given("voltage", "V", "Its voltage rating", above=0)
@@ -354,5 +356,5 @@ class DriverUnit(ListOwner, Item):
 class Ambient(Spec):
     """The air round the build."""
 
-    cold: Given = given("temperature", "°C", "Coldest air", default="0 °C", low=-60, high=80)
-    hot: Given = given("temperature", "°C", "Hottest air", default="40 °C", low=-20, high=90)
+    cold: Given = given("temperature", "°C", "Coldest air", default="0 °C", low=-60, high=80, leads=True)
+    hot: Given = given("temperature", "°C", "Hottest air", default="40 °C", low=-20, high=90, leads=True)

@@ -29,8 +29,9 @@ class EncoderSpec(ListOwner, Spec):
             "tacho": "A tacho generator: volts for speed, no counts",
         },
         "bought",
+        leads=True,
     )
-    fitted: Literal["yes", "no"] = choice("Encoder", {"yes": "Fitted", "no": "None"}, "yes")
+    fitted: Literal["yes", "no"] = choice("Encoder", {"yes": "Fitted", "no": "None"}, "yes", leads=True)
     channels: Literal["2", "1"] = choice(
         "Sensors",
         {"2": "Two, a quarter apart", "1": "One alone, along the way it is driven"},

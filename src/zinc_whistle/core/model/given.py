@@ -70,6 +70,8 @@ class Ask:
     whole: bool = False
     help: str = ""
     optional: bool = False
+    leads: bool = False
+    """Decides what its neighbours mean: in sight even where it stands as it began."""
 
     def refuse(self, value: float) -> str | None:
         """A sentence if the value is not allowed here, else None."""
@@ -100,10 +102,20 @@ def given(
     whole: bool = False,
     help: str = "",
     optional: bool = False,
+    leads: bool = False,
 ) -> Any:
     """A field for a quantity. With ``default`` it starts from that text; else it starts empty."""
     ask = Ask(
-        kind=kind, unit=unit, label=label, above=above, low=low, high=high, whole=whole, help=help, optional=optional
+        kind=kind,
+        unit=unit,
+        label=label,
+        above=above,
+        low=low,
+        high=high,
+        whole=whole,
+        help=help,
+        optional=optional,
+        leads=leads,
     )
     start: Callable[[], Given] = lambda: Given(text=default, origin=origin if default else "assumed")  # noqa: E731
     return _field(start, {"ask": ask}, f"{label}, {unit}" if unit else label)
@@ -116,11 +128,13 @@ class Choose:
     label: str
     options: Mapping[str, str]
     help: str = ""
+    leads: bool = False
+    """Decides what its neighbours mean: in sight even where it stands as it began."""
 
 
-def choice(label: str, options: Mapping[str, str], default: str, *, help: str = "") -> Any:
+def choice(label: str, options: Mapping[str, str], default: str, *, help: str = "", leads: bool = False) -> Any:
     """A field for one of a few named things."""
-    return _field(lambda: default, {"choose": Choose(label, options, help)}, label)
+    return _field(lambda: default, {"choose": Choose(label, options, help, leads)}, label)
 
 
 def listing(label: str, *, help: str = "", columns: bool = True, most: int | None = None) -> Any:

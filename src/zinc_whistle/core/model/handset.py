@@ -33,6 +33,7 @@ class HandsetButton(Item):
             "clear": "Clear",
         },
         "forward",
+        leads=True,
     )
 
 

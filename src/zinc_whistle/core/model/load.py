@@ -180,10 +180,10 @@ class LoadSpec(ListOwner):
     """What one drive must move. Several mechanisms act together on the output; the first gives the speed."""
 
     gear_ratio: Given = given(
-        "ratio", "1", "Gear ratio", default="1", low=0.01, help="Motor turns for one output turn."
+        "ratio", "1", "Gear ratio", default="1", low=0.01, help="Motor turns for one output turn.", leads=True
     )
     gear_efficiency: Given = given(
-        "fraction", "%", "Gear efficiency", default="70 %", origin="assumed", above=0, high=1
+        "fraction", "%", "Gear efficiency", default="70 %", origin="assumed", above=0, high=1, leads=True
     )
     gear_torque_limit: Given = given(
         "torque", "N·m", "Gear torque limit", above=0, optional=True, help="At the output shaft."
@@ -199,8 +199,8 @@ class LoadSpec(ListOwner):
     backlash: Given = given("angle", "°", "Backlash at the output", low=0, high=1, optional=True)
     time_to_speed: Given = given("time", "s", "Time to speed", above=0)
     mechanisms: list[Mechanism] = Field(default_factory=_one_mechanism, min_length=1, max_length=8)
-    run_for: Given = given("time", "s", "Runs for", default="10 min", above=0)
-    rest_for: Given = given("time", "s", "Then rests for", default="0 s", low=0)
+    run_for: Given = given("time", "s", "Runs for", default="10 min", above=0, leads=True)
+    rest_for: Given = given("time", "s", "Then rests for", default="0 s", low=0, leads=True)
     segments: list[Segment] = listing(
         "Duty in parts",
         help="Instead of run and rest: each part with its speed, torque and time, repeated. Empty means as at work.",

@@ -10,7 +10,7 @@ from .given import Given, Spec, choice, given
 class LoopSpec(Spec):
     """A speed loop at the motor shaft: proportional, or with an integral."""
 
-    closed: Literal["yes", "no"] = choice("Speed loop", {"yes": "Closed", "no": "Open, no loop"}, "yes")
+    closed: Literal["yes", "no"] = choice("Speed loop", {"yes": "Closed", "no": "Open, no loop"}, "yes", leads=True)
     gain: Given = given(
         "loop gain",
         "%/rpm",

@@ -144,6 +144,7 @@ class MotorSpec(ListOwner):
         "Known by",
         {"readings": "Readings on the bench", "data sheet": "Its data sheet or label", "spin-up": "A captured spin-up"},
         "readings",
+        leads=True,
     )
     looks: MotorLooks = Field(default_factory=MotorLooks, description="Is it a brushed motor?")
     salvage: Salvage = Field(default_factory=Salvage, description="Where it came from")
@@ -222,6 +223,7 @@ class MotorSpec(ListOwner):
             "frame": "Resistance and weight, estimated",
         },
         "given",
+        leads=True,
     )
     inductance: Given = given("inductance", "mH", "Inductance", above=0)
     electrical_time: Given = given(
@@ -241,6 +243,7 @@ class MotorSpec(ListOwner):
             "frame": "Weight and case, estimated",
         },
         "given",
+        leads=True,
     )
     rotor_inertia: Given = given("inertia", "g·cm²", "Rotor inertia", above=0)
     mechanical_time: Given = given(
@@ -249,7 +252,10 @@ class MotorSpec(ListOwner):
     coast_speed: Given = given("speed", "rpm", "Coasting from", above=0, optional=True)
     coast_time: Given = given("time", "s", "Coasts for", above=0, optional=True)
     heat_by: Literal["given", "frame"] = choice(
-        "Heat figures from", {"given": "Their own fields", "frame": "The motor's weight, estimated"}, "given"
+        "Heat figures from",
+        {"given": "Their own fields", "frame": "The motor's weight, estimated"},
+        "given",
+        leads=True,
     )
     winding_copper: Given = given(
         "mass", "g", "Copper in the winding", above=0, help="Decides how long a stall is survived."

@@ -44,7 +44,7 @@ class PanelLamp(Item):
         "homed",
         "limit_front",
         "limit_back",
-    ] = choice("It is lit", LAMPS, "driving")
+    ] = choice("It is lit", LAMPS, "driving", leads=True)
     blinks: Literal["no", "yes"] = choice("It blinks", YES_NO, "no")
     current: Given = given("current", "mA", "Its current", default="5 mA", origin="chosen", above=0, high=1)
     drop_v: Given = given("voltage", "V", "Its forward volts", default="2 V", origin="assumed", low=0)
@@ -73,6 +73,7 @@ class PanelSpec(ListOwner, Spec):
         },
         "hold",
         help="What lifts, closes or crushes wants hold-to-run.",
+        leads=True,
     )
     pressed: Literal["low", "high"] = choice(
         "A pressed button reads",
@@ -87,7 +88,7 @@ class PanelSpec(ListOwner, Spec):
     )
     both: Literal["stop", "first"] = choice("Both pressed", {"stop": "Stop", "first": "The first one counts"}, "stop")
     speed_by: Literal["fixed", "knob"] = choice(
-        "Speed from", {"fixed": "The design's working duty", "knob": "A knob"}, "fixed"
+        "Speed from", {"fixed": "The design's working duty", "knob": "A knob"}, "fixed", leads=True
     )
     start_up: Literal["released", "at once"] = choice(
         "At power-up",
@@ -98,6 +99,7 @@ class PanelSpec(ListOwner, Spec):
         "Limit switches",
         {"none": "None", "both": "One at each end", "back": "One, or a sensor, at the back"},
         "none",
+        leads=True,
     )
     limit_contact: Literal["closed", "open"] = choice(
         "Their contacts",
@@ -156,6 +158,7 @@ class PanelSpec(ListOwner, Spec):
         },
         "none",
         help="A stop in the program does not cut power: a switch or contactor in the supply does.",
+        leads=True,
     )
     stop_latched: Literal["yes", "no"] = choice(
         "Stop stays until cleared", YES_NO, "yes", help="The principle of ISO 13850: releasing it starts nothing."

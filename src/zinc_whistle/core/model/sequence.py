@@ -30,6 +30,7 @@ class SequenceStep(Item):
             "place": "A servo goes to its place (a continuous one turns so fast)",
         },
         "forward",
+        leads=True,
     )
     pose: str = Field("", max_length=40, description="Pose")
     place: Given = given("fraction", "%", "Place of its travel", low=0, high=1, optional=True)
@@ -43,6 +44,7 @@ class SequenceStep(Item):
             "at once": "Goes on at once, the order stands",
         },
         "limit",
+        leads=True,
     )
     time: Given = given(
         "time",

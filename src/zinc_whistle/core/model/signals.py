@@ -218,8 +218,11 @@ class SignalsSpec(Spec):
             "hand": "A switch or button in the motor's current: no controller",
         },
         "pulses",
+        leads=True,
     )
-    pwm_frequency: Given = given("frequency", "kHz", "PWM frequency wanted", default="20 kHz", origin="chosen", above=0)
+    pwm_frequency: Given = given(
+        "frequency", "kHz", "PWM frequency wanted", default="20 kHz", origin="chosen", above=0, leads=True
+    )
     alignment: Literal["edge", "centre"] = choice(
         "Alignment", {"edge": "Edge-aligned", "centre": "Centre-aligned"}, "centre"
     )
@@ -231,8 +234,11 @@ class SignalsSpec(Spec):
             "locked anti-phase": "Locked anti-phase",
         },
         "slow",
+        leads=True,
     )
-    soft_start: Literal["yes", "no"] = choice("Soft start", {"yes": "Ramp the duty", "no": "Full duty at once"}, "yes")
+    soft_start: Literal["yes", "no"] = choice(
+        "Soft start", {"yes": "Ramp the duty", "no": "Full duty at once"}, "yes", leads=True
+    )
     ramp_time: Given = given("time", "s", "Ramp time", above=0, optional=True, help="Empty: the load's time to speed.")
     reversal: Literal["one way", "through zero", "slammed"] = choice(
         "Direction",
@@ -242,9 +248,10 @@ class SignalsSpec(Spec):
             "slammed": "Reverses at once",
         },
         "one way",
+        leads=True,
     )
     braking: Literal["coast", "brake"] = choice(
-        "Stops by", {"coast": "Coasting", "brake": "Shorting the motor (brake)"}, "coast"
+        "Stops by", {"coast": "Coasting", "brake": "Shorting the motor (brake)"}, "coast", leads=True
     )
     timer: TimerCircuit = Field(default_factory=TimerCircuit, description="The timer circuit")
 

@@ -47,7 +47,7 @@ Switch = Annotated[Mosfet | Bjt | HalfBridgeModule, Field(discriminator="kind")]
 class StageSpec(Spec):
     """A discrete stage. Parts are copies from the shelf; None where none is chosen yet."""
 
-    circuit: Circuit = choice("Circuit", CIRCUITS, "half bridge")
+    circuit: Circuit = choice("Circuit", CIRCUITS, "half bridge", leads=True)
     switch: Switch | None = None
     upper: Mosfet | None = None
     gate_driver: GateDriver | None = None
@@ -80,7 +80,7 @@ class StageSpec(Spec):
         help="The first two are schools; tied gates oscillate against each other.",
     )
     driven_by: Literal["driver", "pin"] = choice(
-        "Gates driven by", {"driver": "A gate driver", "pin": "The controller's pin"}, "driver"
+        "Gates driven by", {"driver": "A gate driver", "pin": "The controller's pin"}, "driver", leads=True
     )
     gate_v: Given = given("voltage", "V", "Gate supply", default="12 V", origin="chosen", above=0)
     gate_fed: Literal["own", "bus", "source"] = choice(

@@ -17,7 +17,7 @@ class Source(Item):
 
     name: str = Field("", max_length=80, description="Name")
     kind: Literal["battery", "adaptor", "usb"] = choice(
-        "Kind", {"battery": "Battery", "adaptor": "Adaptor", "usb": "USB port"}, "battery"
+        "Kind", {"battery": "Battery", "adaptor": "Adaptor", "usb": "USB port"}, "battery", leads=True
     )
     chemistry: Chemistry = choice(
         "Cells",
@@ -32,6 +32,7 @@ class Source(Item):
         },
         "own",
         help="Fills in what is left empty below, from class figures a cell.",
+        leads=True,
     )
     cells: Given = given("number", "1", "Cells in series", low=1, high=60, whole=True, optional=True)
     full_v: Given = given("voltage", "V", "Full, at rest", above=0)
@@ -133,6 +134,7 @@ class Regulator(Item, ListOwner):
         "Kind",
         {"linear": "Linear", "switching": "Switching (step-down)", "step-up": "Switching (step-up)"},
         "linear",
+        leads=True,
     )
     source: str = Field("", max_length=40, description="Source")
     place: Literal["own", "board", "driver"] = choice(
@@ -140,7 +142,7 @@ class Regulator(Item, ListOwner):
         {"own": "A part of its own", "board": "On the controller's board", "driver": "On the driver's board"},
         "own",
     )
-    output_v: Given = given("voltage", "V", "Output", default="5 V", above=0)
+    output_v: Given = given("voltage", "V", "Output", default="5 V", above=0, leads=True)
     dropout: Given = given(
         "voltage", "V", "Dropout", default="2 V", origin="assumed", low=0, help="Classical linear parts lose about 2 V."
     )
@@ -196,11 +198,10 @@ class SupplySpec(ListOwner):
         "Drives start together",
         {"yes": "They may: count all starts at once", "no": "Never: the program starts them one by one"},
         "yes",
+        leads=True,
     )
     motor_and_logic: Literal["shared", "split"] = choice(
-        "Motor and logic",
-        {"shared": "Fed by one source", "split": "Fed by separate sources"},
-        "shared",
+        "Motor and logic", {"shared": "Fed by one source", "split": "Fed by separate sources"}, "shared", leads=True
     )
     lead_in: Literal["no", "yes", "blocked"] = choice(
         "Programming lead stays in",

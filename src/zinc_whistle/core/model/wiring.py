@@ -19,8 +19,12 @@ INSULATIONS = {
 class WireRun(Spec):
     """A pair of wires: gauge and length one way; a drop counts both conductors."""
 
-    gauge: Given = given("gauge", "AWG", "Wire size", default="20", origin="assumed", low=0, high=40, whole=True)
-    length: Given = given("length", "m", "Length, one way", default="0.5 m", origin="assumed", low=0, high=100)
+    gauge: Given = given(
+        "gauge", "AWG", "Wire size", default="20", origin="assumed", low=0, high=40, whole=True, leads=True
+    )
+    length: Given = given(
+        "length", "m", "Length, one way", default="0.5 m", origin="assumed", low=0, high=100, leads=True
+    )
     insulation: Literal["pvc", "xlpe", "silicone", "ptfe"] = choice("Insulation", INSULATIONS, "pvc")
     together: Given = given(
         "number",

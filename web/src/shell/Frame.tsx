@@ -106,7 +106,9 @@ export function Frame() {
     const fold = spot.closest("details");
     if (fold) fold.open = true;
     spot.scrollIntoView({ block: "center" });
-    (spot.querySelector<HTMLElement>("input, select, button") ?? spot).focus();
+    // The value itself before the mark of where it came from.
+    const own = spot.querySelector<HTMLElement>("input, select") ?? spot.querySelector<HTMLElement>("button");
+    (own ?? spot).focus();
     setFocus("");
   }, [focus, reply, station]);
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { BOX_HEIGHT, BOX_WIDTH, layMachine, ways } from "./machineLayout";
+import { BOX_HEIGHT, BOX_WIDTH, LETTER, LINE_HEIGHT, layMachine, linesOf, ways } from "./machineLayout";
 
 const mode = (name: string, from_everywhere = false) => ({
   name,
@@ -33,6 +33,14 @@ describe("the panel's machine", () => {
     expect(found.some((w) => w.start === "stopped")).toBe(true);
   });
 
+  it("tells each condition beside its arrow, in lines", () => {
+    expect(linesOf(["the handset that has it in hand is silent", "it has come to rest"])).toEqual([
+      "the handset that has it",
+      "in hand is silent",
+      "or it has come to rest",
+    ]);
+  });
+
   it("is laid out so that no two modes lie over one another, and every way is drawn inside", async () => {
     const laid = await layMachine(panel);
     expect(laid.boxes).toHaveLength(panel.modes.length);
@@ -41,6 +49,24 @@ describe("the panel's machine", () => {
         expect(Math.abs(a.x - b.x) >= BOX_WIDTH || Math.abs(a.y - b.y) >= BOX_HEIGHT, `${a.name} and ${b.name}`).toBe(
           true,
         );
+    const words = laid.ways.map((w) => ({
+      ...w.words,
+      wide: Math.max(...w.words.lines.map((line) => line.length)) * LETTER,
+      high: w.words.lines.length * LINE_HEIGHT,
+    }));
+    for (const [i, a] of words.entries()) {
+      expect(a.x + a.wide).toBeLessThanOrEqual(laid.width);
+      for (const b of laid.boxes)
+        expect(
+          a.x + a.wide <= b.x || b.x + BOX_WIDTH <= a.x || a.y + a.high <= b.y || b.y + BOX_HEIGHT <= a.y,
+          `${a.lines.join(" ")} on ${b.name}`,
+        ).toBe(true);
+      for (const b of words.slice(i + 1))
+        expect(
+          a.x + a.wide <= b.x || b.x + b.wide <= a.x || a.y + a.high <= b.y || b.y + b.high <= a.y,
+          `${a.lines.join(" ")} on ${b.lines.join(" ")}`,
+        ).toBe(true);
+    }
     for (const w of laid.ways) {
       const numbers = [...w.d.matchAll(/[ML]([\d.]+) ([\d.]+)/g)];
       expect(numbers.length, `${w.start} to ${w.end}`).toBeGreaterThan(1);

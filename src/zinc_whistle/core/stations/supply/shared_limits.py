@@ -180,6 +180,11 @@ def _unfused(spec: Source, result: SourceResult, code: str) -> Check:
     )
 
 
+def _of_which(build: Build, spec: Regulator, title: str) -> str:
+    """A title that names the regulator where there are several."""
+    return f"{title}: {spec.name}" if len(build.supply.regulators) > 1 and spec.name else title
+
+
 def _regulator_checks(
     build: Build, spec: Regulator, result: RegulatorResult, demands: Sequence[Demand], feeding: SourceResult | None
 ) -> list[Check]:
@@ -188,7 +193,7 @@ def _regulator_checks(
         upper(
             f"{code}.heat",
             station=STATION,
-            title=f"Heat in {spec.name or 'the regulator'}",
+            title=_of_which(build, spec, "Heat in the regulator"),
             stress=result.any_heat,
             bound=result.any_heat_allowed,
             todo="Fit a heat sink, take a switching regulator, or feed it from a lower voltage.",
@@ -202,7 +207,7 @@ def _regulator_checks(
                 upper(
                     f"{code}.input",
                     station=STATION,
-                    title="Input of the regulator",
+                    title=_of_which(build, spec, "Input of the regulator"),
                     stress=window(feed).any,
                     bound=spec.input_max.leaf,
                     todo="Take a regulator for a higher input.",
@@ -227,7 +232,7 @@ def _regulator_checks(
             lower(
                 f"{code}.input_low",
                 station=STATION,
-                title="Input of the regulator, lowest",
+                title=_of_which(build, spec, "Input of the regulator, lowest"),
                 stress=rules.sagged_further(
                     feeding.window.any, feeding.any_starting, feeding.window.resistance, title="Source, at its lowest"
                 ),

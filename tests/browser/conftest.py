@@ -122,6 +122,12 @@ def fresh(address: str) -> str:
 
 
 @pytest.fixture
+def as_it_comes(page: Page) -> None:
+    """The same page with its fields folded, as a builder meets it."""
+    page.add_init_script(EVERY_FIELD.replace("setItem('all-fields', 'yes')", "removeItem('all-fields')"))
+
+
+@pytest.fixture
 def puppets(address: str) -> str:
     """The id of a copy of the puppet stage, for this test alone."""
     made: str = ask(address, "/api/builds/puppet-stage/duplicate", {})["id"]

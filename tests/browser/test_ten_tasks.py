@@ -13,6 +13,8 @@ from tests.browser.service import ROOT
 from tests.browser.test_first_page import CHOICES, FIELDS
 from tests.browser.test_walk import heading
 
+pytestmark = pytest.mark.usefixtures("as_it_comes")
+
 TOLD = {
     int(row[1]): int(row[2])
     for row in re.finditer(r"^\| (\d+) \|.*\| (\d+) \|$", (ROOT / "docs" / "ten-tasks.md").read_text("utf-8"), re.M)

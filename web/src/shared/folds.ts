@@ -18,6 +18,9 @@ export const useAllShown = () =>
     return () => waiting.delete(told);
   }, allShown);
 
+/** Whether some of these are folded: a single one is not, since the fold takes a line itself. */
+export const isFolded = (fields: Field[]) => fields.filter((f) => f.aside).length > 1;
+
 const MOST = 5;
 
 /** Some words in a row, and how many there are beyond. */

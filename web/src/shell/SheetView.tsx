@@ -8,7 +8,7 @@ import { Bar } from "@/shared/Bar";
 import { Explain } from "@/shared/Explain";
 import { Fields } from "@/shared/Fields";
 import { Figures } from "@/shared/Figures";
-import { showAll, useAllShown } from "@/shared/folds";
+import { isFolded, showAll, useAllShown } from "@/shared/folds";
 import { useActions, useShell } from "@/draft/context";
 import { applyChanges } from "@/draft/changes";
 import { newestOf } from "../stations/log/newest";
@@ -55,7 +55,7 @@ export function SheetView({ reply, station, onSpots, onFind, onWords, onTour, wo
   const paged = sheet.station === "bench" || sheet.station === "log";
   const Tried = TRIED[sheet.picture.kind];
   const all = useAllShown();
-  const folds = sheet.sections.some((s) => [s, ...(s.rows ?? [])].some((x) => x.fields.some((f) => f.aside)));
+  const folds = sheet.sections.some((s) => [s, ...(s.rows ?? [])].some((x) => isFolded(x.fields)));
   return (
     <>
       <header className="sheet-head">

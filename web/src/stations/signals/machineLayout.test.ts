@@ -35,9 +35,11 @@ describe("the panel's machine", () => {
 
   it("tells each condition beside its arrow, in lines", () => {
     expect(linesOf(["the handset that has it in hand is silent", "it has come to rest"])).toEqual([
-      "the handset that has it",
-      "in hand is silent",
-      "or it has come to rest",
+      "the handset",
+      "that has it in",
+      "hand is silent",
+      "or it has come",
+      "to rest",
     ]);
   });
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import zipfile
 
 from playwright.sync_api import Locator, Page, expect
@@ -34,6 +35,76 @@ def test_a_run_is_simulated_read_off_and_exported(page: Page, carousel: str) -> 
     with page.expect_download() as got:
         part.get_by_role("button", name="Export CSV").click()
     assert got.value.suggested_filename == "run.csv"
+
+
+def test_a_stretch_of_a_run_is_drawn_turned_and_grabbed(page: Page, carousel: str) -> None:
+    part = simulation(page, carousel)
+    part.get_by_role("button", name="Run").click()
+    told = part.locator(".run-span [role=status]")
+    expect(told).to_contain_text("Draw over the plot", timeout=20000)
+    hands = part.locator(".plot-hands").first
+
+    def at(share: float) -> tuple[float, float]:
+        hands.scroll_into_view_if_needed()
+        box = hands.bounding_box()
+        assert box is not None
+        return box["x"] + share * box["width"], box["y"] + box["height"] / 2
+
+    def reads() -> list[float]:
+        found = re.findall(r"([\d.]+) s", told.inner_text())
+        return [float(x) for x in found]
+
+    # A wheel that passes over the plot leaves it alone; pressed once, the plot takes it, and gives it back at the end.
+    page.mouse.move(*at(0.5))
+    page.mouse.wheel(0, -200)
+    expect(told).to_contain_text("Draw over the plot")
+    page.mouse.move(*at(0.05))
+    page.mouse.down()
+    page.mouse.move(*at(0.15), steps=4)
+    page.mouse.up()
+    expect(told).to_contain_text("From")
+    first, last = reads()
+    assert 0.07 < (last - first) / (last / 0.15) < 0.13
+    page.mouse.wheel(0, 400)
+    expect(told).not_to_contain_text(f"to {last:g} s")
+    assert reads()[1] > last
+    hands.dblclick(position={"x": 200, "y": 80})
+    expect(told).to_contain_text("Draw over the plot")
+    # Cursor A, grabbed where it stands, goes with the pointer; its neighbour stays.
+    cursors = part.get_by_role("group", name="Cursors")
+    slider_a, slider_b = cursors.get_by_role("slider").nth(0), cursors.get_by_role("slider").nth(1)
+    a, b = float(slider_a.input_value()), float(slider_b.input_value())
+    most = float(slider_a.get_attribute("max") or 0)
+    line = part.locator(".plot .mark line").first
+    here = line.bounding_box()
+    assert here is not None
+    page.mouse.move(here["x"], here["y"] + 40)
+    page.mouse.down()
+    page.mouse.move(here["x"] + (at(1)[0] - at(0)[0]) / 10, here["y"] + 40, steps=5)
+    page.mouse.up()
+    expect(told).to_contain_text("Draw over the plot")
+    assert float(slider_a.input_value()) > a + 0.03 * most
+    assert float(slider_b.input_value()) == b
+
+
+def test_keys_look_closer_down_to_single_pulses(page: Page, carousel: str) -> None:
+    part = simulation(page, carousel)
+    part.get_by_role("button", name="Run").click()
+    closer = part.get_by_role("button", name="Closer")
+    expect(closer).to_be_enabled(timeout=20000)
+    told = part.locator(".run-span [role=status]")
+    closer.focus()
+    for _ in range(12):
+        before = told.inner_text()
+        page.keyboard.press("Enter")
+        expect(told).not_to_have_text(before)
+        if closer.is_disabled():
+            break
+    expect(closer).to_be_disabled()
+    expect(part).to_contain_text("Six PWM periods", timeout=20000)
+    expect(part.get_by_role("img", name="Motor current and bus over six PWM periods").first).to_be_visible()
+    part.get_by_role("button", name="Whole run").click()
+    expect(told).to_contain_text("Draw over the plot")
 
 
 def test_a_soft_start_runs_with_every_pulse(page: Page, carousel: str) -> None:

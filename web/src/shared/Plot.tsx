@@ -5,6 +5,8 @@ import { LinePlot } from "@mui/x-charts/LineChart";
 import { ChartsXAxis } from "@mui/x-charts/ChartsXAxis";
 import { ChartsYAxis } from "@mui/x-charts/ChartsYAxis";
 import { useState } from "react";
+import { digitsOf } from "./digits";
+import { PlotHands, type Hands } from "./PlotHands";
 import { Slide } from "./Slide";
 
 export type Line = {
@@ -45,11 +47,14 @@ type Props = {
   /** Reads the lines off at a place: the name of what x is. */
   readOff?: string;
   units?: Record<string, string>;
+  /** What pointer and wheel do on the lines. */
+  hands?: Hands;
 };
 
 const DASH: Record<number, string> = { 1: "none", 2: "9 4", 3: "2 4", 4: "12 3 2 3" };
 
-const short = (v: number) => Number(v.toPrecision(3)).toLocaleString("en-GB").replaceAll(",", "\u202f");
+const short = (v: number, digits = 3) =>
+  Number(v.toPrecision(digits)).toLocaleString("en-GB", { maximumFractionDigits: 6 }).replaceAll(",", "\u202f");
 
 /** Lines over one x, with labels at the lines, marks and zones; each line has its own dash. */
 export function Plot({
@@ -64,6 +69,7 @@ export function Plot({
   words,
   readOff,
   units = {},
+  hands,
 }: Props) {
   const [at, setAt] = useState<number | null>(null);
   const right = axes.filter((a) => a.side === "right").length;
@@ -99,7 +105,7 @@ export function Plot({
             tickNumber: 5,
             disableTicks: true,
             disableLine: true,
-            valueFormatter: (v: number) => short(v),
+            valueFormatter: (v: number) => short(v, digitsOf(lines.filter((l) => l.axis === a.id).map((l) => l.data))),
           }))}
           series={lines.map((l) => ({
             id: l.id,
@@ -132,6 +138,7 @@ export function Plot({
           ))}
           {at !== null && x[at] !== undefined && <Marks marks={[{ x: x[at], label: "", tone: "brass" }]} />}
           <Labels x={x} lines={lines} />
+          {hands && <PlotHands hands={hands} from={x[0] ?? 0} to={x.at(-1) ?? 1} />}
         </ChartsContainer>
       </div>
       {readOff && x.length > 1 && (

@@ -7,7 +7,7 @@ import { Problem } from "@/shared/attempt";
 import { Progress, useLongWork } from "@/shared/longWork";
 import { saveFile } from "@/shared/files";
 import { useShell } from "@/draft/context";
-import { Cursors } from "./Cursors";
+import { RunPlot } from "./RunPlot";
 import { Slide } from "@/shared/Slide";
 
 type Run = components["schemas"]["RunView"];
@@ -146,48 +146,13 @@ export function Simulation({ scenarios, faults }: Offered) {
               </Button>
             )}
           </p>
-          <Plot
-            x={run.time_s}
-            xLabel="time, s"
-            axes={[
-              { id: "a", label: "motor current, A", side: "left" },
-              { id: "n", label: "speed, rpm", side: "right" },
-            ]}
-            lines={[
-              { id: "high", label: "current, highest", data: run.current_high_a, axis: "a", tone: 1, labelAt: 0.12 },
-              ...(averaged
-                ? []
-                : [
-                    {
-                      id: "low",
-                      label: "lowest",
-                      data: run.current_low_a,
-                      axis: "a",
-                      tone: 3 as const,
-                      labelAt: 0.6,
-                      labelDy: 14,
-                    },
-                  ]),
-              { id: "speed", label: "speed", data: run.speed_rpm, axis: "n", tone: 2, labelAt: 0.8 },
-            ]}
-            marks={places.map((place, k) => ({
-              x: run.time_s[Math.min(place, run.time_s.length - 1)]!,
-              label: "AB"[k]!,
-              tone: "brass" as const,
-            }))}
-            words={`Current and speed over time: ${run.measured.map((f) => `${f.name} ${f.text}`).join(", ")}.`}
-            height={260}
-          />
-          <Cursors
-            x={run.time_s}
-            unit="s"
-            rows={[
-              { name: "current", unit: "A", data: run.current_high_a },
-              { name: "speed", unit: "rpm", data: run.speed_rpm },
-              { name: "bus", unit: "V", data: run.bus_high_v },
-            ]}
+          <RunPlot
+            key={`${run.time_s.length}:${run.time_s.at(-1)}`}
+            run={run}
+            averaged={averaged}
             places={places}
             onMove={setPlaces}
+            onPulses={(time) => void look(time)}
           />
           <dl className="run-figures">
             {run.measured.map((f) => (
@@ -198,7 +163,11 @@ export function Simulation({ scenarios, faults }: Offered) {
             ))}
           </dl>
           <p className="button-row">
-            <Button size="small" variant="outlined" onClick={() => void look(run.time_s[places[0]] ?? 0)}>
+            <Button
+              size="small"
+              variant="outlined"
+              onClick={() => void look(run.time_s[Math.min(places[0], run.time_s.length - 1)] ?? 0)}
+            >
               Single pulses at A
             </Button>
           </p>
@@ -220,11 +189,17 @@ function Zoomed({ zoom }: { zoom: Zoom }) {
       <Plot
         x={zoom.time_us}
         xLabel="time, µs"
-        axes={[{ id: "a", label: "motor, A", side: "left" }]}
-        lines={[{ id: "a", label: "current", data: zoom.current_a, axis: "a", tone: 1, labelAt: 0.3, labelDy: -10 }]}
-        words={`Motor current over six PWM periods, ripple ${zoom.ripple}.`}
+        axes={[
+          { id: "a", label: "motor, A", side: "left" },
+          { id: "v", label: "bus, V", side: "right" },
+        ]}
+        lines={[
+          { id: "a", label: "current", data: zoom.current_a, axis: "a", tone: 1, labelAt: 0.3, labelDy: -10 },
+          { id: "v", label: "bus", data: zoom.bus_v, axis: "v", tone: 2, labelAt: 0.8, labelDy: -10 },
+        ]}
+        words={`Motor current and bus over six PWM periods, ripple ${zoom.ripple}.`}
         readOff="Read off at a time"
-        units={{ a: "A" }}
+        units={{ a: "A", v: "V" }}
         height={200}
       />
     </figure>

@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 import pytest
 from scipy.integrate import solve_ivp
+from scipy.interpolate import CubicHermiteSpline
 from scipy.optimize import brentq
 from vcd.reader import TokenKind, tokenize
 
@@ -17,6 +18,7 @@ from tests.kit import worked
 from zinc_whistle.core.assess import MotorAssessment
 from zinc_whistle.core.model.build import Build, MotorDrive
 from zinc_whistle.core.model.load import Fan, Lever
+from zinc_whistle.core.simulation.digital import lines_of
 from zinc_whistle.core.simulation.engine import CUT_OFF, Engine, Phase
 from zinc_whistle.core.simulation.faults import FAULTS, SHOOT_S, SLIP_SHARE, put_in
 from zinc_whistle.core.simulation.files import to_csv, to_vcd
@@ -344,6 +346,80 @@ def test_the_dump_reads_back_as_what_the_csv_holds() -> None:
     assert np.interp(0.02e9, current[:, 0], current[:, 1]) == pytest.approx(
         np.interp(0.02, table[:, 0], table[:, 1]), rel=1e-3
     )
+
+
+def dumped(text: str) -> dict[str, list[tuple[float, str]]]:
+    """The single-bit lines of a dump, as pyvcd's own reader sees them: times (s) and values."""
+    names: dict[str, str] = {}
+    found: dict[str, list[tuple[float, str]]] = {}
+    now = 0.0
+    for token in tokenize(io.BytesIO(text.encode())):
+        if token.kind is TokenKind.VAR and token.var.type_.value == "wire":
+            names[token.var.id_code] = token.var.reference
+            found[token.var.reference] = []
+        elif token.kind is TokenKind.CHANGE_TIME:
+            now = token.time_change * 1e-9
+        elif token.kind is TokenKind.CHANGE_SCALAR:
+            found[names[token.scalar_change.id_code]].append((now, token.scalar_change.value))
+    return found
+
+
+def test_the_pulses_of_a_dump_have_the_frequency_and_duty_that_the_run_had() -> None:
+    done = drive(lantern_carousel())
+    ran = simulate(done.context, done.circuit, "start at once", False)
+    lines = dumped(to_vcd(ran.run, lines_of(ran, done.encoder.cycles_per_motor_turn)))
+    assert {"forward", "encoder_a", "encoder_b"} <= set(lines)
+    period, duty = drive_of(done.context, done.circuit, False).period_s, ran.legs[-1].phase.duty
+    rises = np.array([t for t, v in lines["forward"] if v == "1"])
+    falls = np.array([t for t, v in lines["forward"] if v == "0"])
+    late, gone = rises[rises > 0.1][:200], falls[falls > 0.1][:201]
+    assert np.diff(late) == pytest.approx(period, abs=2e-9)
+    assert duty < 1
+    high = [float(gone[gone > t][0]) - t for t in late]
+    assert high == pytest.approx([duty * period] * len(high), abs=2e-9)
+    # Never two things at once: what it is told between the pulses begins where the pulse ends.
+    other = next(n for n in lines if n not in ("forward", "encoder_a", "encoder_b"))
+    begins = {round(t * 1e9) for t, v in lines[other] if v == "1"}
+    assert {round(t * 1e9) for t in gone} <= begins
+
+
+def test_an_averaged_stretch_tells_no_pulse() -> None:
+    done = drive(lantern_carousel())
+    ran = simulate(done.context, done.circuit, "start at once", True)
+    told = dumped(to_vcd(ran.run, lines_of(ran, None)))
+    assert set(told) >= {"forward"} and "encoder_a" not in told
+    assert {v for _, v in told["forward"]} <= {"x", "0", "1"}
+    assert "x" in {v for _, v in told["forward"]}
+
+
+def test_the_encoders_lines_count_the_angle_that_the_motor_turned() -> None:
+    """Decoded by hand from Gray code (00 → 01 → 11 → 10 the one way), against the angle of the run; at each edge
+    scipy's spline through the run's angles and speeds is at a quarter of a cycle."""
+    done = drive(puppet_stage())
+    cycles = done.encoder.cycles_per_motor_turn
+    assert cycles == 12  # Its disc has twelve teeth and sits on the motor.
+    for scenario in ("start at once", "reverse at once"):
+        ran = simulate(done.context, done.circuit, scenario, True)
+        times, states = ran.run.arrays()
+        lines = {x.name: x for x in lines_of(ran, cycles)}
+        a, b = lines["encoder_a"].changes, lines["encoder_b"].changes
+        moves = sorted([(t, "a", v) for t, v in a[1:]] + [(t, "b", v) for t, v in b[1:]])
+        now, count = {"a": a[0][1], "b": b[0][1]}, 0
+        order = [(True, False), (True, True), (False, True), (False, False)]
+        for t, name, value in moves:
+            before = order.index((bool(now["a"]), bool(now["b"])))
+            now[name] = value
+            after = order.index((bool(now["a"]), bool(now["b"])))
+            step = (after - before) % 4
+            assert step in (1, 3), f"both channels at once at {t} s"
+            count += 1 if step == 1 else -1
+        turned = float(states[-1, THETA] - states[0, THETA]) / math.tau * cycles * 4
+        assert count == pytest.approx(turned, abs=1.0)
+        some = moves[:: max(len(moves) // 50, 1)]
+        _, first = np.unique(times, return_index=True)
+        between = CubicHermiteSpline(times[first], states[first, THETA], states[first, OMEGA])
+        quarters = between([t for t, _, _ in some]) / math.tau * cycles * 4
+        assert np.abs(quarters - np.round(quarters)).max() < 0.02
 
 
 @pytest.mark.parametrize("make", [lantern_carousel, cider_stirrer, puppet_stage])

@@ -6,6 +6,7 @@ from fastapi import APIRouter, HTTPException, Request, Response
 
 from ..core.algebra.quantities import phrase
 from ..core.assess import MotorAssessment, assess
+from ..core.simulation.digital import lines_of
 from ..core.simulation.files import to_csv, to_vcd
 from ..core.simulation.scenario import drive_of, simulate
 from ..core.simulation.telling import RunStory
@@ -115,5 +116,5 @@ async def run_file(request: Request, body: models_runs.AskRunFile) -> Response:
 
 def _run_file(asked: str) -> str:
     body = models_runs.AskRunFile.model_validate_json(asked)
-    _, run = _run(body)
-    return to_vcd(run.run) if body.kind == "vcd" else to_csv(run.run)
+    done, run = _run(body)
+    return to_vcd(run.run, lines_of(run, done.encoder.cycles_per_motor_turn)) if body.kind == "vcd" else to_csv(run.run)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from ..algebra.nodes import Constant, Figure, Leaf, Node, presence
 from ..laws import encoder as rules
-from ..model.encoder import HandRun
+from ..model.encoder import EncoderSpec, HandRun
 from . import encoder_sensors as sensors
 from .circuit import Circuit
 from .encoder_sensors import DiscResult, LevelResult, TachoResult
@@ -47,6 +47,8 @@ class EncoderResult:
     disc: DiscResult | None
     levels: LevelResult | None
     tacho: TachoResult | None = None
+    cycles_per_motor_turn: float | None = None
+    """Periods of each of its two channels; None where there are not two, or nothing is known of them."""
 
 
 def compute(at: Context, solved: Circuit) -> EncoderResult:
@@ -99,7 +101,13 @@ def compute(at: Context, solved: Circuit) -> EncoderResult:
         disc=own,
         levels=sensors.levels(at),
         tacho=sensors.tacho(at, top, before),
+        cycles_per_motor_turn=_cycles(spec, motor),
     )
+
+
+def _cycles(spec: EncoderSpec, counts: Figure) -> float | None:
+    two = spec.fitted == "yes" and spec.kind != "tacho" and not spec.single
+    return counts.value / int(spec.edges) if two and counts.value else None
 
 
 def _gears(at: Context) -> tuple[Node, Node]:

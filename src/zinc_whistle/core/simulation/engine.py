@@ -51,6 +51,17 @@ class Phase:
     averaged: bool = False
     shoot_s: float = 0.0
 
+    def paths(self) -> list[tuple[Path, float]]:
+        """What the bridge does in one period, in order, each for so long (s)."""
+        on, shoot = self.duty * self.period_s, self.shoot_s
+        made: list[tuple[Path, float]] = [
+            (self.on, on - shoot),
+            ("shoot", shoot),
+            (self.off, self.period_s - on - shoot),
+            ("shoot", shoot),
+        ]
+        return [(path, length) for path, length in made if length > 0]
+
 
 @dataclass(slots=True)
 class Run:

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Sequence
 
 import numpy as np
 from vcd import VCDWriter
 
+from .digital import Line
 from .engine import Run
 
+LEVELS: dict[bool | None, str] = {True: "1", False: "0", None: "x"}
 NAMES = ("current_a", "speed_rad_s", "angle_rad", "bus_v")
 
 
@@ -20,8 +23,9 @@ def to_csv(run: Run) -> str:
     return "\n".join(rows) + "\n"
 
 
-def to_vcd(run: Run) -> str:
-    """The same as real variables of a value-change dump, in ns; what happens as a text variable."""
+def to_vcd(run: Run, lines: Sequence[Line] = ()) -> str:
+    """The same as real variables of a value-change dump, in ns, what happens as a text variable, and digital lines: x
+    where a line is not told."""
     times, states = run.arrays()
     ticks = np.round(times * 1e9).astype(np.int64)
     events = {round(t * 1e9): words for t, words in run.events}
@@ -31,7 +35,14 @@ def to_vcd(run: Run) -> str:
             writer.register_var("drive", name, "real", init=float(states[0, k])) for k, name in enumerate(NAMES)
         ]
         event = writer.register_var("drive", "event", "string", init="")
+        wires = [writer.register_var("lines", x.name, "wire", size=1, init="x") for x in lines]
+        levels = ((t, n, level) for n, x in enumerate(lines) for t, level in x.changes)
+        coming = iter(sorted((round(t * 1e9), n, LEVELS[level]) for t, n, level in levels))
+        waiting = next(coming, None)
         for row, tick in enumerate(ticks.tolist()):
+            while waiting is not None and waiting[0] <= tick:
+                writer.change(wires[waiting[1]], waiting[0], waiting[2])
+                waiting = next(coming, None)
             for k, variable in enumerate(variables):
                 writer.change(variable, tick, float(states[row, k]))
             if tick in events:

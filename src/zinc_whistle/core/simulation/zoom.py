@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from .engine import Engine, Phase, Run
-from .plant import BUS, OMEGA, I, Path
+from .plant import BUS, OMEGA, I
 from .scenario import PATIENCE, SimulatedDrive
 from .telling import RunStory
 
@@ -44,7 +44,7 @@ def zoom(seen: RunStory, drive: SimulatedDrive, at_s: float) -> Zoomed:
     if phase.periods > 1 or 0 < phase.duty < 1:
         period, lead = phase.period_s, SETTLE_PERIODS if leg.phase.averaged else 1
         x = engine.run([replace(phase, periods=lead)], x).last[1]
-        pieces = [Phase(1, length / SAMPLES, 1.0, path, path) for path, length in _paths(phase)]
+        pieces = [Phase(1, length / SAMPLES, 1.0, path, path) for path, length in phase.paths()]
         cycle = [p for piece in pieces for p in [piece] * SAMPLES] * SHOWN_PERIODS
     else:
         period = drive.period_s
@@ -70,14 +70,3 @@ def zoom(seen: RunStory, drive: SimulatedDrive, at_s: float) -> Zoomed:
         now += span
     t, s = run.arrays()
     return Zoomed(t.tolist(), s[:, I].tolist(), s[:, OMEGA].tolist(), s[:, BUS].tolist(), [path[0], *path])
-
-
-def _paths(phase: Phase) -> list[tuple[Path, float]]:
-    on, shoot = phase.duty * phase.period_s, phase.shoot_s
-    made: list[tuple[Path, float]] = [
-        (phase.on, on - shoot),
-        ("shoot", shoot),
-        (phase.off, phase.period_s - on - shoot),
-        ("shoot", shoot),
-    ]
-    return [(p, length) for p, length in made if length > 0]

@@ -106,8 +106,10 @@ def compute(at: Context, solved: Circuit) -> EncoderResult:
 
 
 def _cycles(spec: EncoderSpec, counts: Figure) -> float | None:
-    two = spec.fitted == "yes" and spec.kind != "tacho" and not spec.single
-    return counts.value / int(spec.edges) if two and counts.value else None
+    if spec.fitted == "no" or spec.kind == "tacho" or spec.single:
+        return None
+    # A calibration at the output tells the gear, not how many slots a disc on the motor has.
+    return spec.teeth.value if spec.place == "motor" else counts.value and counts.value / int(spec.edges)
 
 
 def _gears(at: Context) -> tuple[Node, Node]:

@@ -40,7 +40,7 @@ NAMES = {
 def lines_of(seen: RunStory, cycles_per_turn: float | None) -> list[Line]:
     """Bridge and encoder of a run; ``cycles_per_turn`` of the motor is None where no two channels are read."""
     found = bridge_lines(seen.legs, float(seen.run.arrays()[0][-1]))
-    return found if cycles_per_turn is None else [*found, *encoder_lines(seen.run, cycles_per_turn)]
+    return found if cycles_per_turn is None else [*encoder_lines(seen.run, cycles_per_turn), *found]
 
 
 def bridge_lines(legs: Sequence[Leg], end_s: float) -> list[Line]:

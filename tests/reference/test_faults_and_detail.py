@@ -343,6 +343,9 @@ def test_the_dump_reads_back_as_what_the_csv_holds() -> None:
         elif token.kind is TokenKind.CHANGE_REAL:
             found[names[token.real_change.id_code]].append((now, token.real_change.value))
     current = np.array(found["current_a"])
+    # In the units of the screen: the last speed is the one that is told beside the plot.
+    last = float(ran.arrays()[1][-1, OMEGA]) * 30 / math.pi
+    assert table[-1, 2] == pytest.approx(last, rel=1e-5) and found["speed_rpm"][-1][1] == pytest.approx(last, rel=1e-5)
     # The CSV prints nine figures of the time.
     assert current[-1, 0] == pytest.approx(table[-1, 0] * 1e9, rel=1e-8)
     assert current[:, 1].max() == pytest.approx(table[:, 1].max(), rel=1e-5)

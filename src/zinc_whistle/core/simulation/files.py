@@ -3,22 +3,31 @@
 from __future__ import annotations
 
 import io
+import math
 from collections.abc import Sequence
 
 import numpy as np
+from numpy.typing import NDArray
 from vcd import VCDWriter
 
 from .digital import Line
 from .engine import Run
 
 LEVELS: dict[bool | None, str] = {True: "1", False: "0", None: "x"}
-NAMES = ("current_a", "speed_rad_s", "angle_rad", "bus_v")
+NAMES = ("current_a", "speed_rpm", "angle_turns", "bus_v")
+IN_UNITS = np.array([1.0, 60 / math.tau, 1 / math.tau, 1.0])
+"""From the run's SI units to those of the screen: a plot and its file can be laid side by side."""
+
+
+def _told(run: Run) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    times, states = run.arrays()
+    return times, states[:, : len(NAMES)] * IN_UNITS
 
 
 def to_csv(run: Run) -> str:
-    """Every edge and event: time (s), current (A), speed (rad/s), angle (rad), bus (V)."""
-    times, states = run.arrays()
-    rows = ["time (s),current (A),speed (rad/s),angle (rad),bus (V)"]
+    """Every edge and event: time (s), current (A), motor's speed (rpm), angle (turns), bus (V)."""
+    times, states = _told(run)
+    rows = ["time (s),current (A),speed (rpm),angle (turns),bus (V)"]
     rows += [f"{t:.9g},{x[0]:.6g},{x[1]:.6g},{x[2]:.6g},{x[3]:.6g}" for t, x in zip(times, states, strict=True)]
     return "\n".join(rows) + "\n"
 
@@ -26,7 +35,7 @@ def to_csv(run: Run) -> str:
 def to_vcd(run: Run, lines: Sequence[Line] = ()) -> str:
     """The same as real variables of a value-change dump, in ns, what happens as a text variable, and digital lines: x
     where a line is not told."""
-    times, states = run.arrays()
+    times, states = _told(run)
     ticks = np.round(times * 1e9).astype(np.int64)
     events = {round(t * 1e9): words for t, words in run.events}
     out = io.StringIO()

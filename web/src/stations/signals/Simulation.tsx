@@ -113,7 +113,11 @@ export function Simulation({ scenarios, faults }: Offered) {
             <Button size="small" onClick={() => void give("csv")}>
               Export CSV
             </Button>
-            <Button size="small" onClick={() => void give("vcd")}>
+            <Button
+              size="small"
+              title="With what the bridge is told and the encoder's channels as digital lines: the Encoder station reads it too"
+              onClick={() => void give("vcd")}
+            >
               Export VCD
             </Button>
           </>

@@ -80,6 +80,24 @@ def test_the_markdown_holds_the_page_and_what_a_builder_wrote_is_no_mark(client:
     assert all(spot.split(" ")[0] in text for spot in page["tight"])
 
 
+def test_drawings_of_the_screen_come_into_the_markdown_and_nothing_else_does(client: TestClient) -> None:
+    svg = '<svg xmlns="http://www.w3.org/2000/svg"/>'
+    address = f"/api/builds/{CAROUSEL}/show.zip"
+    reply = client.post(address, json={"drawings": [{"name": n, "svg": svg} for n in ("harness", "circuit-1")]})
+    archive = zipfile.ZipFile(io.BytesIO(reply.content))
+    text = archive.read("build.md").decode()
+    assert text.index("(drawings/circuit-1.svg)") < text.index("(drawings/harness.svg)") < text.index("How it stands")
+    assert archive.read("drawings/harness.svg").decode() == svg
+    for name, body in (
+        ("../../harness", svg),
+        ("circuit-0", svg),
+        ("harness", "<script>"),
+        ("harness", "x" * 1_000_001),
+    ):
+        assert client.post(address, json={"drawings": [{"name": name, "svg": body}]}).status_code == 422
+    assert "drawings/" not in zipfile.ZipFile(io.BytesIO(client.get(address).content)).read("build.md").decode()
+
+
 def test_a_build_that_is_not_there_has_no_page(client: TestClient) -> None:
     assert client.get("/api/builds/gone/show").status_code == 404
     assert client.get("/api/builds/gone/show.zip").status_code == 404

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import zipfile
 from pathlib import Path
+from xml.etree import ElementTree
 
 from playwright.sync_api import Page, expect
 
@@ -23,7 +24,13 @@ def test_a_build_is_shown_on_one_page_and_goes_out(page: Page, carousel: str, tm
     with page.expect_download() as got:
         page.get_by_role("button", name="Markdown").click()
     got.value.save_as(tmp_path / "build.zip")
-    assert "# Lantern carousel" in zipfile.ZipFile(tmp_path / "build.zip").read("build.md").decode()
+    archive = zipfile.ZipFile(tmp_path / "build.zip")
+    text = archive.read("build.md").decode()
+    assert "# Lantern carousel" in text
+    for name in ("drawings/circuit-1.svg", "drawings/harness.svg"):
+        assert f"({name})" in text
+        drawing = ElementTree.fromstring(archive.read(name))
+        assert drawing.tag == "{http://www.w3.org/2000/svg}svg" and len(list(drawing.iter())) > 30
     page.emulate_media(media="print")
     expect(page.get_by_role("link", name="Back to the build")).to_be_hidden()
     page.emulate_media(media="screen")

@@ -146,16 +146,21 @@ def _measured(done: Assessment, readings: Sequence[Reading]) -> list[ShowReading
 
 
 def show_markdown(view: ShowView, pictures: dict[str, str]) -> str:
-    """The page as Markdown; ``pictures`` tells by an entry's id where its picture lies beside."""
+    """The page as Markdown; ``pictures`` tells where a picture lies beside, by an entry's id, ``circuit-1`` (of the
+    first drive) and so on, or ``harness``."""
     out = [f"# {plain(view.name)}", "", f"Board {plain(view.issue)}."]
     if view.note:
         out += ["", plain(view.note)]
-    for d in view.drives:
+    for n, d in enumerate(view.drives, 1):
         out += ["", f"## {plain(d.name)}", ""]
         out += [f"- {x.title}: {plain(x.text)}" for x in d.made_of]
         if d.decided:
             out += ["", "| What decided | |", "|---|---|"]
             out += [f"| {plain(x.title)} | {plain(x.text)} |" for x in d.decided]
+        if (drawn := pictures.get(f"circuit-{n}")) is not None:
+            out += ["", f"![Circuit of {plain(d.name)}]({drawn})"]
+    if "harness" in pictures:
+        out += ["", "## How it is wired", "", f"![Harness]({pictures['harness']})"]
     out += ["", "## How it stands", "", stand_words(view), *(f"- {plain(x)}" for x in view.tight)]
     out += ["", "## Measured", ""]
     if not view.measured:

@@ -18,6 +18,8 @@ export function drawnText(svg: SVGSVGElement, size: Size): string {
   copy.setAttribute("viewBox", `0 0 ${size.width} ${size.height}`);
   copy.setAttribute("width", `${size.width}`);
   copy.setAttribute("height", `${size.height}`);
+  // Light lines of a dark page would be lost on a white one.
+  copy.style.background = getComputedStyle(document.body).backgroundColor;
   const originals = svg.querySelectorAll("*");
   copy.querySelectorAll("*").forEach((el, i) => {
     const style = getComputedStyle(originals[i] as Element);

@@ -5,6 +5,7 @@ import { Link, useParams } from "react-router";
 import { api, take, transfer, type Schemas } from "@/api/client";
 import { Problem, useAttempt } from "@/shared/attempt";
 import { Circuit } from "@/shared/circuit/Circuit";
+import { drawnText } from "@/shared/drawn";
 import { saveBlob } from "@/shared/files";
 import { Harness } from "@/shared/harness/Harness";
 import { useLaid } from "@/shared/harness/layout";
@@ -12,6 +13,18 @@ import "./show.css";
 
 type Page = Schemas["ShowView"];
 const VERDICTS: Record<string, string> = { pass: "✓", fail: "✕ not right", doubtful: "? doubtful", open: "not judged" };
+
+/** The drawings of the page as files: the circuit of each drive that has one, and the harness. */
+function drawn(circuits: boolean[]) {
+  const file = (name: string, svg: SVGSVGElement | null | undefined) =>
+    svg ? [{ name, svg: drawnText(svg, svg.viewBox.baseVal) }] : [];
+  const found = [...document.querySelectorAll<SVGSVGElement>(".show-drive .circuit > svg")];
+  const numbers = circuits.flatMap((has, i) => (has ? [i + 1] : []));
+  return [
+    ...numbers.flatMap((n, i) => file(`circuit-${n}`, found[i])),
+    ...file("harness", document.querySelector<SVGSVGElement>("svg#harness")),
+  ];
+}
 
 /** A build on one page, for a club or a friend: on the screen, on paper, or as Markdown. */
 export function ShowPage() {
@@ -25,7 +38,11 @@ export function ShowPage() {
   const { problem, attempt } = useAttempt();
   const give = () =>
     attempt(async () => {
-      const response = await transfer(`/api/builds/${build}/show.zip`);
+      const response = await transfer(`/api/builds/${build}/show.zip`, {
+        method: "POST",
+        headers: { "content-type": "application/json" },
+        body: JSON.stringify({ drawings: drawn(page?.drives.map((d) => Boolean(d.circuit)) ?? []) }),
+      });
       saveBlob("build.zip", await response.blob());
     });
   const page = asked.data?.page;

@@ -447,6 +447,15 @@ def test_every_scenario_with_every_fault_runs_or_says_why_not(make: Any) -> None
     assert all(len(sentence.split()) > 4 for sentence in refused), refused
 
 
+def test_an_encoder_too_fine_for_a_file_is_not_told() -> None:
+    """2729 quarters of 12 cycles are 45 turns of 48: a disc of 100,000 lines has 18 million edges in them."""
+    done = drive(lantern_carousel())
+    ran = simulate(done.context, done.circuit, "start at once", True)
+    told = lines_of(ran, 100_000)
+    assert [x.changes for x in told[:2]] == [[(0.0, None)], [(0.0, None)]]
+    assert len(lines_of(ran, 1_000)[0].changes) > 50_000
+
+
 def test_the_encoder_station_reads_the_dump_as_a_capture(tmp_path: Path) -> None:
     """Its first two lines are the channels: no choosing. Counts against the angle of the run, and no illegal step."""
     done = drive(lantern_carousel())

@@ -15,6 +15,8 @@ from .telling import Leg, RunStory
 
 Level = bool | None
 """High, low, or None where it is not told: pulses of an averaged stretch are not simulated one by one."""
+MOST_EDGES = 1_000_000
+"""A stretch or an encoder with more is not told: such a file is opened by nobody, and fills the memory here."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +50,7 @@ def bridge_lines(legs: Sequence[Leg], end_s: float) -> list[Line]:
     told: list[tuple[float, str | None]] = []
     for leg, after in zip(legs, [*(x.start_s for x in legs[1:]), end_s], strict=True):
         paths = leg.phase.paths()
-        if leg.phase.averaged and len(paths) > 1:
+        if len(paths) > 1 and (leg.phase.averaged or leg.phase.periods > MOST_EDGES):
             told.append((leg.start_s, None))
             continue
         # Phases of one path alone are one long piece, however many periods they last.
@@ -71,6 +73,9 @@ def _changes(levels: Sequence[tuple[float, Level]]) -> list[tuple[float, Level]]
     return [x for n, x in enumerate(levels) if n == 0 or x[1] != levels[n - 1][1]]
 
 
+CHANNELS = ("encoder_a", "encoder_b")
+
+
 def encoder_lines(run: Run, cycles_per_turn: float) -> list[Line]:
     """Channels A and B of an encoder on a run's angle, with so many cycles in a turn of the motor; A leads B forward.
 
@@ -82,6 +87,8 @@ def encoder_lines(run: Run, cycles_per_turn: float) -> list[Line]:
     quarter = angle / math.tau * cycles_per_turn * 4
     place = np.floor(quarter).astype(np.int64)
     steps = np.diff(place)
+    if np.sum(np.abs(steps)) > MOST_EDGES:
+        return [Line(name, [(float(times[0]), None)]) for name in CHANNELS]
     moved = np.flatnonzero(steps)
     rising = steps[moved] > 0
     # A piece may cross several edges: each gets its own moment on the straight.
@@ -96,7 +103,7 @@ def encoder_lines(run: Run, cycles_per_turn: float) -> list[Line]:
     a, b = np.isin(state % 4, (0, 1)), np.isin(state % 4, (1, 2))
     return [
         Line(name, _changes(list(zip(moment, channel.tolist(), strict=True))))
-        for name, channel in (("encoder_a", a), ("encoder_b", b))
+        for name, channel in zip(CHANNELS, (a, b), strict=True)
     ]
 
 

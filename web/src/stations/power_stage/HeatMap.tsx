@@ -1,7 +1,8 @@
 import { useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from "react";
 import { OneOf } from "@/shared/OneOf";
 import { MapReading } from "./MapReading";
-import { bandOf, isolines, nearest, short, type MapView, type Place } from "./places";
+import { nearest } from "@/shared/span";
+import { bandOf, isolines, short, type MapView, type Place } from "./places";
 
 const LEFT = 54;
 const TOP = 12;

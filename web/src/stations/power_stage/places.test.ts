@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { bandOf, isolines, nearest } from "./places";
+import { nearest } from "@/shared/span";
+import { bandOf, isolines } from "./places";
 
 describe("the map's places", () => {
   it("finds the nearest value of an axis", () => {

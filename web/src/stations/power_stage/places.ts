@@ -7,11 +7,6 @@ export type Place = { row: number; column: number };
 export const short = (v: number) => Number(v.toPrecision(2)).toString();
 export const hertz = (v: number) => (v >= 1000 ? `${short(v / 1000)} kHz` : `${short(v)} Hz`);
 
-/** The place nearest to a value on a rising axis. */
-export function nearest(axis: number[], value: number): number {
-  return axis.reduce((best, v, i) => (Math.abs(v - value) < Math.abs((axis[best] ?? 0) - value) ? i : best), 0);
-}
-
 /** A round step that cuts a span into nine bands at most. */
 export function bandOf(span: number): number {
   const ten = 10 ** Math.floor(Math.log10(span / 9 || 1));

@@ -103,7 +103,7 @@ def test_keys_look_closer_down_to_single_pulses(page: Page, carousel: str) -> No
     expect(closer).to_be_disabled()
     expect(part).to_contain_text("Six PWM periods", timeout=20000)
     expect(part.get_by_role("img", name="Motor current and bus over six PWM periods").first).to_be_visible()
-    part.get_by_role("button", name="Whole run").click()
+    part.get_by_role("button", name="All of it").click()
     expect(told).to_contain_text("Draw over the plot")
 
 

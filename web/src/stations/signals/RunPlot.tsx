@@ -78,7 +78,7 @@ export function RunPlot({ run, averaged, places, onMove, onPulses }: Props) {
           Wider
         </Button>
         <Button size="small" disabled={whole} onClick={() => setSpan([0, last])}>
-          Whole run
+          All of it
         </Button>
         <span className="field-help" role="status">
           {whole

@@ -152,7 +152,7 @@ def test_a_run_goes_out_as_csv(client: TestClient) -> None:
     reply = client.post("/api/simulation/file", json=asked(client, "lantern-carousel", scenario="coast"))
     assert reply.headers["content-type"].startswith("text/csv")
     rows = list(csv.reader(io.StringIO(reply.text)))
-    assert rows[0] == ["time (s)", "current (A)", "speed (rad/s)", "angle (rad)", "bus (V)"]
+    assert rows[0] == ["time (s)", "current (A)", "speed (rpm)", "angle (turns)", "bus (V)"]
     assert float(rows[-1][2]) == 0.0
     times = [float(r[0]) for r in rows[1:]]
     assert times == sorted(times)

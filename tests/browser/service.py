@@ -44,10 +44,15 @@ def service(data: Path, *, demo: bool = True) -> Iterator[str]:
         process.wait(10)
 
 
+CHROMIUMS = ("chromium-headless-shell", "chromium", "chromium-browser", "google-chrome")
+"""The first is the same engine without a window: with one, every new page loads some four hundred scripts of the
+browser's own bars, and a first look at a station takes twice as long."""
+
+
 def chromium() -> str | None:
     """Where the system's Chromium is."""
     named = os.environ.get("ZW_CHROMIUM")
-    return named or next((p for p in map(shutil.which, ("chromium", "chromium-browser", "google-chrome")) if p), None)
+    return named or next((p for p in map(shutil.which, CHROMIUMS) if p), None)
 
 
 @contextmanager

@@ -6,7 +6,6 @@ import logging
 import sqlite3
 import uuid
 from pathlib import Path
-from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
@@ -21,7 +20,6 @@ from ..store.builds import Conflict, NotFound, Unreadable
 from ..store.parts import ShelfFull
 from ..store.store import Store
 from . import (
-    models,
     routes_builds,
     routes_captures,
     routes_components,
@@ -50,12 +48,29 @@ from .safety import HEADERS, RequestGate
 from .timing import Timing
 
 log = logging.getLogger("zinc_whistle")
-REFUSALS: dict[int | str, dict[str, Any]] = {
-    400: {"model": models.Problem},
-    403: {"model": models.Problem},
-    413: {"model": models.Problem},
-    422: {"model": models.Problem},
-}
+ROUTERS = (
+    routes_builds.router,
+    routes_work.router,
+    routes_captures.router,
+    routes_encoder.router,
+    routes_lan.router,
+    routes_loop.router,
+    routes_faults.router,
+    routes_files.router,
+    routes_find.router,
+    routes_first.router,
+    routes_tries.router,
+    routes_show.router,
+    routes_instruments.router,
+    routes_overview.router,
+    routes_parts.router,
+    routes_components.router,
+    routes_controllers.router,
+    routes_signals.router,
+    routes_simulation.router,
+    routes_stage.router,
+    routes_wiring.router,
+)
 
 
 def create_app(
@@ -77,34 +92,14 @@ def create_app(
         version=__version__,
         docs_url=None,
         redoc_url=None,
-        responses=REFUSALS,
         openapi_url="/api/openapi.json",
+        # Not by include_router: that builds all hundred of them anew at the first request of each application.
+        routes=[route for router in ROUTERS for route in router.routes],
     )
     app.state.store = store
     app.state.heavy = Heavy(processes=processes)
     app.state.desk = Desk(instruments)
     app.state.lan = lan
-    app.include_router(routes_builds.router)
-    app.include_router(routes_work.router)
-    app.include_router(routes_captures.router)
-    app.include_router(routes_encoder.router)
-    app.include_router(routes_lan.router)
-    app.include_router(routes_loop.router)
-    app.include_router(routes_faults.router)
-    app.include_router(routes_files.router)
-    app.include_router(routes_find.router)
-    app.include_router(routes_first.router)
-    app.include_router(routes_tries.router)
-    app.include_router(routes_show.router)
-    app.include_router(routes_instruments.router)
-    app.include_router(routes_overview.router)
-    app.include_router(routes_parts.router)
-    app.include_router(routes_components.router)
-    app.include_router(routes_controllers.router)
-    app.include_router(routes_signals.router)
-    app.include_router(routes_simulation.router)
-    app.include_router(routes_stage.router)
-    app.include_router(routes_wiring.router)
     app.add_exception_handler(NotFound, _not_found)
     app.add_exception_handler(Conflict, _conflict)
     app.add_exception_handler(Unreadable, _told)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Body, Depends, Path, Request, Response
+from fastapi import Body, Depends, Path, Request, Response
 from fastapi.responses import JSONResponse
 
 from ..core.assess import assess
@@ -15,9 +15,9 @@ from ..sheets.comparison import ComparisonView, comparison_view
 from ..store.builds import Listed, Revision, Stored, Unreadable
 from ..store.store import Store
 from . import models
-from .safety import StrictRoute
+from .routers import strict_router
 
-router = APIRouter(prefix="/api", route_class=StrictRoute, tags=["builds"])
+router = strict_router("/api", "builds")
 BuildId = Annotated[str, Path(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9_-]+$")]
 MISSING: dict[int | str, dict[str, Any]] = {404: {"model": models.Problem}}
 

@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Annotated, Any, Literal
 
 import numpy as np
-from fastapi import APIRouter, HTTPException, Query, Request, Response
+from fastapi import HTTPException, Query, Request, Response
 
 from ..core.algebra.quantities import QuantityError, parse, show, show_doubt
 from ..core.assess import assess
@@ -19,10 +19,10 @@ from ..core.stations.bench.scope import ScopeSetting, Screen, judge_setting
 from ..demo.capture import STIRRER, shipped
 from . import models, models_captures
 from .heavy import heavy, uploaded
+from .routers import strict_router
 from .routes_builds import MISSING, StoreOf
-from .safety import StrictRoute
 
-router = APIRouter(prefix="/api/captures", route_class=StrictRoute, tags=["captures"])
+router = strict_router("/api/captures", "captures")
 FILE: dict[str, Any] = {
     "requestBody": {
         "required": True,

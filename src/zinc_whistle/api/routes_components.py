@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Body, HTTPException, Query, Request, Response
+from fastapi import Body, HTTPException, Query, Request, Response
 
 from ..core.donor import ASKS, entry
 from ..core.exchange import COMPONENTS
@@ -16,11 +16,11 @@ from ..core.sums import SumError
 from ..sheets.fields import part_fields
 from ..store.builds import new_id
 from . import models
+from .routers import strict_router
 from .routes_builds import MISSING, BuildId, StoreOf
 from .routes_parts import FILE, Format, exported, imported
-from .safety import StrictRoute
 
-router = APIRouter(prefix="/api/components", route_class=StrictRoute, tags=["components"])
+router = strict_router("/api/components", "components")
 Kind = Annotated[Class, Query(alias="class")]
 Given = Annotated[AnyComponent, Body()]
 

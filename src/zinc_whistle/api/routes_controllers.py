@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, HTTPException, Request, Response
+from fastapi import HTTPException, Request, Response
 
 from ..core.algebra.findings import Finding
 from ..core.algebra.quantities import phrase
@@ -17,11 +17,11 @@ from ..demo.data import controllers
 from ..store.builds import new_id
 from . import models
 from .heavy import heavy
+from .routers import strict_router
 from .routes_builds import MISSING, BuildId, StoreOf
 from .routes_parts import FILE, Format, exported, imported
-from .safety import StrictRoute
 
-router = APIRouter(prefix="/api/controllers", route_class=StrictRoute, tags=["controllers"])
+router = strict_router("/api/controllers", "controllers")
 
 
 @router.get("")

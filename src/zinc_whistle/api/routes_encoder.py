@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Annotated, Any
 
 import numpy as np
-from fastapi import APIRouter, HTTPException, Query, Request, Response
+from fastapi import HTTPException, Query, Request, Response
 
 from ..core.assess import assess
 from ..core.captures.encoder_capture import look_at
@@ -16,11 +16,11 @@ from ..core.design.disc_print import disc_svg
 from ..demo.encoder_capture import TEETH, winch_disc
 from . import models, models_loops
 from .heavy import heavy, uploaded
+from .routers import strict_router
 from .routes_builds import MISSING, StoreOf
 from .routes_captures import FILE
-from .safety import StrictRoute
 
-router = APIRouter(prefix="/api/encoder", route_class=StrictRoute, tags=["encoder"])
+router = strict_router("/api/encoder", "encoder")
 SHOWN = 400
 SVG: dict[int | str, dict[str, Any]] = {200: {"content": {"image/svg+xml": {"schema": {"type": "string"}}}}}
 

@@ -6,7 +6,7 @@ import hashlib
 from collections import OrderedDict
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, HTTPException
+from fastapi import HTTPException
 from pydantic import BaseModel, Field
 
 from ..core.algebra.quantities import QuantityError, parse
@@ -31,15 +31,10 @@ from ..sheets.faults_view import (
     practice_view,
 )
 from . import models
+from .routers import strict_router
 from .routes_builds import MISSING, StoreOf
-from .safety import StrictRoute
 
-router = APIRouter(
-    prefix="/api/faults",
-    route_class=StrictRoute,
-    tags=["faults"],
-    responses={**MISSING, 422: {"model": models.Problem}},
-)
+router = strict_router("/api/faults", "faults", MISSING)
 Key = Annotated[str, Field(max_length=40)]
 OVER_WORDS = ("ol", "o.l", "over", "over range", "open", "∞", "inf")
 """How a meter's end of range is written."""

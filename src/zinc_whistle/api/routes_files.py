@@ -6,16 +6,16 @@ from pathlib import Path as FilePath
 from typing import Annotated, Any, Literal
 from urllib.parse import quote
 
-from fastapi import APIRouter, HTTPException, Path, Query, Request, Response
+from fastapi import HTTPException, Path, Query, Request, Response
 
 from ..store.journal import Entry
 from ..store.kept import KeptFile, NoRoom
 from .heavy import heavy, uploaded
 from .photos import NoPicture, kept_picture
+from .routers import strict_router
 from .routes_builds import MISSING, BuildId, StoreOf
-from .safety import StrictRoute
 
-router = APIRouter(prefix="/api/files", route_class=StrictRoute, tags=["files"])
+router = strict_router("/api/files", "files")
 ANY: dict[str, Any] = {
     "requestBody": {
         "required": True,

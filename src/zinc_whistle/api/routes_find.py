@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
-
 from ..core.assess import assess
 from ..core.model.build import Build, bound_parts
 from ..sheets.found import PlaceFound, places
 from ..sheets.words import Word, words
 from . import models
+from .routers import strict_router
 from .routes_builds import StoreOf
-from .safety import StrictRoute
 
-router = APIRouter(prefix="/api", route_class=StrictRoute, tags=["find"], responses={422: {"model": models.Problem}})
+router = strict_router("/api", "find")
 
 
 class FindIn(models.Strict):

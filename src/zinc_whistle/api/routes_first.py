@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, HTTPException
+from fastapi import HTTPException
 from pydantic import Field
 
 from ..core.assess import assess
@@ -14,12 +14,10 @@ from ..demo.data import blank_build, controllers
 from ..sheets.first_view import CONTROLLER, FirstVerdict, QuestionView, first_verdict, questions
 from ..store.store import Store
 from . import models
+from .routers import strict_router
 from .routes_builds import StoreOf, shown
-from .safety import StrictRoute
 
-router = APIRouter(
-    prefix="/api/first", route_class=StrictRoute, tags=["first page"], responses={422: {"model": models.Problem}}
-)
+router = strict_router("/api/first", "first page")
 USUAL = "eight-bit-16"
 Answer = Annotated[str, Field(max_length=120)]
 

@@ -8,16 +8,16 @@ from __future__ import annotations
 import io
 from typing import Any
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 from pydantic import BaseModel, Field
 
 from ..core.algebra.quantities import phrase
 from ..instruments.desk import Desk, Instrument
 from . import models
-from .safety import StrictRoute
+from .routers import strict_router
 
 PROBLEM: dict[int | str, dict[str, Any]] = {422: {"model": models.Problem}}
-router = APIRouter(prefix="/api/instruments", route_class=StrictRoute, tags=["instruments"], responses=PROBLEM)
+router = strict_router("/api/instruments", "instruments", PROBLEM)
 
 
 class ReadView(BaseModel):

@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 import segno
-from fastapi import APIRouter, HTTPException, Request, Response
+from fastapi import HTTPException, Request, Response
 from pydantic import BaseModel, Field
 
 from . import models
 from .lan import COOKIE, SESSION_S, Lan, cookies_of
-from .safety import StrictRoute
+from .routers import strict_router
 
-router = APIRouter(
-    prefix="/api/lan", route_class=StrictRoute, tags=["phone"], responses={422: {"model": models.Problem}}
-)
+router = strict_router("/api/lan", "phone")
 OFF = "Phones are not let in: start the service with --lan."
 
 

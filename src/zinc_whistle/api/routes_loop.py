@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from fastapi import APIRouter, HTTPException, Response
+from fastapi import HTTPException, Response
 
 from ..core.assess import MotorAssessment, assess
 from ..core.program.moving import homing_numbers, program_for_moves, tuned_by_port
@@ -15,10 +15,10 @@ from ..core.stations.loop.outer import OuterAsked, outer_of
 from ..core.stations.loop.traces import RPM, trace_of
 from ..demo.loop_trace import carousel_trace
 from . import models, models_loops
+from .routers import strict_router
 from .routes_builds import MISSING, StoreOf
-from .safety import StrictRoute
 
-router = APIRouter(prefix="/api/loop", route_class=StrictRoute, tags=["loop"])
+router = strict_router("/api/loop", "loop")
 SHOWN = 500
 
 

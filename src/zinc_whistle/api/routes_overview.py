@@ -5,16 +5,14 @@ from __future__ import annotations
 import logging
 from collections import OrderedDict
 
-from fastapi import APIRouter
-
 from ..core.assess import assess
 from ..sheets.overview import BuildOverview, Overview, build_overview, joined
 from ..store.builds import Unreadable
+from .routers import strict_router
 from .routes_builds import StoreOf
-from .safety import StrictRoute
 
 log = logging.getLogger("zinc_whistle")
-router = APIRouter(prefix="/api/overview", route_class=StrictRoute, tags=["builds"])
+router = strict_router("/api/overview", "builds")
 MOST = 60
 """Builds that are worked out: the last saved ones. A list of hundreds is searched by its names."""
 _KEPT: OrderedDict[tuple[object, ...], tuple[object, BuildOverview]] = OrderedDict()

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Annotated, Any, Literal
 
 from anyio import to_thread
-from fastapi import APIRouter, HTTPException, Query, Request, Response
+from fastapi import HTTPException, Query, Request, Response
 
 from ..core import exchange
 from ..core.exchange import DRIVERS, P
@@ -17,10 +17,10 @@ from ..sheets.fields import part_fields
 from ..store.builds import new_id
 from . import models
 from .heavy import heavy, uploaded
+from .routers import strict_router
 from .routes_builds import MISSING, BuildId, StoreOf
-from .safety import StrictRoute
 
-router = APIRouter(prefix="/api/parts", route_class=StrictRoute, tags=["parts"])
+router = strict_router("/api/parts", "parts")
 FILE: dict[str, Any] = {
     "requestBody": {"required": True, "content": {"text/csv": {"schema": {"type": "string", "format": "binary"}}}}
 }

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 from pydantic import BaseModel, Field
 
 from ..core.assess import assess
@@ -12,10 +12,10 @@ from ..sheets.show import ShowView, cost_words, show_markdown, show_view, stand_
 from ..store.store import Store
 from .board_files import zipped
 from .models import Strict
+from .routers import strict_router
 from .routes_builds import MISSING, BuildId, StoreOf
-from .safety import StrictRoute
 
-router = APIRouter(prefix="/api/builds", route_class=StrictRoute, tags=["show"], responses=MISSING)
+router = strict_router("/api/builds", "show", MISSING)
 
 
 class ShowReply(BaseModel):

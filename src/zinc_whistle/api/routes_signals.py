@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from fastapi import APIRouter, HTTPException, Response
+from fastapi import HTTPException, Response
 
 from ..core.algebra.quantities import phrase
 from ..core.assess import DrivenAssessment, assess
@@ -25,10 +25,10 @@ from ..sheets.panel import INPUT_LABELS
 from ..sheets.scale import in_unit
 from . import models, models_runs
 from .board_files import image_of, zipped
+from .routers import strict_router
 from .routes_builds import MISSING, StoreOf
-from .safety import StrictRoute
 
-router = APIRouter(prefix="/api/signals", route_class=StrictRoute, tags=["signals"])
+router = strict_router("/api/signals", "signals")
 
 
 @router.post("/press", responses=MISSING)

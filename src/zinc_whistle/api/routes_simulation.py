@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, HTTPException, Request, Response
+from fastapi import HTTPException, Request, Response
 
 from ..core.algebra.quantities import phrase
 from ..core.assess import MotorAssessment, assess
@@ -14,10 +14,10 @@ from ..core.simulation.zoom import zoom
 from ..sheets.scale import in_unit
 from . import models, models_runs
 from .heavy import heavy
+from .routers import strict_router
 from .routes_builds import MISSING
-from .safety import StrictRoute
 
-router = APIRouter(prefix="/api/simulation", route_class=StrictRoute, tags=["simulation"])
+router = strict_router("/api/simulation", "simulation")
 
 
 def _run(body: models_runs.AskRun) -> tuple[MotorAssessment, RunStory]:

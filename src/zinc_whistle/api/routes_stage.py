@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import cast
 
-from fastapi import APIRouter, HTTPException, Request, Response
+from fastapi import HTTPException, Request, Response
 from pydantic import TypeAdapter
 
 from ..core.algebra.findings import TIGHT, Finding
@@ -24,10 +24,10 @@ from ..core.model.stage import slots
 from ..sheets.driver import CandidateDetail, detail_of
 from . import models
 from .heavy import heavy
+from .routers import strict_router
 from .routes_builds import MISSING, StoreOf
-from .safety import StrictRoute
 
-router = APIRouter(prefix="/api/stage", route_class=StrictRoute, tags=["stage"])
+router = strict_router("/api/stage", "stage")
 
 
 def _driven(body: models.OfDrive | models.OfPart | models.AskDesign, shelf: Sequence[DriverPart]) -> DrivenAssessment:

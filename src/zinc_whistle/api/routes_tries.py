@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, HTTPException
+from fastapi import HTTPException
 from pydantic import BaseModel, Field
 
 from ..core.assess import assess
@@ -17,11 +17,11 @@ from ..sheets.tries import TriesView, tries_view
 from ..store.builds import Unreadable
 from ..store.store import Store
 from . import models
+from .routers import strict_router
 from .routes_builds import MISSING, BuildId, StoreOf
 from .routes_find import FindIn
-from .safety import StrictRoute
 
-router = APIRouter(prefix="/api", route_class=StrictRoute, tags=["tries"], responses={422: {"model": models.Problem}})
+router = strict_router("/api", "tries")
 
 
 MOST_BUILDS = 60

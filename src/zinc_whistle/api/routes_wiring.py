@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, HTTPException, Request, Response
+from fastapi import HTTPException, Request, Response
 
 from ..core.assess import DriveAssessment, assess
 from ..core.design.bill import bill, to_csv
@@ -14,10 +14,10 @@ from ..sheets.board_view import BoardView, board_view
 from ..sheets.wiring_views import AssemblyView, steps_of
 from . import models
 from .heavy import heavy
+from .routers import strict_router
 from .routes_builds import MISSING
-from .safety import StrictRoute
 
-router = APIRouter(prefix="/api/wiring", route_class=StrictRoute, tags=["wiring"])
+router = strict_router("/api/wiring", "wiring")
 
 
 @router.post("/netlist", responses=MISSING)

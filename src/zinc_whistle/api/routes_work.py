@@ -6,7 +6,7 @@ import logging
 import time
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, HTTPException, Path, Query, Request, Response
+from fastapi import HTTPException, Path, Query, Request, Response
 from pydantic_core import to_json
 
 from ..core.algebra.quantities import QuantityError, phrase
@@ -28,12 +28,12 @@ from ..store.journal import Entry
 from . import models
 from .board_files import zipped
 from .heavy import LONGEST_TICKET, queue_of
+from .routers import strict_router
 from .routes_builds import MISSING, BuildId, StoreOf
-from .safety import StrictRoute
 from .timing import span
 
 log = logging.getLogger("zinc_whistle")
-router = APIRouter(prefix="/api", route_class=StrictRoute, tags=["work"])
+router = strict_router("/api", "work")
 
 
 @router.post("/assess", response_model=Reply)

@@ -12,6 +12,7 @@ import inspect
 import math
 import textwrap
 from collections.abc import Callable, Sequence
+from functools import cached_property
 from typing import Any, Final, get_args, get_origin, get_type_hints
 
 import numpy as np
@@ -45,12 +46,29 @@ class Rule(Law):
             raise RuleError(f"{function.__name__} gives {found}, not {_article(self.kind)}")
         self._body = body
         self._dimensions = tuple((n, self.kinds[n], self.kinds[n].dimension) for n in self.names)
+        self.all_names = self.names
+
+    # What is compiled of it is compiled when first asked for: some two thousand functions would be half a second of
+    # every start, and most builds need a fifth of them.
+
+    def _compiled(self, body: ast.expr, *, arrays: bool = False) -> Callable[..., Any]:
         plain = {n: float(c) for n, c in self.constants.items()}
-        self.evaluate_plain = expressions.compiled(body, self.names, plain)
-        self.bare = expressions.compiled(body, self.names, plain, arrays=True)
-        self._derivatives = [
-            expressions.compiled(expressions.derivative(body, n), self.names, plain) for n in self.names
-        ]
+        made: Callable[..., Any] = expressions.compiled(body, self.all_names, plain, arrays=arrays)
+        return made
+
+    @cached_property
+    def evaluate_plain(self) -> Callable[..., Any]:
+        """The function on plain numbers."""
+        return self._compiled(self._body)
+
+    @cached_property
+    def bare(self) -> Callable[..., Any]:
+        """The function on arrays."""
+        return self._compiled(self._body, arrays=True)
+
+    @cached_property
+    def _derivatives(self) -> list[Callable[..., Any]]:
+        return [self._compiled(expressions.derivative(self._body, n)) for n in self.all_names]
 
     def evaluate(self, values: Sequence[Any]) -> float:
         return float(self.evaluate_plain(*values))
@@ -100,14 +118,14 @@ class Solved(Rule):
 
     def __init__(self, function: Callable[..., float], symbol: str, source: str, title: str, start: str) -> None:
         super().__init__(function, symbol, source, title)
-        self.unknown, self.all_names = self.names[0], self.names
+        self.unknown = self.names[0]
         self.names = self.names[1:]
         self._dimensions = self._dimensions[1:]
         self._start = self.names.index(start)
-        plain = {n: float(c) for n, c in self.constants.items()}
-        self._gain = expressions.compiled(
-            expressions.derivative(self._body, self.unknown), self.all_names, plain, arrays=True
-        )
+
+    @cached_property
+    def _gain(self) -> Callable[..., Any]:
+        return self._compiled(expressions.derivative(self._body, self.unknown), arrays=True)
 
     def steady(self, *values: Any) -> Any:
         """The fixed point on plain arrays that broadcast; inf where it runs away, nan where a value is nan."""

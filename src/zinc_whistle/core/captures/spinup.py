@@ -14,6 +14,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 import numpy as np
+import scipy
 
 from ..algebra.giving_up import go_on
 from .spinup_capture import SpinUp, _thinned, physical, simulate
@@ -233,7 +234,6 @@ def _first_guess(capture: SpinUp) -> tuple[np.ndarray, float]:
 
 
 def _solve(job: _Job, start: np.ndarray) -> np.ndarray:
-    from scipy.optimize import least_squares
 
     scale = np.maximum(start, 1e-15)
     scale[5:] = job.units
@@ -242,7 +242,7 @@ def _solve(job: _Job, start: np.ndarray) -> np.ndarray:
     def whole(x: np.ndarray) -> np.ndarray:
         return np.append(x * scale[:free], start[free:])
 
-    found = least_squares(
+    found = scipy.optimize.least_squares(
         lambda x: job.residual(whole(x)),
         (start / scale)[:free],
         bounds=([*[1e-6] * 5, 0.0, 0.0][:free], [*[np.inf] * 5, 1.0, job.capture.lead][:free]),

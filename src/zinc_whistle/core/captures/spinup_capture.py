@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.linalg import expm
+import scipy
 
 from .table import CaptureError
 
@@ -143,14 +143,13 @@ def simulate(p: np.ndarray, capture: SpinUp, delay_s: float = 0.0) -> tuple[np.n
 
     Switched on ``delay_s`` after the beginning, where that is left open.
     """
-    from scipy.signal import lfilter  # slow to import: only who fits a capture pays it
 
     r, inductance, k, j, friction, b = p
     u = capture.applied(delay_s)
     dt, n = capture.period_s, len(u)
     # At rest: a first-order rise of the current until its torque overcomes the friction.
     decay = np.exp(-r * dt / inductance)
-    stuck = lfilter([0.0, (1 - decay) / r], [1.0, -decay], u)
+    stuck = scipy.signal.lfilter([0.0, (1 - decay) / r], [1.0, -decay], u)
     free = np.nonzero(k * stuck > friction)[0]
     current, speed = stuck.copy(), np.zeros(n)
     if len(free) == 0:
@@ -163,12 +162,12 @@ def simulate(p: np.ndarray, capture: SpinUp, delay_s: float = 0.0) -> tuple[np.n
     block = np.zeros((4, 4))
     block[:2, :2] = [[-r / inductance, -k / inductance], [k / j, -b / j]]
     block[:2, 2:] = [[1 / inductance, 0.0], [0.0, -1 / j]]
-    whole = expm(block * dt)
+    whole = scipy.linalg.expm(block * dt)
     phi, gamma = whole[:2, :2], whole[:2, 2:]
     values, vectors = np.linalg.eig(phi)
     if abs(values[0] - values[1]) < 1e-9:
         return simulate(np.array([r, inductance * (1 + 1e-5), k, j, friction, b]), capture, delay_s)
-    loose = expm(block * (dt - wait)) @ np.array([end, 0.0, u[after - 1], friction])
+    loose = scipy.linalg.expm(block * (dt - wait)) @ np.array([end, 0.0, u[after - 1], friction])
     inverse = np.linalg.inv(vectors)
     begin, push = inverse @ loose[:2], inverse @ gamma
     length = n - after
@@ -176,7 +175,7 @@ def simulate(p: np.ndarray, capture: SpinUp, delay_s: float = 0.0) -> tuple[np.n
     for m in range(2):
         force = push[m, 0] * u[after - 1 : n - 1] + push[m, 1] * friction
         force[0] = begin[m]
-        state[m] = lfilter([1.0], [1.0, -values[m]], force)
+        state[m] = scipy.signal.lfilter([1.0], [1.0, -values[m]], force)
     current[after:] = (vectors[0, 0] * state[0] + vectors[0, 1] * state[1]).real
     speed[after:] = np.maximum((vectors[1, 0] * state[0] + vectors[1, 1] * state[1]).real, 0.0)
     return current, speed

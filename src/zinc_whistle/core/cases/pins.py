@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import linear_sum_assignment
+import scipy
 
 from ..model.build import Build, Drive
 from ..model.panel import LAMP as PANEL_LAMP
@@ -235,7 +235,7 @@ def _matched(wants: Wants, free: Sequence[Pin]) -> list[Pin | None]:
             if can(pin, "digital" if signal == PULSE else need) and not unfit(pin, signal):
                 # Among pins that are alike the signals keep the order of the board.
                 cost[k, place] = peculiar(pin, need) + 1e-6 * (n - k) * place
-    _, columns = linear_sum_assignment(cost)
+    _, columns = scipy.optimize.linear_sum_assignment(cost)
     return [free[c] if c < m and cost[k, c] < NONE else None for k, c in enumerate(columns)]
 
 

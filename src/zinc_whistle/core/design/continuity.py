@@ -11,8 +11,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.sparse.csgraph import connected_components
 
 from ..algebra.quantities import phrase
 from ..cases.netlist import Net, Netlist
@@ -110,7 +110,7 @@ def resistances(net: Netlist) -> Mapping[tuple[str, str], float]:
 
 def _pieces(matrix: NDArray[np.float64]) -> list[int]:
     """Which piece each net belongs to, by what joins them."""
-    return [int(x) for x in connected_components(matrix != 0, directed=False)[1]]
+    return [int(x) for x in scipy.sparse.csgraph.connected_components(matrix != 0, directed=False)[1]]
 
 
 def _along(net: Netlist) -> Iterator[Probe]:

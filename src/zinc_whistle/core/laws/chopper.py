@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from typing import Any, NamedTuple
 
 import numpy as np
-from scipy.optimize import brentq
+import scipy
 
 from ..algebra.expressions import exp
 from ..algebra.kinds import Ampere, Farad, Fraction, Hertz, Number, Ohm, Volt
@@ -245,4 +245,4 @@ def chopped_duty(V: float, E: float, R: float, L: float, I: float, f: float, V_d
 
     if over(whole) <= 1e-9 * I or over(LEAST) >= 0:
         return whole
-    return float(brentq(over, LEAST, whole, xtol=1e-12))
+    return float(scipy.optimize.brentq(over, LEAST, whole, xtol=1e-12))

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-from scipy.linalg import expm
+import scipy
 
 from ..algebra.nodes import Unbounded
 
@@ -52,7 +52,7 @@ def _held_over(plant: LoopPlant, time_s: float) -> np.ndarray:
     block = np.zeros((4, 4))
     block[:2, :2] = [[-r / inductance, -k / inductance], [k / j, 0.0]]
     block[:2, 2:] = [[1 / inductance, 0.0], [0.0, -1 / j]]
-    return np.asarray(expm(block * time_s))
+    return np.asarray(scipy.linalg.expm(block * time_s))
 
 
 def discretise(plant: LoopPlant, period_s: float) -> tuple[np.ndarray, np.ndarray]:
@@ -73,7 +73,7 @@ def _with_angle(plant: LoopPlant, time_s: float) -> np.ndarray:
     block[0, :] = [-r / inductance, -k / inductance, 0.0, 1 / inductance, 0.0]
     block[1, :] = [k / j, 0.0, 0.0, 0.0, -1 / j]
     block[2, 1] = 1.0
-    return np.asarray(expm(block * time_s))[:3]
+    return np.asarray(scipy.linalg.expm(block * time_s))[:3]
 
 
 @dataclass(frozen=True, slots=True)

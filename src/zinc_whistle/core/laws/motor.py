@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import scipy
+
 from ..algebra.expressions import larger, log, mean, slope, sqrt
 from ..algebra.kinds import (
     Ampere,
@@ -297,7 +299,6 @@ def searched_best_efficiency(V: float, V_b: float, I_c: float, I_s: float, K_e: 
 
 
 def _best(V: float, V_b: float, I_c: float, I_s: float, K_e: float, b: float) -> tuple[float, float]:
-    from scipy.optimize import minimize_scalar  # a third of a second to import: few motors need it
 
     resistance = (V - V_b) / I_s
 
@@ -305,7 +306,9 @@ def _best(V: float, V_b: float, I_c: float, I_s: float, K_e: float, b: float) ->
         omega = (V - V_b - current * resistance) / K_e
         return -(K_e * (current - I_c) - b * omega) * omega / (V * current)
 
-    found = minimize_scalar(loss, bounds=(max(I_c, 1e-9 * I_s), I_s), method="bounded", options={"xatol": 1e-10 * I_s})
+    found = scipy.optimize.minimize_scalar(
+        loss, bounds=(max(I_c, 1e-9 * I_s), I_s), method="bounded", options={"xatol": 1e-10 * I_s}
+    )
     return float(found.x), float(-found.fun)
 
 

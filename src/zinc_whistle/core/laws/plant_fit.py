@@ -10,8 +10,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from scipy.optimize import least_squares
-from scipy.signal import lfilter
+import scipy
 
 from .tuning import Lagging
 
@@ -65,7 +64,7 @@ def course_of(plant: Lagging, lost: float, step_s: float, duty: np.ndarray, star
     new, old = _later(goal, whole), _later(goal, whole + 1)
     first, rest = math.exp(-share * step_s / plant.lag_s), math.exp(-(1 - share) * step_s / plant.lag_s)
     driven = old * (1 - first) * rest + new * (1 - rest)
-    course, _ = lfilter([1.0], [1.0, -first * rest], driven[:-1], zi=[first * rest * start])
+    course, _ = scipy.signal.lfilter([1.0], [1.0, -first * rest], driven[:-1], zi=[first * rest * start])
     return np.concatenate([[start], course])
 
 
@@ -99,7 +98,7 @@ def fit(time: np.ndarray, duty: np.ndarray, speed: np.ndarray) -> PlantFit:
     high = np.array([math.log(gain * 100), math.log(10 * span), max(LONGEST_DEAD * span, 4 * step), 1.0])
 
     def sought(x: np.ndarray) -> Any:
-        return least_squares(error, np.clip(x, low, high), bounds=(low, high), x_scale=[1, 1, step, 0.1])
+        return scipy.optimize.least_squares(error, np.clip(x, low, high), bounds=(low, high), x_scale=[1, 1, step, 0.1])
 
     starts = [
         np.array([math.log(gain * 1.1), math.log(span / part), dead, 0.05])

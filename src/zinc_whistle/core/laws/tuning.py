@@ -12,8 +12,8 @@ from dataclasses import dataclass
 from typing import Any, TypeVar, cast
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.optimize import brentq
 
 from ..algebra.nodes import Unbounded
 
@@ -110,10 +110,10 @@ def margins(loop: Callable[[Any], Any], scale_s: float, highest: float = math.in
 
     gains, phases = [math.inf], [math.inf]
     for k in np.flatnonzero(np.diff(np.sign(angle + np.pi))):
-        at = brentq(lambda x: phase_at(x) + math.pi, w[k], w[k + 1], xtol=1e-12 * w[k])
+        at = scipy.optimize.brentq(lambda x: phase_at(x) + math.pi, w[k], w[k + 1], xtol=1e-12 * w[k])
         gains.append(1 / abs(loop(1j * at)))
     for k in np.flatnonzero(np.diff(np.sign(np.log(size)))):
-        at = brentq(lambda x: math.log(abs(loop(1j * x))), w[k], w[k + 1], xtol=1e-12 * w[k])
+        at = scipy.optimize.brentq(lambda x: math.log(abs(loop(1j * x))), w[k], w[k + 1], xtol=1e-12 * w[k])
         phases.append(math.pi + phase_at(at))
     return Margins(min(gains), min(phases), float(np.max(1 / np.abs(1 + values))))
 

@@ -10,8 +10,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.optimize import minimize_scalar
 
 Floats = NDArray[np.float64]
 LEAST, MOST_READINGS = 4, 500
@@ -64,7 +64,7 @@ def fit(times: Sequence[float], temperatures: Sequence[float]) -> WarmUp:
         return float(np.sum(_residual(t, seen, math.exp(log_tau)) ** 2))
 
     low, high = math.log(span / 50), math.log(span * LONGEST)
-    found = minimize_scalar(left, bounds=(low, high), method="bounded", options={"xatol": 1e-9})
+    found = scipy.optimize.minimize_scalar(left, bounds=(low, high), method="bounded", options={"xatol": 1e-9})
     tau = math.exp(float(found.x))
     if tau > STRAIGHT * span * LONGEST:
         raise ValueError("They rise in a straight line still: where they end cannot be told yet. Go on reading.")

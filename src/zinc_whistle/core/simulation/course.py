@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.linalg import expm
-from scipy.optimize import brentq, minimize_scalar
 
 from .plant import State
 
@@ -34,7 +33,7 @@ class Course:
     def at(self, times: Grid) -> Grid:
         """States at some times (n,) as (n, 5)."""
         if self.series is None:
-            found: Grid = np.asarray(expm(self.a * times[:, None, None])) @ self.x
+            found: Grid = np.asarray(scipy.linalg.expm(self.a * times[:, None, None])) @ self.x
             return found
         return np.vander(times / self.scale, self.TERMS, increasing=True) @ self.series
 
@@ -59,13 +58,15 @@ def root(course: Course, places: Grid, states: Grid, rates: Grid, function: Call
                 low = high * 1e-9
                 if at(low) <= 0:
                     return 0.0
-            return float(brentq(at, low, high, xtol=1e-16 + 1e-15 * high, rtol=1e-14))
+            return float(scipy.optimize.brentq(at, low, high, xtol=1e-16 + 1e-15 * high, rtol=1e-14))
         span = high - low
         slopes = function(states[k : k + 2] + span * rates[k : k + 2]) - values[k : k + 2]
         if dips(values[k : k + 1], values[k + 1 : k + 2], slopes[:1], slopes[1:])[0]:
-            lowest = minimize_scalar(at, bounds=(low, high), method="bounded", options={"xatol": span * 1e-9})
+            lowest = scipy.optimize.minimize_scalar(
+                at, bounds=(low, high), method="bounded", options={"xatol": span * 1e-9}
+            )
             if lowest.fun < 0:
-                return float(brentq(at, low, float(lowest.x), xtol=1e-16 + 1e-15 * high, rtol=1e-14))
+                return float(scipy.optimize.brentq(at, low, float(lowest.x), xtol=1e-16 + 1e-15 * high, rtol=1e-14))
     return None
 
 

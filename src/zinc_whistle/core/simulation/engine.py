@@ -13,8 +13,8 @@ from dataclasses import dataclass, field
 from functools import lru_cache
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.linalg import expm
 
 from ..algebra.giving_up import go_on
 from .course import Course, dips, root
@@ -124,7 +124,7 @@ class Engine:
         self._sizes = np.array([volts / p.resistance_ohm, volts / p.constant, volts / p.constant * 1e-3, volts, 1.0])
         self._matrix = lru_cache(maxsize=256)(lambda mode: matrix(plant, mode))
         self._over: Callable[[Mode, float], State] = lru_cache(maxsize=4096)(
-            lambda mode, t: np.asarray(expm(self._matrix(mode) * t))
+            lambda mode, t: np.asarray(scipy.linalg.expm(self._matrix(mode) * t))
         )
 
     def rest(self) -> State:
@@ -172,7 +172,9 @@ class Engine:
 
     def _cycle(self, pieces: Sequence[Piece]) -> PeriodMap | None:
         """The map of a period; its moments never come twice, so nothing of it is kept."""
-        return period_map(pieces, self._matrix, lambda mode, t: np.asarray(expm(self._matrix(mode) * t)), self._sizes)
+        return period_map(
+            pieces, self._matrix, lambda mode, t: np.asarray(scipy.linalg.expm(self._matrix(mode) * t)), self._sizes
+        )
 
     def _alike(
         self, run: Run, now: float, phase: Phase, cycle: PeriodMap, wanted: int

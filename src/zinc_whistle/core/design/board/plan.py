@@ -7,8 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
-from scipy.sparse import lil_array
-from scipy.sparse.csgraph import dijkstra
+import scipy
 
 from ...algebra.giving_up import go_on
 from ...cases.bodies import (
@@ -176,10 +175,10 @@ def _loop_mm(parts: Sequence[OnBoard], routing: Routing) -> float | None:
     start, end = can.pins["+"], can.pins["−"]
     if start not in number or end not in number:
         return None
-    way = lil_array((len(number), len(number)))
+    way = scipy.sparse.lil_array((len(number), len(number)))
     for a, b in hops:
         way[number[a], number[b]] = PITCH_MM * math.dist(a, b)
-    far = dijkstra(way.tocsr(), directed=False, indices=number[start])[number[end]]
+    far = scipy.sparse.csgraph.dijkstra(way.tocsr(), directed=False, indices=number[start])[number[end]]
     return float(far) + PITCH_MM * math.dist(start, end) if math.isfinite(far) else None
 
 

@@ -12,8 +12,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.special import ndtr
 
 from ...cases.operating import Context
 from ...model.bench import STAGES
@@ -227,7 +227,7 @@ def information(joint: Grid) -> float:
 
 def _binned(at: Grid) -> Grid:
     """For every draw the share of its readings in each bin of the scale."""
-    edges = ndtr((BINS - at[..., None]) / WIDTH)
+    edges = scipy.special.ndtr((BINS - at[..., None]) / WIDTH)
     shares = np.diff(edges, axis=-1)
     shares = shares / shares.sum(axis=-1, keepdims=True)
     return np.asarray((1 - SLIP) * shares + SLIP / shares.shape[-1])

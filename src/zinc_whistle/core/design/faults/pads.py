@@ -15,9 +15,8 @@ from functools import cached_property
 from typing import Literal
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
 
 from ...cases.netlist import Netlist, Wire
 from ...cases.wires.terminal import Terminal
@@ -206,7 +205,9 @@ def _pieces(count: int, links: Sequence[tuple[int, int]]) -> NDArray[np.int64]:
     if not links:
         return np.arange(count)
     one, other = np.array(links, dtype=np.int64).T
-    found = connected_components(coo_array((np.ones(len(one)), (one, other)), shape=(count, count)), directed=False)[1]
+    found = scipy.sparse.csgraph.connected_components(
+        scipy.sparse.coo_array((np.ones(len(one)), (one, other)), shape=(count, count)), directed=False
+    )[1]
     return np.asarray(found, dtype=np.int64)
 
 

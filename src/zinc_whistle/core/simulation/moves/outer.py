@@ -10,8 +10,7 @@ from collections import deque
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.linalg import solve_discrete_are
-from scipy.signal import cont2discrete
+import scipy
 
 from ...laws.load import G
 from .shaft import Shaft, Turning
@@ -110,10 +109,10 @@ def suggested_balance(shaft: Shaft, what: Balancing, period_s: float, lag_s: flo
     # Tilt, its change, and the motor's speed; the drive as a lag.
     a = np.array([[0, 1, 0], [quick, 0, per_speed / lag_s], [0, 0, -1 / lag_s]])
     b = np.array([[0], [-per_speed * top / lag_s], [top / lag_s]])
-    f, g, *_ = cont2discrete((a, b, np.eye(3), np.zeros((3, 1))), period_s)
+    f, g, *_ = scipy.signal.cont2discrete((a, b, np.eye(3), np.zeros((3, 1))), period_s)
     cost = np.diag([1 / MUCH_TILT**2, 0.0, 1 / (MUCH_SPEED * top) ** 2])
     try:
-        p = solve_discrete_are(f, g, cost, np.eye(1))
+        p = scipy.linalg.solve_discrete_are(f, g, cost, np.eye(1))
     except (np.linalg.LinAlgError, ValueError) as error:
         raise ValueError("No gains balance this base with this period: look more often.") from error
     tilt, change, speed = np.linalg.solve(np.eye(1) + g.T @ p @ g, g.T @ p @ f)[0]

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.linalg import expm
+import scipy
 
 from ...algebra.limits import Check, upper
 from ...algebra.nodes import Figure, Node
@@ -106,7 +106,7 @@ def course(
     rows = [state[:2]]
     # What runs away past all numbers within a step has melted all the same.
     with np.errstate(over="ignore", invalid="ignore"):
-        step = expm(block * (times_s[1] - times_s[0]))
+        step = scipy.linalg.expm(block * (times_s[1] - times_s[0]))
         for _ in times_s[1:]:
             state = step @ state
             if not np.all(np.isfinite(state)) or state[0] > MELTED:
@@ -140,7 +140,7 @@ def seconds_to(
     def winding(t: float) -> float:
         # What runs away past all numbers has melted all the same.
         with np.errstate(over="ignore", invalid="ignore"):
-            hot = float((expm(block * t) @ begin)[0])
+            hot = float((scipy.linalg.expm(block * t) @ begin)[0])
         return hot if math.isfinite(hot) else MELTED
 
     if start[0] >= limit_c:

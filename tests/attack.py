@@ -24,6 +24,7 @@ from typing import Any, get_args
 
 from fastapi.testclient import TestClient
 
+from tests.demo_store import demo_store
 from zinc_whistle.api.app import create_app
 from zinc_whistle.core.model.build import Build
 from zinc_whistle.core.simulation.faults import FAULTS
@@ -32,8 +33,6 @@ from zinc_whistle.core.stations import BY_ID
 from zinc_whistle.core.sums import SUMS
 from zinc_whistle.demo.capture import STIRRER, shipped
 from zinc_whistle.demo.data import cider_stirrer, lantern_carousel, puppet_stage, snow_fan
-from zinc_whistle.demo.seed import seed
-from zinc_whistle.store.store import Store
 
 MAKERS: tuple[Callable[[], Build], ...] = (lantern_carousel, cider_stirrer, puppet_stage, snow_fan)
 NUMBERS = (0, -1, 1, 2, 7, 0.5, 1e-308, -1e-300, 1e300, 2**31, 2**63, 10**40, 255, 65536, True)
@@ -208,10 +207,8 @@ class Failures(logging.Handler):
 
 
 def client() -> TestClient:
-    store = Store(":memory:")
-    seed(store)
     return TestClient(
-        create_app(store),
+        create_app(demo_store()),
         base_url="http://127.0.0.1:8512",
         headers={"x-zinc-whistle": "attack"},
         raise_server_exceptions=False,

@@ -7,16 +7,13 @@ from collections.abc import Iterator
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.demo_store import demo_store
 from zinc_whistle.api.app import create_app
-from zinc_whistle.demo.seed import seed
-from zinc_whistle.store.store import Store
 
 ADDRESS = "http://127.0.0.1:8512"
 
 
 @pytest.fixture
 def client() -> Iterator[TestClient]:
-    store = Store(":memory:")
-    seed(store)
-    with TestClient(create_app(store), base_url=ADDRESS, headers={"x-zinc-whistle": "test"}) as made:
+    with TestClient(create_app(demo_store()), base_url=ADDRESS, headers={"x-zinc-whistle": "test"}) as made:
         yield made

@@ -8,10 +8,10 @@ from collections.abc import Iterator
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.demo_store import demo_store
 from zinc_whistle.api.app import create_app
 from zinc_whistle.api.lan import ALPHABET, CODE_S, REFUSED, SESSION_S, Lan, LanError, private_address
-from zinc_whistle.demo.seed import CAROUSEL, seed
-from zinc_whistle.store.store import Store
+from zinc_whistle.demo.seed import CAROUSEL
 
 ADDRESS = "192.168.1.20"
 OWN = {"x-zinc-whistle": "test"}
@@ -29,11 +29,9 @@ class Both:
     """The same service by its own address and by the one that is offered to phones."""
 
     def __init__(self) -> None:
-        store = Store(":memory:")
-        seed(store)
         self.clock = Clock()
         self.lan = Lan(ADDRESS, 8512, clock=self.clock)
-        app = create_app(store, lan=self.lan)
+        app = create_app(demo_store(), lan=self.lan)
         self.machine = TestClient(app, base_url="http://127.0.0.1:8512", headers=OWN)
         self.phone = TestClient(app, base_url=f"http://{ADDRESS}:8512", headers=OWN)
         self.other = TestClient(app, base_url=f"http://{ADDRESS}:8512", headers=OWN)

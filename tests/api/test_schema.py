@@ -10,17 +10,15 @@ import schemathesis
 from fastapi import FastAPI
 from hypothesis import HealthCheck, settings
 
+from tests.demo_store import demo_store
 from zinc_whistle.api.app import create_app
-from zinc_whistle.demo.seed import seed
 from zinc_whistle.store.store import Store
 
 WEB = Path(__file__).resolve().parents[2] / "web"
 
 
 def _app() -> FastAPI:
-    store = Store(":memory:")
-    seed(store)
-    return create_app(store)
+    return create_app(demo_store())
 
 
 schema = schemathesis.openapi.from_asgi("/api/openapi.json", _app(), headers={"host": "localhost"})

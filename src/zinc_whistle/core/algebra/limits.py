@@ -15,6 +15,7 @@ from typing import Any, Required, TypeAlias, TypedDict, Unpack
 
 import numpy as np
 
+from .alike import Alike
 from .corners import Corner, Frame, Traced, axes_of, coarse, in_words, worst
 from .doubt import why_unknown
 from .findings import TIGHT, Finding, Remedy, Severity, Verdict
@@ -134,6 +135,7 @@ class Judge:
 
     _frame: Frame = field(default_factory=lambda: Frame({}))
     _traces: dict[tuple[int, tuple[float, ...]], tuple[Node, Node]] = field(default_factory=dict)
+    _alike: Alike = field(default_factory=Alike)
 
     def all(self, checks: Iterable[Check | Finding]) -> list[Finding]:
         """The findings of some checks, in their order."""
@@ -171,7 +173,8 @@ class Judge:
         axes = axes_of(limit.stress, limit.bound)
         stress, bound, words = limit.stress, limit.bound, ""
         if axes:
-            corner = worst(limit.utilisation_on, axes, self.frame(axes)).corner
+            said = (self._alike.mark(limit.stress), self._alike.mark(limit.bound), limit.is_lower)
+            corner = self._alike.worst(limit.utilisation_on, said, axes, self.frame(axes)).corner
             trace = self.at(corner)
             stress, bound = trace(limit.stress), trace(limit.bound)
             words = in_words(corner, axes)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import gc
+
 import pytest
 from hypothesis import HealthCheck, settings
 
@@ -12,6 +14,13 @@ from zinc_whistle.demo.data import lantern_carousel, sample_parts
 
 settings.register_profile("steady", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("steady")
+
+
+def pytest_collection_finish() -> None:
+    """What stands by now stands to the end, some million things: as in the service, nobody need look at them again."""
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(20_000, 20, 20)
 
 
 @pytest.fixture

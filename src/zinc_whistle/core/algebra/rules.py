@@ -12,7 +12,7 @@ import inspect
 import math
 import textwrap
 from collections.abc import Callable, Sequence
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Any, Final, get_args, get_origin, get_type_hints
 
 import numpy as np
@@ -232,9 +232,17 @@ class Procedure(Law):
         self.kind = KINDS[kind]
         self.names = tuple(inspect.signature(function).parameters)
         self.function = function
+        # A procedure may search or simulate, and at a keystroke nearly all are asked what they were asked before.
+        self._known = lru_cache(maxsize=128)(function)
 
     def evaluate(self, values: Sequence[Any]) -> float:
-        return float(self.function(*values))
+        return float(self._value(values))
+
+    def _value(self, values: Sequence[Any]) -> float:
+        """Its value on numbers; lists of numbers among them are no key."""
+        if any(v.__class__ is list for v in values):
+            return self.function(*values)
+        return self._known(*values)
 
     def on_arrays(self, values: Sequence[Any]) -> Any:
         """Lists stay as they are where nothing in them varies; the rest broadcasts."""
@@ -283,7 +291,7 @@ class Procedure(Law):
             moved = list(values)
             moved[i] = at + side if j is None else [*values[i][:j], at + side, *values[i][j + 1 :]]
             try:
-                ends.append(float(self.function(*moved)))
+                ends.append(float(self._value(moved)))
             except (ZeroDivisionError, ValueError, OverflowError):
                 return 0.0
         return (ends[1] - ends[0]) / (2 * width)

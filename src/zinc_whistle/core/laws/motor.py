@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import scipy
 
 from ..algebra.expressions import larger, log, mean, slope, sqrt
@@ -298,8 +300,8 @@ def searched_best_efficiency(V: float, V_b: float, I_c: float, I_s: float, K_e: 
     return _best(V, V_b=V_b, I_c=I_c, I_s=I_s, K_e=K_e, b=b)[1]
 
 
+@lru_cache(maxsize=64)
 def _best(V: float, V_b: float, I_c: float, I_s: float, K_e: float, b: float) -> tuple[float, float]:
-
     resistance = (V - V_b) / I_s
 
     def loss(current: float) -> float:

@@ -362,6 +362,27 @@ def test_a_what_if_is_drawn_beside_and_changes_nothing(client: TestClient) -> No
     assert other["spots"] == plain["spots"]
 
 
+def test_a_what_if_that_cannot_be_is_told_by_field_and_not_taken(client: TestClient) -> None:
+    body = {"build": build_of(client)["build"], "station": "motor", "drive": "d1"}
+    asked = body | {"what_if": {"supply_v": "24 V", "gear_ratio": "fast"}}
+    picture = client.post("/api/assess", json=asked).json()["sheet"]["picture"]
+    assert list(picture["refused"]) == ["gear_ratio"]
+    assert "24 V, gear 150" in picture["other"]["text"]
+    refused = client.post("/api/what-if", json=asked)
+    assert refused.status_code == 422
+    assert "fast" in refused.json()["detail"]
+
+
+def test_a_torque_comes_back_as_the_gear_for_it(client: TestClient) -> None:
+    body = {"build": build_of(client)["build"], "station": "motor", "drive": "d1"}
+    asked = body | {"what_if": {"motor_torque": "20 mN·m"}}
+    other = client.post("/api/assess", json=asked).json()["sheet"]["picture"]["other"]
+    assert other["working_torque_mnm"] == pytest.approx(20.0, rel=1e-3)
+    (change,) = client.post("/api/what-if", json=asked).json()
+    assert change["path"] == "drives.d1.load.gear_ratio"
+    assert change["origin"] == "chosen"
+
+
 @pytest.mark.parametrize(
     ("failure", "says"),
     [

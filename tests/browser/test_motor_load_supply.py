@@ -90,6 +90,43 @@ def test_a_what_if_is_drawn_beside_and_can_be_taken(page: Page, stirrer: str) ->
     expect(page.get_by_role("textbox", name="Gear ratio")).to_have_value("60")
 
 
+def test_the_working_point_is_dragged_slid_and_typed(page: Page, carousel: str) -> None:
+    page.goto(f"/b/{carousel}/motor")
+    point = page.locator(".plot-grip circle")
+    expect(point).to_be_visible()
+    status = page.get_by_label("What if", exact=True).get_by_role("status")
+    torque = page.get_by_label("What if: torque at the motor")
+    box = point.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 40, y, steps=4)
+    page.mouse.up()
+    expect(status).to_contain_text("at a duty of")
+    dragged = torque.input_value()
+    assert dragged.endswith("mN·m")
+    expect(page.locator(".plot-point")).to_have_count(2)
+    # By key the point goes on from where it was dragged to.
+    slider = page.get_by_role("slider", name="Work at another torque")
+    slider.press("ArrowRight")
+    expect(torque).not_to_have_value(dragged)
+    expect(slider).to_have_attribute("aria-valuetext", re.compile("gear .* to 1"))
+    # Of gear and torque the one that was given last counts.
+    page.get_by_label("What if: gear ratio").fill("75")
+    expect(torque).to_have_value("")
+    expect(status).to_contain_text("gear 75 to 1")
+    torque.fill("-3")
+    expect(page.get_by_role("alert")).to_contain_text("must be above 0")
+    expect(torque).to_have_attribute("aria-invalid", "true")
+    expect(page.get_by_role("button", name="Take these numbers")).to_have_count(0)
+    torque.fill("20")
+    page.get_by_role("button", name="Take these numbers").click()
+    expect(status).to_have_count(0)
+    page.keyboard.press("Alt+2")
+    expect(page.get_by_role("textbox", name="Gear ratio")).to_have_value(re.compile(r"^29"))
+
+
 def test_a_shelf_motor_is_chosen_and_an_own_one_kept(page: Page, carousel: str) -> None:
     page.goto(f"/b/{carousel}/motor")
     page.get_by_role("button", name="Motors on the shelf").click()

@@ -144,11 +144,12 @@ class Draft(Strict):
 
 
 class WhatIf(Strict):
-    """Other numbers to draw beside: texts of supply and gear ratio, and the id of a shelf motor; empty means as it
-    is."""
+    """Other numbers to draw beside: texts of supply, gear ratio and the torque that the motor shall work at, and the id
+    of a shelf motor; empty means as it is."""
 
     supply_v: str = Field("", max_length=40)
     gear_ratio: str = Field("", max_length=40)
+    motor_torque: str = Field("", max_length=40)
     motor: str = Field("", max_length=40)
 
 

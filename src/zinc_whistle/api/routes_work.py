@@ -43,9 +43,10 @@ def assess_draft(body: models.Draft, store: StoreOf) -> Response:
     readings = store.journal.readings(body.build_id) if body.build_id else []
     motors = store.motors() if body.station in ("motor", "load") else []
     try:
-        other = _what_if(body, motors) if body.what_if is not None and body.station == "motor" else None
         with span("assess"):
             done = assess(body.build, store.shelf(), readings)
+        wanted = _wanted(body, done) if body.station == "motor" else None
+        other = None if wanted is None else _what_if(body, motors, wanted)
         with span("views"):
             made = reply(
                 done,
@@ -54,6 +55,7 @@ def assess_draft(body: models.Draft, store: StoreOf) -> Response:
                 readings=readings,
                 motors=motors,
                 what_if=other,
+                refused=wanted.refused if wanted is not None else {},
             )
     except Exception:
         log.exception("a build could not be worked out")
@@ -64,14 +66,26 @@ def assess_draft(body: models.Draft, store: StoreOf) -> Response:
     return Response(told, media_type="application/json")
 
 
-def _what_if(body: models.Draft, motors: list[MotorPart]) -> Assessment | None:
-    """The draft with the what-if's numbers put in, worked out."""
-    asked, drive = body.what_if, what_if.motor_of(body.build, body.drive)
-    if asked is None or drive is None or not any((asked.supply_v, asked.gear_ratio, asked.motor)):
+def _wanted(body: models.Draft, done: Assessment) -> what_if.Wanted | None:
+    """What the draft's what-if comes to; None where none is asked, or of no motor."""
+    asked, drive = body.what_if, what_if.motor_of(done.build, body.drive)
+    if asked is None or drive is None:
         return None
-    wanted = what_if.changes(body.build, drive, asked.supply_v, asked.gear_ratio)
-    part = next((p for p in motors if p.id == asked.motor), None)
-    return assess(what_if.changed(body.build, drive, wanted, part))
+    turning = done.drives[drive.id].of_motor
+    assert turning is not None
+    numbers = what_if.OtherNumbers(
+        supply_v=asked.supply_v, gear_ratio=asked.gear_ratio, motor_torque=asked.motor_torque
+    )
+    return what_if.wanted(done.build, drive, numbers, turning.load)
+
+
+def _what_if(body: models.Draft, motors: list[MotorPart], wanted: what_if.Wanted) -> Assessment | None:
+    """The draft with the what-if's numbers put in, worked out."""
+    drive = what_if.motor_of(body.build, body.drive)
+    part = next((p for p in motors if body.what_if is not None and p.id == body.what_if.motor), None)
+    if drive is None or (part is None and not wanted.changes):
+        return None
+    return assess(what_if.changed(body.build, drive, wanted.changes, part))
 
 
 @router.get("/progress/{ticket}")
@@ -87,11 +101,12 @@ async def see_work(request: Request, ticket: Annotated[str, Path(max_length=LONG
 @router.post("/what-if", responses=MISSING)
 def take_what_if(body: models.Draft) -> list[models.ChangeView]:
     """What taking a what-if over changes of the draft: texts and origins by path."""
-    asked, drive = body.what_if, what_if.motor_of(body.build, body.drive)
-    if asked is None or drive is None:
+    wanted = _wanted(body, assess(body.build))
+    if wanted is None:
         raise HTTPException(404, "There is no what-if of a motor to take over.")
-    wanted = what_if.changes(body.build, drive, asked.supply_v, asked.gear_ratio)
-    return [models.ChangeView.model_validate(c) for c in wanted]
+    if wanted.refused:
+        raise HTTPException(422, " ".join(wanted.refused.values()))
+    return [models.ChangeView.model_validate(c) for c in wanted.changes]
 
 
 @router.get("/motors")

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
 from typing import Any
 
 from ..core.assess import Assessment
@@ -19,7 +19,8 @@ Shown = tuple[str, list[FigureView]]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Inputs:
-    """One drive of an assessment, the readings taken of it, and the shelves. ``what_if``: the same build, changed."""
+    """One drive of an assessment, the readings taken of it, and the shelves. ``what_if``: the same build, changed;
+    ``refused``: the sentences for what of it cannot be, by field."""
 
     all: Assessment
     done: Any
@@ -28,6 +29,7 @@ class Inputs:
     readings: Sequence[Reading] = ()
     motors: Sequence[MotorPart] = ()
     what_if: Assessment | None = None
+    refused: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -124,6 +124,8 @@ class MotorPicture:
     duty_lines: list[DutyLine]
     working_speed_rpm: float | None
     other: OtherCurve | None
+    refused: dict[str, str]
+    """Of the what-if's numbers those that cannot be, by field, and why."""
     session: NextReadingView | None
     ways: list[WayView]
     remedies: list[CreepRemedyView]
@@ -134,7 +136,9 @@ class MotorPicture:
 PARTIAL_DUTIES = (0.75, 0.5, 0.25)
 
 
-def motor(done: MotorAssessment, shelf: Sequence[MotorPart], other: MotorAssessment | None) -> MotorPicture:
+def motor(
+    done: MotorAssessment, shelf: Sequence[MotorPart], other: MotorAssessment | None, refused: Mapping[str, str]
+) -> MotorPicture:
     """Curves at the nominal supply, the working point, the driver's continuous current, and what can be read next."""
     at = done.context
     drawn = curve(done.motor, at.volts.nominal.value, done.at_supply)
@@ -159,6 +163,7 @@ def motor(done: MotorAssessment, shelf: Sequence[MotorPart], other: MotorAssessm
         duty_lines=_duty_lines(done) if drawn else [],
         working_speed_rpm=one_in(done.load.motor_speed.value, "rpm"),
         other=_other(torque, other) if other is not None and drawn is not None else None,
+        refused=dict(refused),
         session=next_reading(done),
         ways=_ways(done),
         remedies=_remedies(done, shelf),
@@ -183,6 +188,17 @@ def _duty_lines(done: MotorAssessment) -> list[DutyLine]:
     ]
 
 
+def _duty_of(done: MotorAssessment) -> str:
+    """What of the supply the work takes."""
+    work = course.at_work(done.motor, done.context.volts.nominal, done.load.motor_torque, done.load.motor_speed)
+    if work is not None:
+        return f"at a duty of {work.duty:.0%}".replace("%", " %")
+    torque, speed = done.load.motor_torque.value, done.load.motor_speed.value
+    if torque is None or speed is None or done.motor.motor_constant.value is None:
+        return "its duty is not known yet"
+    return "pulled along by its load" if torque <= 0 else "a speed that this supply does not reach"
+
+
 def _other(torque: list[float], other: MotorAssessment) -> OtherCurve:
     """The what-if's curves over the same torques."""
     at = other.context
@@ -191,6 +207,7 @@ def _other(torque: list[float], other: MotorAssessment) -> OtherCurve:
         f"stall {text_of(other.at_supply.stall_current)}",
         f"free {text_of(other.at_supply.no_load_speed)}",
         f"working {text_of(other.load.working_current)} at {text_of(other.load.motor_speed)}",
+        _duty_of(other),
     ]
     name = other.drive.motor.name or "another motor"
     text = f"{name}, {text_of(at.volts.nominal)}, gear {text_of(other.drive.load.gear_ratio.leaf)} to 1"
@@ -392,7 +409,7 @@ def _sections(done: MotorAssessment, d: Describer) -> list[Section]:
 
 def _picture(asked: Inputs) -> MotorPicture:
     other = asked.what_if.drives.get(asked.done.drive.id) if asked.what_if is not None else None
-    return motor(asked.done, asked.motors, other.of_motor if other is not None else None)
+    return motor(asked.done, asked.motors, other.of_motor if other is not None else None, asked.refused)
 
 
 def _hint(asked: Inputs) -> str:

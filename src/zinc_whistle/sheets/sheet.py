@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import logging
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import TypeVar
 
@@ -130,10 +130,12 @@ def reply(
     readings: Sequence[Reading] = (),
     motors: Sequence[MotorPart] = (),
     what_if: Assessment | None = None,
+    refused: Mapping[str, str] | None = None,
 ) -> Reply:
     """Everything that the screen shows of one station; the first drive where ``drive_id`` is not there.
 
-    ``motors`` is a shelf; ``what_if`` the same build with other numbers, to be drawn beside.
+    ``motors`` is a shelf; ``what_if`` the same build with other numbers, to be drawn beside, and ``refused`` the
+    sentences for those numbers that cannot be.
     """
     build = assessment.build
     done = assessment.drives.get(drive_id) or next(iter(assessment.drives.values()), None)
@@ -158,6 +160,7 @@ def reply(
             readings=readings,
             motors=bound_parts(motors),
             what_if=what_if,
+            refused=refused or {},
         )
         sheet = station_sheet(asked, at)
     return Reply(

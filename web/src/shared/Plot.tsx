@@ -6,6 +6,7 @@ import { ChartsXAxis } from "@mui/x-charts/ChartsXAxis";
 import { ChartsYAxis } from "@mui/x-charts/ChartsYAxis";
 import { useState } from "react";
 import { digitsOf } from "./digits";
+import { PlotGrip, type Grip } from "./PlotGrip";
 import { PlotHands, type Hands } from "./PlotHands";
 import { Slide } from "./Slide";
 
@@ -49,6 +50,8 @@ type Props = {
   units?: Record<string, string>;
   /** What pointer and wheel do on the lines. */
   hands?: Hands;
+  /** A point that can be dragged. */
+  grip?: Grip;
 };
 
 const DASH: Record<number, string> = { 1: "none", 2: "9 4", 3: "2 4", 4: "12 3 2 3" };
@@ -70,6 +73,7 @@ export function Plot({
   readOff,
   units = {},
   hands,
+  grip,
 }: Props) {
   const [at, setAt] = useState<number | null>(null);
   const right = axes.filter((a) => a.side === "right").length;
@@ -139,6 +143,7 @@ export function Plot({
           {at !== null && x[at] !== undefined && <Marks marks={[{ x: x[at], label: "", tone: "brass" }]} />}
           <Labels x={x} lines={lines} />
           {hands && <PlotHands hands={hands} from={x[0] ?? 0} to={x.at(-1) ?? 1} />}
+          {grip && <PlotGrip grip={grip} from={x[0] ?? 0} to={x.at(-1) ?? 1} />}
         </ChartsContainer>
       </div>
       {readOff && x.length > 1 && (

@@ -242,6 +242,12 @@ def shaft_torque(T: NewtonMetre, N: Ratio, eta: Fraction) -> NewtonMetre:
     return T / (N * eta)
 
 
+@rule("N", source=GEAR + ": twice the ratio, half the torque", title="Gear for a torque at the motor")
+def ratio_for_torque(N: Ratio, T_m: NewtonMetre, T_wanted: NewtonMetre) -> Ratio:
+    """The ratio at which a load that asks ``T_m`` of the motor over ``N`` asks ``T_wanted``."""
+    return N * T_m / T_wanted
+
+
 @rule("T_creep", source="the load alone, whichever way it pulls", title="Torque of the load without power")
 def either_way(T: NewtonMetre) -> NewtonMetre:
     return larger(T, -T)

@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field, PrivateAttr, field_validator,
 
 from ..algebra.cells import shown
 from ..algebra.nodes import Leaf, choice_leaf
-from ..algebra.quantities import LARGEST, QuantityError, parse, phrase
+from ..algebra.quantities import LARGEST, Quantity, QuantityError, parse, phrase
 from ..algebra.units import KINDS
 
 Origin = Literal["measured", "data sheet", "assumed", "default", "chosen"]
@@ -109,6 +109,14 @@ class Ask:
         if self.whole and not math.isclose(value, round(value), abs_tol=1e-9):
             return f"{self.label} must be a whole number; {self._say(value)} is not."
         return None
+
+    def read(self, text: str) -> Quantity:
+        """What a text says. Raises QuantityError with a sentence, also for what is not allowed here."""
+        read = parse(text, self.kind, self.unit)
+        refusal = self.refuse(read.value)
+        if refusal is not None:
+            raise QuantityError(refusal)
+        return read
 
     def _say(self, value: float) -> str:
         return phrase(value, self.kind, self.unit)
@@ -351,15 +359,10 @@ def _read(given: Given, ask: Ask, path: str, meters: Mapping[str, Meter], bound:
     typed, value, doubt = ask.unit, given.value, given.doubt
     if given.text.strip():
         try:
-            read = parse(given.text, ask.kind, ask.unit)
-            refusal = ask.refuse(read.value)
+            read = ask.read(given.text)
+            value, doubt, typed = read.value, read.doubt, read.unit
         except QuantityError as error:
-            refusal = str(error)
-        if refusal is None:
-            value, doubt = read.value, read.doubt
-            typed = read.unit
-        else:
-            bound.errors[path] = refusal
+            bound.errors[path] = str(error)
             # What came along as the last good value must be one that could have been typed.
             if value is not None and (abs(value) > LARGEST or ask.refuse(value) is not None):
                 value = doubt = None

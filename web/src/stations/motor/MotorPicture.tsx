@@ -3,7 +3,8 @@ import Button from "@mui/material/Button";
 import type { PictureOf } from "@/api/client";
 import { Plot, type Line } from "@/shared/Plot";
 import type { PictureProps } from "@/shared/picture";
-import { useActions } from "@/draft/context";
+import { Slide } from "@/shared/Slide";
+import { useActions, useShell } from "@/draft/context";
 import { Heat, Next, Remedies, Ways } from "./parts";
 import { MotorShelf, WhatIf } from "./WhatIf";
 import "./motor.css";
@@ -26,7 +27,7 @@ export default function MotorPicture({ picture }: PictureProps) {
         <p className="hint">The motor is not known yet: give the figures on the left, or import a spin-up.</p>
       )}
       {p.session && <Next session={p.session} />}
-      {p.known && <WhatIf other={p.other} />}
+      {p.known && <WhatIf other={p.other} refused={p.refused} />}
       <p className="button-row">
         <Button size="small" variant="outlined" onClick={() => setImporting(true)}>
           Import a spin-up …
@@ -62,6 +63,7 @@ function dutyLine(d: Motor["duty_lines"][number], torques: number[], most: numbe
 
 function Curves({ p }: { p: Motor }) {
   const { drive } = useActions();
+  const { draft } = useShell();
   const last = p.torque_mnm.at(-1) ?? 0;
   const [speed0, stall] = [p.speed_rpm[0] ?? 0, p.current_a.at(-1) ?? 0];
   const [power, best] = [Math.max(...p.power_w), Math.max(...p.efficiency_pct)];
@@ -116,34 +118,60 @@ function Curves({ p }: { p: Motor }) {
       ? []
       : [{ x: working, label: [p.working_text, atWork && `${atWork.text} duty`].filter(Boolean).join(", ") }];
   const points = working === null || speedAt === null ? [] : [{ x: working, y: speedAt, axis: "speed" }];
-  if (other?.working_torque_mnm != null && other.working_speed_rpm != null)
-    points.push({ x: other.working_torque_mnm, y: other.working_speed_rpm, axis: "speed" });
+  const moved =
+    other?.working_torque_mnm != null && other.working_speed_rpm != null
+      ? { x: other.working_torque_mnm, y: other.working_speed_rpm, axis: "speed" }
+      : null;
+  if (moved) points.push(moved);
+  const held = moved ?? points[0];
+  const moveTo = (torque: number) => {
+    draft.setWhatIf({ ...draft.whatIf, gear_ratio: "", motor_torque: `${fig(Math.max(torque, last / 1000))} mN·m` });
+  };
   const words = other
     ? `Motor curves with the what-if beside: ${other.text}: ${other.words.join(", ")}.`
     : `Motor curves over torque from 0 to ${fig(last)} mN·m: speed falls from ${fig(speed0)} rpm to zero, current rises to ${fig(stall)} A, power peaks at ${fig(power)} W, efficiency at ${fig(best)} %. ${p.working_text}${atWork ? `, ${fig(speedAt ?? 0)} rpm at a duty of ${atWork.text}` : ""}.`;
   return (
-    <Plot
-      key={`${drive}${other ? "-what-if" : ""}`}
-      x={p.torque_mnm}
-      xLabel="shaft torque, mN·m"
-      axes={[
-        { id: "speed", label: "speed, rpm", side: "left", min: 0, max: most * 1.05 },
-        { id: "current", label: "current, A", side: "right", min: 0 },
-        { id: "power", label: "", min: 0, max: power * 1.25 },
-        { id: "efficiency", label: "", min: 0, max: 100 },
-      ]}
-      lines={lines}
-      marks={marks}
-      points={points}
-      zones={
-        p.driver_torque_mnm !== null && p.driver_torque_mnm < last
-          ? [{ from: p.driver_torque_mnm, to: last, label: `beyond the ${p.driver_text}` }]
-          : []
-      }
-      words={words}
-      readOff="Read off at a torque"
-      units={{ speed: "rpm", current: "A", power: "W", efficiency: "%", "other-speed": "rpm", "other-current": "A" }}
-      height={300}
-    />
+    <>
+      <Plot
+        key={drive}
+        x={p.torque_mnm}
+        xLabel="shaft torque, mN·m"
+        axes={[
+          { id: "speed", label: "speed, rpm", side: "left", min: 0, max: most * 1.05 },
+          { id: "current", label: "current, A", side: "right", min: 0 },
+          { id: "power", label: "", min: 0, max: power * 1.25 },
+          { id: "efficiency", label: "", min: 0, max: 100 },
+        ]}
+        lines={lines}
+        marks={marks}
+        points={points}
+        zones={
+          p.driver_torque_mnm !== null && p.driver_torque_mnm < last
+            ? [{ from: p.driver_torque_mnm, to: last, label: `beyond the ${p.driver_text}` }]
+            : []
+        }
+        words={words}
+        readOff="Read off at a torque"
+        units={{ speed: "rpm", current: "A", power: "W", efficiency: "%", "other-speed": "rpm", "other-current": "A" }}
+        height={300}
+        grip={held && { ...held, onMove: moveTo }}
+      />
+      {held && (
+        <p className="read-off">
+          <Slide
+            label="Work at another torque"
+            min={0}
+            max={last}
+            step={last / 200}
+            value={Math.min(held.x, last)}
+            onChange={moveTo}
+            text={
+              other ? `${fig(held.x)} mN·m: ${other.text}, ${other.words.join(", ")}` : `${fig(held.x)} mN·m, as it is`
+            }
+          />
+          <output>{other ? "" : "drag the point, or slide, and see what gear that takes"}</output>
+        </p>
+      )}
+    </>
   );
 }

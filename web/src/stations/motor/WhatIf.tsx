@@ -15,8 +15,19 @@ function useMotors() {
   return asked.data ?? [];
 }
 
+const NUMBERS = [
+  ["supply_v", "Supply", "V"],
+  ["gear_ratio", "Gear ratio", "ratio"],
+  ["motor_torque", "Torque at the motor", "mN·m"],
+] as const;
+/** A torque is reached by the gear: of the two the one that was given last counts. */
+const INSTEAD: Partial<Record<string, "gear_ratio" | "motor_torque">> = {
+  gear_ratio: "motor_torque",
+  motor_torque: "gear_ratio",
+};
+
 /** Other numbers, drawn beside the motor's own curves; nothing changes until they are taken. */
-export function WhatIf({ other }: { other: Motor["other"] }) {
+export function WhatIf({ other, refused }: { other: Motor["other"]; refused: Motor["refused"] }) {
   const motors = useMotors();
   const { draft, drive, say } = useShell();
   const id = useId();
@@ -29,7 +40,7 @@ export function WhatIf({ other }: { other: Motor["other"] }) {
       const body = { build: draft.draft, station: "motor" as const, drive, build_id: draft.id, what_if: whatIf };
       const changes = await take(api.POST("/api/what-if", { body }));
       draft.edit("What if, taken", (build) => applyChanges(build, changes));
-      setWhatIf({ ...whatIf, supply_v: "", gear_ratio: "" });
+      setWhatIf({ ...whatIf, supply_v: "", gear_ratio: "", motor_torque: "" });
     } catch (error) {
       say((error as Error).message);
     }
@@ -38,26 +49,20 @@ export function WhatIf({ other }: { other: Motor["other"] }) {
     <section className="what-if" aria-label="What if">
       <h3>What if</h3>
       <span className="what-if-fields">
-        <label htmlFor={`${id}-v`}>
-          Supply
-          <input
-            id={`${id}-v`}
-            aria-label="What if: supply"
-            value={whatIf.supply_v}
-            placeholder="V"
-            onChange={(e) => set({ supply_v: e.target.value })}
-          />
-        </label>
-        <label htmlFor={`${id}-n`}>
-          Gear ratio
-          <input
-            id={`${id}-n`}
-            aria-label="What if: gear ratio"
-            value={whatIf.gear_ratio}
-            placeholder="ratio"
-            onChange={(e) => set({ gear_ratio: e.target.value })}
-          />
-        </label>
+        {NUMBERS.map(([name, label, placeholder]) => (
+          <label key={name} htmlFor={`${id}-${name}`}>
+            {label}
+            <input
+              id={`${id}-${name}`}
+              aria-label={`What if: ${label.toLowerCase()}`}
+              aria-invalid={refused[name] !== undefined}
+              aria-describedby={refused[name] === undefined ? undefined : `${id}-${name}-told`}
+              value={whatIf[name]}
+              placeholder={placeholder}
+              onChange={(e) => set({ [name]: e.target.value, ...(INSTEAD[name] ? { [INSTEAD[name]]: "" } : {}) })}
+            />
+          </label>
+        ))}
         <label htmlFor={`${id}-m`}>
           Motor
           <select
@@ -75,6 +80,14 @@ export function WhatIf({ other }: { other: Motor["other"] }) {
           </select>
         </label>
       </span>
+      {NUMBERS.map(
+        ([name]) =>
+          refused[name] !== undefined && (
+            <p key={name} id={`${id}-${name}-told`} className="field-error" role="alert">
+              {refused[name]}
+            </p>
+          ),
+      )}
       {other && (
         <p role="status">
           <b>{other.text}:</b> {other.words.join("; ")}.
@@ -82,10 +95,10 @@ export function WhatIf({ other }: { other: Motor["other"] }) {
       )}
       {asked && (
         <span className="button-row">
-          <Button size="small" onClick={() => setWhatIf({ supply_v: "", gear_ratio: "", motor: "" })}>
+          <Button size="small" onClick={() => setWhatIf({ supply_v: "", gear_ratio: "", motor_torque: "", motor: "" })}>
             Put it away
           </Button>
-          {(whatIf.supply_v || whatIf.gear_ratio) && (
+          {(whatIf.supply_v || whatIf.gear_ratio || whatIf.motor_torque) && !Object.keys(refused).length && (
             <Button size="small" variant="outlined" onClick={() => void accept()}>
               Take these numbers
             </Button>

@@ -162,7 +162,7 @@ def test_a_driver_of_another_build_is_tried(page: Page, carousel: str, address: 
     page.get_by_role("menuitem", name="Take from another build").click()
     dialog = page.get_by_role("dialog", name="Take from another build")
     dialog.get_by_role("radio", name="Driver").check()
-    dialog.get_by_role("button", name="Try Stirrer stage of Old stirrer").click()
+    dialog.get_by_role("button", name="Try it: Stirrer stage of Old stirrer").click()
     beside = page.get_by_role("dialog", name="Side by side")
     expect(beside.get_by_role("region", name="This try: what differs")).to_contain_text(
         "A stage built from transistors"

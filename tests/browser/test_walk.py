@@ -11,6 +11,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import ask
+from tests.browser.test_looks import faults
 
 STATIONS = {
     "motor": "Stall current",
@@ -374,6 +375,7 @@ def test_two_tabs_get_a_clear_conflict_and_lose_nothing(page: Page, carousel: st
     other.get_by_label("Gear ratio").fill("222")
     dialog = other.get_by_role("dialog", name="Another tab saved this build first")
     expect(dialog).to_contain_text("kept as a build of its own")
+    assert faults(other) == []
     dialog.get_by_role("button", name=choice).click()
     if choice.startswith("Open"):
         expect(other.locator(".card h1")).to_contain_text("kept from the other tab")

@@ -117,8 +117,7 @@ export function CommandBox({ reply, onClose }: { reply: Reply; onClose: () => vo
       onClose={onClose}
       fullWidth
       maxWidth="sm"
-      aria-label="Find"
-      slotProps={{ paper: { className: "command" } }}
+      slotProps={{ paper: { className: "command", "aria-label": "Find" } }}
     >
       {sum ? (
         <QuickSum sum={sum} onBack={() => setSum(null)} />

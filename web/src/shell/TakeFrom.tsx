@@ -57,7 +57,7 @@ export function TakeFrom({ onClose }: { onClose: () => void }) {
               <Button
                 size="small"
                 variant="outlined"
-                aria-label={`Try ${s.name || WHAT[what]} of ${s.build_name}`}
+                aria-label={`Try it: ${s.name || WHAT[what]} of ${s.build_name}`}
                 onClick={() => void tryIt(s)}
               >
                 Try it

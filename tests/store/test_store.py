@@ -6,6 +6,7 @@ import itertools
 import os
 import sqlite3
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
@@ -194,3 +195,17 @@ def test_the_newest_of_a_log_are_the_first_of_all_of_it(store: Store) -> None:
     whole = store.journal.log(CAROUSEL)
     assert store.journal.log(CAROUSEL, 3) == whole[:3] and len(whole) > 7
     assert store.journal.log(CAROUSEL, 100_000) == whole
+
+
+def test_a_question_does_not_wait_for_a_change_and_sees_only_what_is_stored(tmp_path: Path) -> None:
+    """A change that another thread has not ended holds nobody up, and what it wrote is not there yet."""
+    database = Store(tmp_path / "own.sqlite3").database
+    with ThreadPoolExecutor(1) as pool, database.change() as db:
+        db.execute(
+            "INSERT INTO parts (kind, id, name, sample, body, saved_at) VALUES ('driver', 'x', 'X', 0, '{}', '')"
+        )
+        assert database.row("SELECT COUNT(*) FROM parts")[0] == 1  # type: ignore[index]
+        asked = pool.submit(database.row, "SELECT COUNT(*) FROM parts")
+        assert asked.result(timeout=10)[0] == 0  # type: ignore[index]
+    assert database.row("SELECT COUNT(*) FROM parts")[0] == 1  # type: ignore[index]
+    database.close()

@@ -48,9 +48,9 @@ def note(client: TestClient) -> str:
 def test_a_full_disk_is_told_and_what_was_saved_stays(client: TestClient, store: Store) -> None:
     """SQLite's own answer: its file may grow no further."""
     assert save(client, "first").status_code == 200
-    database = store.database
-    (pages,) = database.row("PRAGMA page_count")  # type: ignore[misc]
-    database.row(f"PRAGMA max_page_count = {pages}")
+    writes = store.database._connection
+    (pages,) = writes.execute("PRAGMA page_count").fetchone()
+    writes.execute(f"PRAGMA max_page_count = {pages}")
     refused, saves = None, 0
     while refused is None:
         saves += 1
@@ -58,14 +58,14 @@ def test_a_full_disk_is_told_and_what_was_saved_stays(client: TestClient, store:
         refused = got if got.status_code != 201 else None
     assert refused.status_code == 503 and "disk is full" in refused.json()["detail"]
     assert note(client) == "first" and len(client.get("/api/builds").json()) == saves
-    database.row("PRAGMA max_page_count = 100000")
+    writes.execute("PRAGMA max_page_count = 100000")
     assert client.post("/api/builds", json={"name": "Again"}).status_code == 201
 
 
 def test_a_file_held_by_another_program_is_told_and_taken_once_it_is_free(
     client: TestClient, store: Store, path: Path
 ) -> None:
-    store.database.row("PRAGMA busy_timeout = 50")
+    store.database._connection.execute("PRAGMA busy_timeout = 50")
     other = sqlite3.connect(path, isolation_level=None)
     other.execute("BEGIN IMMEDIATE")
     refused = save(client, "late")
@@ -77,7 +77,7 @@ def test_a_file_held_by_another_program_is_told_and_taken_once_it_is_free(
 
 
 def test_a_file_that_may_not_be_written_is_told(client: TestClient, store: Store) -> None:
-    store.database.row("PRAGMA query_only = ON")
+    store.database._connection.execute("PRAGMA query_only = ON")
     refused = save(client, "no")
     assert refused.status_code == 503 and "may not be written" in refused.json()["detail"]
     assert note(client) == ""

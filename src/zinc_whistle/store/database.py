@@ -132,7 +132,8 @@ def _patiently(do: Callable[[], object]) -> None:
 
 
 class Database:
-    """One connection, shared by threads behind a lock. ``path`` may be ``:memory:``."""
+    """One connection that writes and one that reads, each shared by threads behind its own lock: a question does not
+    wait for the disk to acknowledge a save. ``path`` may be ``:memory:``, which has one for both."""
 
     def __init__(self, path: Path | str) -> None:
         """Raises Unusable with a sentence, and then has written nothing."""
@@ -140,6 +141,8 @@ class Database:
         if self._path is not None:
             look(self._path)
         self._lock = threading.RLock()
+        self._changing: int | None = None
+        """The thread whose change is under way: what it reads meanwhile, it reads with what it has written."""
         try:
             self._connection = sqlite3.connect(path, check_same_thread=False, isolation_level=None, timeout=5)
             self._connection.row_factory = sqlite3.Row
@@ -149,6 +152,12 @@ class Database:
             self._connection.execute("PRAGMA synchronous = FULL")
             self._connection.execute("PRAGMA foreign_keys = ON")
             self.migrate()
+            self._reader, self._reading = self._connection, self._lock
+            if self._path is not None:
+                self._reader = sqlite3.connect(path, check_same_thread=False, isolation_level=None, timeout=5)
+                self._reader.row_factory = sqlite3.Row
+                self._reader.execute("PRAGMA query_only = ON")
+                self._reading = threading.RLock()
         except sqlite3.Error as error:
             raise Unusable(f"{path} cannot be used ({error}): is there room, and may you write there?") from error
 
@@ -188,6 +197,7 @@ class Database:
         """A transaction that takes the write lock at once; rolled back on any error."""
         with self._lock:
             self._connection.execute("BEGIN IMMEDIATE")
+            self._changing = threading.get_ident()
             try:
                 yield self._connection
                 self._connection.execute("COMMIT")
@@ -196,11 +206,15 @@ class Database:
                 if self._connection.in_transaction:
                     self._connection.execute("ROLLBACK")
                 raise
+            finally:
+                self._changing = None
 
     def rows(self, sql: str, *values: object) -> list[sqlite3.Row]:
-        """All rows of a query."""
-        with self._lock:
+        """All rows of a query: of what is stored, and within a change of what it has written too."""
+        if self._changing == threading.get_ident():
             return self._connection.execute(sql, values).fetchall()
+        with self._reading:
+            return self._reader.execute(sql, values).fetchall()
 
     def row(self, sql: str, *values: object) -> sqlite3.Row | None:
         """The first row of a query, or None."""
@@ -209,5 +223,7 @@ class Database:
 
     def close(self) -> None:
         """Close the file."""
-        with self._lock:
+        with self._lock, self._reading:
+            if self._reader is not self._connection:
+                self._reader.close()
             self._connection.close()

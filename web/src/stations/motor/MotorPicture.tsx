@@ -163,13 +163,13 @@ function Curves({ p }: { p: Motor }) {
             min={0}
             max={last}
             step={last / 200}
-            value={Math.min(held.x, last)}
+            value={Math.min(Math.max(held.x, 0), last)}
             onChange={moveTo}
             text={
               other ? `${fig(held.x)} mN·m: ${other.text}, ${other.words.join(", ")}` : `${fig(held.x)} mN·m, as it is`
             }
           />
-          <output>{other ? "" : "drag the point, or slide, and see what gear that takes"}</output>
+          <output>{other ? "" : "or drag the point"}</output>
         </p>
       )}
     </>

@@ -63,6 +63,8 @@ def opened(page: Page, name: str) -> Locator:
     opener(page)
     dialog = page.get_by_role("dialog")
     expect(dialog).to_be_visible()
+    if name == "Which controller":  # each of the profiles is worked out before they are listed
+        expect(dialog.get_by_role("listitem").first).to_be_visible()
     page.wait_for_load_state("networkidle")
     return dialog
 

@@ -182,7 +182,7 @@ def test_the_best_controller_is_found_and_taken(page: Page, puppets: str, addres
     expect(rows).to_have_count(6)
     expect(rows.first).to_contain_text("Meets all that this build asks of it")
     expect(rows.last).to_contain_text("Current of Curtain runs, Curtain winch")
-    dialog.get_by_role("button", name="Take 8-bit, 16 MHz, six timers").click()
+    dialog.get_by_role("button", name="Take this one: 8-bit, 16 MHz, six timers").click()
     expect(dialog).to_have_count(0)
     expect(page.get_by_role("heading", name="Controller: 8-bit, 16 MHz, six timers")).to_be_visible()
     expect(page.get_by_text(re.compile("^Saved"))).to_be_visible()

@@ -56,9 +56,9 @@ def wanted(build: Build, drive: MotorDrive, asked: OtherNumbers, load: LoadResul
         except QuantityError as error:
             found.refused[name] = str(error)
 
-    put_in("supply_v", lambda text: _supply(build, drive, text))
     put_in("gear_ratio", lambda text: _gear(drive, text))
     put_in("motor_torque", lambda text: _gear(drive, _ratio_for(text, drive, load)))
+    put_in("supply_v", lambda text: _supply(build, drive, text))
     return found
 
 

@@ -75,7 +75,7 @@ export function Which({ id, onClose }: { id: string; onClose: () => void }) {
                   </p>
                 ))}
               </div>
-              <Button size="small" variant="outlined" aria-label={`Take ${c.name}`} onClick={() => choose(c)}>
+              <Button size="small" variant="outlined" aria-label={`Take this one: ${c.name}`} onClick={() => choose(c)}>
                 Take this one
               </Button>
             </li>

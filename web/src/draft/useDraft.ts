@@ -14,7 +14,7 @@ export type { Conflict, SaveState };
 export type WhatIf = { supply_v: string; gear_ratio: string; motor_torque: string; motor: string };
 /** Names this page among the tabs of its browser, for as long as it is loaded. */
 const TAB = Math.random().toString(36).slice(2);
-const AS_IT_IS: WhatIf = { supply_v: "", gear_ratio: "", motor_torque: "", motor: "" };
+export const AS_IT_IS: WhatIf = { supply_v: "", gear_ratio: "", motor_torque: "", motor: "" };
 const NOTHING_SAVED: Report = { state: "saved", problem: "", savedAt: "", conflict: null, merges: 0 };
 
 /** The body of a build as its Autosave holds it, for the screen to draw. */

@@ -5,6 +5,7 @@ import { useId } from "react";
 import { api, take, type PictureOf } from "@/api/client";
 import { getAt } from "@/draft/paths";
 import { useShell } from "@/draft/context";
+import { AS_IT_IS } from "@/draft/useDraft";
 import { applyChanges } from "@/draft/changes";
 
 type Motor = PictureOf<"motor">;
@@ -40,7 +41,7 @@ export function WhatIf({ other, refused }: { other: Motor["other"]; refused: Mot
       const body = { build: draft.draft, station: "motor" as const, drive, build_id: draft.id, what_if: whatIf };
       const changes = await take(api.POST("/api/what-if", { body }));
       draft.edit("What if, taken", (build) => applyChanges(build, changes));
-      setWhatIf({ ...whatIf, supply_v: "", gear_ratio: "", motor_torque: "" });
+      setWhatIf({ ...AS_IT_IS, motor: whatIf.motor });
     } catch (error) {
       say((error as Error).message);
     }
@@ -95,7 +96,7 @@ export function WhatIf({ other, refused }: { other: Motor["other"]; refused: Mot
       )}
       {asked && (
         <span className="button-row">
-          <Button size="small" onClick={() => setWhatIf({ supply_v: "", gear_ratio: "", motor_torque: "", motor: "" })}>
+          <Button size="small" onClick={() => setWhatIf(AS_IT_IS)}>
             Put it away
           </Button>
           {(whatIf.supply_v || whatIf.gear_ratio || whatIf.motor_torque) && !Object.keys(refused).length && (
